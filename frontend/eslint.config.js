@@ -1,0 +1,15 @@
+import hooks from "eslint-plugin-react-hooks";
+import tseslint from "typescript-eslint";
+
+export default tseslint.config(
+  { ignores: ["src/api/schema.ts", "src/api/document.ts", "dist"] },
+  ...tseslint.configs.strict,
+  hooks.configs.flat["recommended-latest"],
+  {
+    rules: {
+      "@typescript-eslint/no-explicit-any": "error",
+      "@typescript-eslint/consistent-type-imports": "error",
+      "max-lines": ["error", { max: 250, skipBlankLines: true, skipComments: true }],
+    },
+  },
+);

@@ -1,0 +1,1 @@
+"""The catalogue: tables, and the services over them; sessions are passed in."""

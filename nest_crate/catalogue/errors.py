@@ -1,0 +1,38 @@
+"""Errors of the catalogue, below the core's root.
+
+NestCrateError
+├── NotFound         no such library, sound, revision or sample (or not for this account)
+├── NotAllowed       the account's role does not permit it
+├── StaleSave        somebody else saved in between; carries both versions
+└── DatabaseGone     the database does not answer; nothing was changed
+"""
+
+from __future__ import annotations
+
+from nest_crate.core.errors import NestCrateError
+
+__all__ = ["DatabaseGone", "NotAllowed", "NotFound", "StaleSave"]
+
+
+class NotFound(NestCrateError):
+    code = "not_found"
+    status = 404
+    title = "Not found"
+
+
+class NotAllowed(NestCrateError):
+    code = "not_allowed"
+    status = 403
+    title = "Not allowed"
+
+
+class StaleSave(NestCrateError):
+    code = "stale_save"
+    status = 409
+    title = "Changed by somebody else in between"
+
+
+class DatabaseGone(NestCrateError):
+    code = "database_gone"
+    status = 503
+    title = "The database does not answer"

@@ -1,0 +1,13 @@
+"""Alembic's entrance: runs on the connection that ``database.migrate`` hands over."""
+
+from alembic import context
+
+from nest_crate.catalogue.models import Base
+
+context.configure(
+    connection=context.config.attributes["connection"],
+    target_metadata=Base.metadata,
+    compare_type=True,
+)
+with context.begin_transaction():
+    context.run_migrations()

@@ -1,0 +1,141 @@
+"""Sounds: drafts that nobody overwrites, and revisions kept on purpose."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Sequence
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from nest_crate.catalogue.accounts import CurrentAccount
+from nest_crate.catalogue.errors import NotFound, StaleSave
+from nest_crate.catalogue.libraries import require_library
+from nest_crate.catalogue.models import Library, Member, Sound, SoundRevision, utc_now
+from nest_crate.core.sound import Sound as SoundDocument
+from nest_crate.core.sound import dump_sound
+
+__all__ = [
+    "create_sound",
+    "document_digest",
+    "keep_revision",
+    "require_sound",
+    "save_draft",
+    "sounds_of",
+]
+
+
+def document_digest(document: dict[str, Any]) -> str:
+    """SHA-256 of a document's canonical JSON."""
+    text = json.dumps(document, sort_keys=True, separators=(",", ":"))
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def create_sound(
+    session: Session, account: CurrentAccount, *, library_id: int, document: SoundDocument
+) -> Sound:
+    """A new sound in a library, with its document as the draft."""
+    require_library(session, account, library_id, "editor")
+    sound = Sound(
+        library_id=library_id,
+        name=document.name,
+        draft=dump_sound(document),
+        changed_by_id=account.id,
+    )
+    session.add(sound)
+    session.flush()
+    return sound
+
+
+def sounds_of(session: Session, account: CurrentAccount) -> Sequence[tuple[Sound, Library]]:
+    """All sounds in the account's libraries, newest change first."""
+    query = (
+        select(Sound, Library)
+        .join(Library, Library.id == Sound.library_id)
+        .join(Member, Member.library_id == Library.id)
+        .where(Member.account_id == account.id)
+        .order_by(Sound.changed.desc(), Sound.id)
+    )
+    return [(sound, library) for sound, library in session.execute(query)]
+
+
+def require_sound(
+    session: Session,
+    account: CurrentAccount,
+    sound_id: int,
+    role: str = "reader",
+    *,
+    lock: bool = False,
+) -> Sound:
+    """The sound, where the account may see it (or has ``role``); ``lock`` it until the commit."""
+    sound = session.get(Sound, sound_id, with_for_update=lock)
+    if sound is None:
+        raise NotFound(f"There is no sound {sound_id}")
+    require_library(session, account, sound.library_id, role)
+    return sound
+
+
+def save_draft(
+    session: Session,
+    account: CurrentAccount,
+    sound_id: int,
+    *,
+    base_version: int,
+    document: SoundDocument,
+) -> Sound:
+    """Save a draft that was started from ``base_version``.
+
+    Raises
+    ------
+    StaleSave
+        where somebody saved in between: details hold ``saved`` and ``yours``, each with its
+        version and document. Nothing is changed.
+    """
+    sound = require_sound(session, account, sound_id, "editor", lock=True)
+    data = dump_sound(document)
+    if base_version != sound.draft_version:
+        if data == sound.draft:
+            # The same save once more, its answer having been lost on the way.
+            return sound
+        raise StaleSave(
+            f"{sound.changed_by.name} saved this sound in between",
+            details={
+                "saved": {"version": sound.draft_version, "document": sound.draft},
+                "yours": {"version": base_version, "document": data},
+            },
+        )
+    if data != sound.draft:
+        sound.draft = data
+        sound.name = document.name
+        sound.draft_version += 1
+        sound.changed = utc_now()
+        sound.changed_by_id = account.id
+    return sound
+
+
+def keep_revision(
+    session: Session, account: CurrentAccount, sound: Sound, *, note: str = ""
+) -> SoundRevision:
+    """The draft as a numbered revision; the newest one where the draft has not changed since."""
+    digest = document_digest(sound.draft)
+    newest = session.scalar(
+        select(SoundRevision)
+        .where(SoundRevision.sound_id == sound.id)
+        .order_by(SoundRevision.number.desc())
+        .limit(1)
+    )
+    if newest is not None and newest.digest == digest:
+        return newest
+    revision = SoundRevision(
+        sound_id=sound.id,
+        number=1 if newest is None else newest.number + 1,
+        document=sound.draft,
+        digest=digest,
+        note=note,
+        created_by_id=account.id,
+    )
+    session.add(revision)
+    session.flush()
+    return revision

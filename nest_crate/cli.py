@@ -1,0 +1,153 @@
+"""The command line: start, render, warm, export."""
+
+from __future__ import annotations
+
+import json
+import signal
+import sys
+import threading
+from pathlib import Path
+from typing import Any
+
+import click
+
+from nest_crate.catalogue.database import Database, migrate
+from nest_crate.core.engine import SAMPLE_RATES, RenderSettings, render
+from nest_crate.core.errors import NestCrateError
+from nest_crate.core.formats.wav import encode_wav
+from nest_crate.core.sound import load_sound_text
+from nest_crate.core.sound.kinds import declarations
+from nest_crate.core.sound.schema import sound_schema
+from nest_crate.core.units import parse_note
+from nest_crate.demo import build_demo, ensure_account
+from nest_crate.local_database import LocalDatabase
+from nest_crate.server import serve
+from nest_crate.settings import Settings
+from nest_crate.storage import AudioStore
+from nest_crate.web import create_app
+
+__all__ = ["main"]
+
+
+@click.group()
+def main() -> None:
+    """Nest Crate: synthesize one-shot sounds and keep them as sample libraries."""
+
+
+@main.command("render")
+@click.argument("document", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@click.option("--note", help="A note name such as G1; the sound's own where left out.")
+@click.option("--velocity", type=click.IntRange(1, 127))
+@click.option("--hold", "hold_s", type=click.FloatRange(0.0, 60.0), help="Seconds.")
+@click.option("--hit-number", type=click.IntRange(1))
+@click.option("--rate", type=click.Choice([str(r) for r in SAMPLE_RATES]), default="48000")
+@click.option(
+    "--format", "sample_format", type=click.Choice(["pcm16", "pcm24", "float32"]), default="pcm24"
+)
+@click.option("-o", "--output", type=click.Path(dir_okay=False, path_type=Path), required=True)
+def render_command(
+    document: Path,
+    note: str | None,
+    velocity: int | None,
+    hold_s: float | None,
+    hit_number: int | None,
+    rate: str,
+    sample_format: Any,
+    output: Path,
+) -> None:
+    """Render a sound document to a WAV file, the same samples as a take of it."""
+    try:
+        sound = load_sound_text(document.read_bytes())
+        wanted = {"velocity": velocity, "hold_s": hold_s, "number": hit_number}
+        wanted["note"] = None if note is None else parse_note(note)
+        hit = sound.hit.model_copy(update={k: v for k, v in wanted.items() if v is not None})
+        audio = render(sound, hit, RenderSettings(sample_rate=int(rate)))
+        output.write_bytes(
+            encode_wav(audio.samples, audio.sample_rate, sample_format=sample_format)
+        )
+    except NestCrateError as error:
+        raise click.ClickException(error.message) from error
+    except (ValueError, OSError) as error:
+        raise click.ClickException(str(error)) from error
+    click.echo(f"{output}: {audio.length_s:.3f} s at {rate} Hz, ends by {audio.end_reason}")
+
+
+@main.command()
+def warm() -> None:
+    """Compile every kernel once, so that nobody waits at the first use."""
+    from nest_crate.warming import warm_kernels
+
+    click.echo(f"  {warm_kernels()} kernel paths compiled")
+
+
+@main.command("export-contract")
+@click.option("--folder", type=click.Path(file_okay=False, path_type=Path), default=Path("docs"))
+def export_contract(folder: Path) -> None:
+    """Write the OpenAPI document, the sound's JSON Schema and the declarations."""
+    folder.mkdir(parents=True, exist_ok=True)
+    app = create_app(Settings())
+    for name, content in (
+        ("openapi.json", app.api_doc),
+        ("sound.schema.json", sound_schema()),
+        ("declarations.json", declarations()),
+    ):
+        text = json.dumps(content, indent=2, ensure_ascii=False, sort_keys=False)
+        (folder / name).write_text(text + "\n")
+
+
+@main.command()
+@click.option("--host", default="127.0.0.1", show_default=True)
+@click.option("--port", default=8460, show_default=True)
+@click.option("--demo/--no-demo", default=True, help="Load the demo scenario into an empty store.")
+@click.option(
+    "--data", type=click.Path(file_okay=False, path_type=Path), default=Path("var"), help="Folder."
+)
+def start(host: str, port: int, demo: bool, data: Path) -> None:
+    """Start MariaDB, migrate, load the demo scenario once, and serve until Ctrl-C."""
+    data = data.resolve()
+    click.echo("• Database: starting MariaDB on loopback")
+    local = LocalDatabase(data / "database")
+    stopping = threading.Event()
+    try:
+        local.start()
+        settings = Settings(database_url=local.url, audio_url=f"file://{data / 'audio'}")
+        database = Database(local.url)
+        click.echo("• Database: tables brought up to date")
+        migrate(database.engine)
+        ensure_account(database)
+        _load_demo_once(database, AudioStore(settings.audio_url), demo, data / "demo-loaded")
+        database.engine.dispose()
+        threading.Thread(target=_keep_running, args=(local, stopping), daemon=True).start()
+        click.echo(f"\nNest Crate is ready:  http://{host}:{port}\nCtrl-C stops it.\n")
+        serve(lambda: create_app(settings), host=host, port=port)
+    except RuntimeError as error:
+        raise click.ClickException(str(error)) from error
+    finally:
+        stopping.set()
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        local.stop()
+        click.echo("Stopped.")
+
+
+def _load_demo_once(database: Database, store: AudioStore, demo: bool, mark: Path) -> None:
+    if not demo or mark.exists():
+        return
+    click.echo("• Demo: building Glasshouse Clockworks")
+    count = build_demo(database, store)
+    mark.touch()
+    click.echo(f"  {count} sounds, each with a take")
+
+
+def _keep_running(local: LocalDatabase, stopping: threading.Event) -> None:
+    """Start the database again where it died."""
+    while not stopping.wait(3.0):
+        if not local.is_running() and not stopping.is_set():
+            click.echo("MariaDB ended; starting it again", err=True)
+            try:
+                local.start()
+            except RuntimeError as error:
+                click.echo(str(error), err=True)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

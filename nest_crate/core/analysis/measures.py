@@ -1,0 +1,59 @@
+"""The figures of a sound, all read off its samples."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from nest_crate.core.analysis.loudness import integrated_loudness_lufs, true_peak_db
+from nest_crate.core.analysis.pitch import landing_pitch_hz, pitch_track
+from nest_crate.core.dsp.signals import Signal, peak, require_signal
+from nest_crate.core.units import gain_to_db, hz_to_note, note_name
+
+__all__ = ["Measures", "measure"]
+
+
+@dataclass(frozen=True)
+class Measures:
+    """Levels in dB re full scale, loudness in LUFS, pitch in Hz (None where there is none)."""
+
+    length_s: float
+    channels: int
+    peak_db: float
+    true_peak_db: float
+    loudness_lufs: float
+    offset_db: float
+    fundamental_hz: float | None
+    note: str | None
+    cents: float | None
+
+    def as_dict(self) -> dict[str, Any]:
+        return asdict(self)
+
+
+def measure(signal: Signal, sample_rate: int) -> Measures:
+    """Measure a signal of shape (1 or 2, frames).
+
+    ``fundamental_hz`` is the pitch the sound settles at, ``note`` the nearest note of it and
+    ``cents`` how far it lies from that note.
+    """
+    signal = require_signal(signal)
+    fundamental_hz = landing_pitch_hz(pitch_track(signal, sample_rate))
+    note, cents = None, None
+    if fundamental_hz is not None:
+        exact = hz_to_note(fundamental_hz)
+        nearest = min(127, max(0, math.floor(exact + 0.5)))
+        note, cents = note_name(nearest), 100.0 * (exact - nearest)
+    offset = max((abs(float(c.mean())) for c in signal), default=0.0) if signal.size else 0.0
+    return Measures(
+        length_s=signal.shape[1] / sample_rate,
+        channels=signal.shape[0],
+        peak_db=gain_to_db(peak(signal)),
+        true_peak_db=true_peak_db(signal),
+        loudness_lufs=integrated_loudness_lufs(signal, sample_rate),
+        offset_db=gain_to_db(offset),
+        fundamental_hz=fundamental_hz,
+        note=note,
+        cents=cents,
+    )

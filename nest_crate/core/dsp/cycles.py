@@ -1,0 +1,119 @@
+"""One cycle of a tone as partials, and as tables that hold no partial above Nyquist."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+__all__ = ["MAX_PARTIALS", "TABLE_LENGTH", "CycleTables", "shape_partials"]
+
+MAX_PARTIALS = 2048
+TABLE_LENGTH = 8192
+
+# How many partials each table holds: every count up to 16, then four counts an octave.
+_COUNTS = np.unique(
+    np.concatenate([np.arange(0, 17), np.round(16.0 * 2.0 ** (np.arange(1, 29) / 4.0)).astype(int)])
+)
+
+Partials = NDArray[np.complex128]
+
+
+def _sine() -> Partials:
+    partials = np.zeros(MAX_PARTIALS + 1, dtype=np.complex128)
+    partials[1] = -1j
+    return partials
+
+
+def _triangle() -> Partials:
+    k = np.arange(1, MAX_PARTIALS + 1, 2)
+    partials = np.zeros(MAX_PARTIALS + 1, dtype=np.complex128)
+    partials[k] = -1j * 8.0 / np.pi**2 * (-1.0) ** ((k - 1) // 2) / k**2
+    return partials
+
+
+def _sawtooth() -> Partials:
+    k = np.arange(1, MAX_PARTIALS + 1)
+    partials = np.zeros(MAX_PARTIALS + 1, dtype=np.complex128)
+    partials[1:] = -1j * 2.0 / np.pi * (-1.0) ** (k + 1) / k
+    return partials
+
+
+def _pulse(width: float) -> Partials:
+    k = np.arange(1, MAX_PARTIALS + 1)
+    partials = np.zeros(MAX_PARTIALS + 1, dtype=np.complex128)
+    # 2 while the phase is below width, else 0, less its mean: so a pulse carries no offset.
+    partials[1:] = 2.0 * (1.0 - np.exp(-2j * np.pi * k * width)) / (1j * np.pi * k)
+    return partials
+
+
+def shape_partials(shape: float, width: float) -> Partials:
+    """Fourier partials of a shape: x(phase) = sum of Re(c[k] * exp(2j*pi*k*phase)).
+
+    Parameters
+    ----------
+    shape
+        0 sine, 1 triangle, 2 sawtooth, 3 pulse; between two, their partials are mixed.
+    width
+        of the pulse, 0 to 1.
+
+    Returns
+    -------
+    np.ndarray [shape=(MAX_PARTIALS + 1,)], complex; index is the partial's number.
+    """
+    lower = min(2, int(shape))
+    weight = shape - lower
+    builders = (_sine, _triangle, _sawtooth, lambda: _pulse(width))
+    partials = builders[lower]()
+    if weight > 0.0:
+        partials = (1.0 - weight) * partials + weight * builders[lower + 1]()
+    return partials
+
+
+class CycleTables:
+    """Tables of one cycle with rising counts of partials, each made when first asked for."""
+
+    def __init__(self, partials: Partials) -> None:
+        self._partials = partials
+        self._rows: dict[int, NDArray[np.float64]] = {}
+
+    def rows(
+        self, low_hz: float, high_hz: float, sample_rate: int
+    ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """The tables needed for pitches from low_hz to high_hz.
+
+        Returns
+        -------
+        tables : np.ndarray [shape=(rows, TABLE_LENGTH + 3)]
+            column i holds the cycle at phase (i - 1) / TABLE_LENGTH; rows hold ever more partials.
+        limits_hz : np.ndarray [shape=(rows,)]
+            the highest pitch at which all of a row's partials stay below Nyquist.
+        """
+        nyquist_hz = sample_rate / 2.0
+        with np.errstate(divide="ignore"):
+            limits_hz = np.where(_COUNTS > 0, nyquist_hz / np.maximum(_COUNTS, 1), np.inf)
+        # One row beyond either end: towards the sparser one a pitch is faded.
+        richest = int(np.searchsorted(-limits_hz, -low_hz, side="right")) - 1
+        sparsest = int(np.searchsorted(-limits_hz, -high_hz, side="right")) - 2
+        chosen = range(max(0, sparsest), max(richest, sparsest + 1, 1) + 1)
+        chosen = range(chosen.start, min(chosen.stop, len(_COUNTS)))
+        tables = np.stack([self._row(index) for index in chosen])
+        return tables, limits_hz[chosen.start : chosen.stop].copy()
+
+    def _row(self, index: int) -> NDArray[np.float64]:
+        row = self._rows.get(index)
+        if row is None:
+            spectrum = np.zeros(TABLE_LENGTH // 2 + 1, dtype=np.complex128)
+            count = int(_COUNTS[index])
+            spectrum[1 : count + 1] = self._partials[1 : count + 1] * (TABLE_LENGTH / 2.0)
+            cycle = np.fft.irfft(spectrum, TABLE_LENGTH)
+            row = np.concatenate([cycle[-1:], cycle, cycle[:2]])
+            self._rows[index] = row
+        return row
+
+
+@lru_cache(maxsize=64)
+def shape_tables(shape: float, width: float) -> CycleTables:
+    """Tables of a shape, kept for the next render."""
+    return CycleTables(shape_partials(shape, width))

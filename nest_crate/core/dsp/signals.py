@@ -1,0 +1,67 @@
+"""The one gate for signals, and the small whole-buffer operations."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+
+__all__ = ["Signal", "fade_end", "pan_signal", "peak", "require_signal", "sum_signals"]
+
+# Shape (channels, frames), float64, C-contiguous; one or two channels.
+Signal = NDArray[np.float64]
+
+
+def require_signal(signal: Signal) -> Signal:
+    """The signal itself, contiguous float64 of shape (channels, frames).
+
+    Raises
+    ------
+    ValueError
+        where it has another shape, no channel, or is not finite.
+    """
+    array = np.ascontiguousarray(signal, dtype=np.float64)
+    if array.ndim != 2 or array.shape[0] not in (1, 2):
+        raise ValueError(f"signal.shape={array.shape}; must be (1 or 2 channels, frames)")
+    if not np.all(np.isfinite(array)):
+        raise ValueError("signal holds NaN or infinity")
+    return array
+
+
+def peak(signal: Signal) -> float:
+    """Largest magnitude of a signal; 0 where it is empty."""
+    return float(max(signal.max(), -signal.min())) if signal.size else 0.0
+
+
+def pan_signal(signal: Signal, pan: float) -> Signal:
+    """Constant-power pan of a signal; the centre leaves it as it is.
+
+    Parameters
+    ----------
+    signal : np.ndarray [shape=(1 or 2, frames)]
+    pan
+        -1 (left) to 1 (right).
+    """
+    if pan == 0.0:
+        return signal
+    angle = (pan + 1.0) * np.pi / 4.0
+    gains = np.sqrt(2.0) * np.array([[np.cos(angle)], [np.sin(angle)]])
+    return np.ascontiguousarray(signal * gains)
+
+
+def sum_signals(signals: list[Signal], frames: int) -> Signal:
+    """Sum of mono and stereo signals; stereo where any of them is; silence of none."""
+    channels = max((signal.shape[0] for signal in signals), default=1)
+    total = np.zeros((channels, frames))
+    for signal in signals:
+        total += signal
+    return total
+
+
+def fade_end(signal: Signal, frames: int) -> Signal:
+    """A copy whose last ``frames`` frames go down to exactly 0 along half a cosine."""
+    faded = signal.copy()
+    length = min(frames, signal.shape[1])
+    if length:
+        position = np.arange(1, length + 1) / length
+        faded[:, -length:] *= 0.5 * (1.0 + np.cos(np.pi * position))
+    return faded

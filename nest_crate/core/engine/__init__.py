@@ -1,0 +1,22 @@
+"""The engine: plan, stages, memory of results, render."""
+
+from nest_crate.core.engine.memory import StageMemory
+from nest_crate.core.engine.render import render, render_with_trace
+from nest_crate.core.engine.settings import (
+    ENGINE_VERSION,
+    SAMPLE_RATES,
+    Audio,
+    Rendering,
+    RenderSettings,
+)
+
+__all__ = [
+    "ENGINE_VERSION",
+    "SAMPLE_RATES",
+    "Audio",
+    "RenderSettings",
+    "Rendering",
+    "StageMemory",
+    "render",
+    "render_with_trace",
+]

@@ -1,0 +1,46 @@
+"""Results of stages, remembered under the hash of all that they depend on."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+
+from nest_crate.core.dsp.signals import Signal
+
+__all__ = ["StageMemory"]
+
+
+class StageMemory:
+    """Least recently used results, bounded by bytes; safe for many threads."""
+
+    def __init__(self, limit_bytes: int = 256_000_000) -> None:
+        self._limit_bytes = limit_bytes
+        self._bytes = 0
+        self._results: OrderedDict[str, Signal] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, key: str) -> Signal | None:
+        with self._lock:
+            result = self._results.get(key)
+            if result is not None:
+                self._results.move_to_end(key)
+            return result
+
+    def put(self, key: str, result: Signal) -> None:
+        """Keep a result; it is made read-only, for it is shared from now on."""
+        result.setflags(write=False)
+        if result.nbytes > self._limit_bytes:
+            return
+        with self._lock:
+            before = self._results.pop(key, None)
+            if before is not None:
+                self._bytes -= before.nbytes
+            self._results[key] = result
+            self._bytes += result.nbytes
+            while self._bytes > self._limit_bytes:
+                _, oldest = self._results.popitem(last=False)
+                self._bytes -= oldest.nbytes
+
+    @property
+    def held_bytes(self) -> int:
+        return self._bytes

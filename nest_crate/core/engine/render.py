@@ -1,0 +1,81 @@
+"""render(sound, hit, settings) -> Audio, the engine's one entrance."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from nest_crate.core.dsp.signals import Signal, fade_end, peak
+from nest_crate.core.engine.memory import StageMemory
+from nest_crate.core.engine.plan import SILENCE_HOLD_S, make_plan
+from nest_crate.core.engine.settings import Audio, EndReason, Rendering, RenderSettings
+from nest_crate.core.engine.stages import StageRunner
+from nest_crate.core.sound import Hit, Sound
+from nest_crate.core.units import db_to_gain, gain_to_db
+
+__all__ = ["SILENCE_DBFS", "render", "render_with_trace"]
+
+SILENCE_DBFS = -90.0
+
+# No render ends in a step: what is cut goes down over this time.
+_CUT_FADE_S = 0.01
+
+
+def render(
+    sound: Sound,
+    hit: Hit | None = None,
+    settings: RenderSettings | None = None,
+    *,
+    memory: StageMemory | None = None,
+) -> Audio:
+    """Render one hit of a sound.
+
+    The same sound, hit, settings and engine version give the same samples.
+
+    Parameters
+    ----------
+    hit
+        the sound's own hit where None.
+    memory
+        results of earlier renders to take up; the samples are the same with and without.
+    """
+    return render_with_trace(sound, hit, settings, memory=memory).audio
+
+
+def render_with_trace(
+    sound: Sound,
+    hit: Hit | None = None,
+    settings: RenderSettings | None = None,
+    *,
+    memory: StageMemory | None = None,
+) -> Rendering:
+    """As ``render``, with each layer's output, the level after each step, and stage times."""
+    hit = sound.hit if hit is None else hit
+    settings = RenderSettings() if settings is None else settings
+    plan = make_plan(sound, hit, settings)
+    runner = StageRunner(memory)
+    output = runner.result(plan.output)
+    audio = _ended(output, settings, plan.ends_by_itself)
+    frames = audio.samples.shape[1]
+    return Rendering(
+        audio=audio,
+        layers={key: runner.result(part)[:, :frames] for key, part in plan.layers.items()},
+        levels_db={key: gain_to_db(peak(runner.result(part))) for key, part in plan.taps.items()},
+        stage_seconds=runner.seconds,
+    )
+
+
+def _ended(output: Signal, settings: RenderSettings, ends_by_itself: bool) -> Audio:
+    """The output cut where it has fallen silent, and faded so that it ends in exact zero."""
+    rate = settings.sample_rate
+    cut_fade = round(_CUT_FADE_S * rate)
+    if settings.length_s is not None:
+        return Audio(fade_end(output, cut_fade), rate, "length")
+    loud = np.flatnonzero(np.max(np.abs(output), axis=0) >= db_to_gain(SILENCE_DBFS))
+    last = int(loud[-1]) + 1 if loud.size else 0
+    end = last + round(SILENCE_HOLD_S * rate)
+    reason: EndReason = "silence"
+    if end > output.shape[1]:
+        # A sound that should have ended did so; a drone was stopped at the longest length.
+        reason = "silence" if ends_by_itself else "limit"
+        end = output.shape[1]
+    return Audio(fade_end(output[:, :end], cut_fade), rate, reason)

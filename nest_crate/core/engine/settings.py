@@ -1,0 +1,67 @@
+"""What a render is asked for, and what it answers."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.errors import DocumentError, FieldProblem
+
+__all__ = ["ENGINE_VERSION", "MAX_LENGTH_S", "SAMPLE_RATES", "Audio", "EndReason", "RenderSettings"]
+
+# Part of every take's lineage: raised whenever the same sound would give other samples.
+ENGINE_VERSION = 1
+
+SAMPLE_RATES = (44100, 48000, 88200, 96000, 192000)
+MAX_LENGTH_S = 60.0
+
+Quality = Literal["draft", "final"]
+EndReason = Literal["silence", "length", "limit"]
+
+
+@dataclass(frozen=True)
+class RenderSettings:
+    """Rate in Hz, quality, and a length in seconds where the sound shall not decide."""
+
+    sample_rate: int = 48000
+    quality: Quality = "final"
+    length_s: float | None = None
+
+    def __post_init__(self) -> None:
+        if self.sample_rate not in SAMPLE_RATES:
+            rates = ", ".join(str(rate) for rate in SAMPLE_RATES)
+            raise DocumentError(
+                [FieldProblem("sample_rate", f"{self.sample_rate} is none of {rates}", "rate")]
+            )
+        if self.length_s is not None and not 0.001 <= self.length_s <= MAX_LENGTH_S:
+            raise DocumentError(
+                [FieldProblem("length_s", f"{self.length_s} s is not 0.001 to 60 s", "range")]
+            )
+
+
+@dataclass(frozen=True)
+class Audio:
+    """A rendered hit: samples (channels, frames), float64, and why it ended where it does."""
+
+    samples: Signal
+    sample_rate: int
+    end_reason: EndReason = "silence"
+
+    @property
+    def length_s(self) -> float:
+        return self.samples.shape[1] / self.sample_rate
+
+
+@dataclass(frozen=True)
+class Rendering:
+    """An audio with what the screen shows of the way to it.
+
+    ``layers`` holds each sounding layer's output by layer id; ``levels_db`` the peak after each
+    layer and processor by its id; ``stage_seconds`` what each stage took (0 where remembered).
+    """
+
+    audio: Audio
+    layers: dict[str, Signal] = field(default_factory=dict)
+    levels_db: dict[str, float] = field(default_factory=dict)
+    stage_seconds: dict[str, float] = field(default_factory=dict)

@@ -1,0 +1,54 @@
+"""WAV in and out (RIFF WAVE, PCM and IEEE float) through libsndfile."""
+
+from __future__ import annotations
+
+import io
+from typing import Literal
+
+import numpy as np
+import soundfile
+import soxr
+
+from nest_crate.core.dsp.signals import Signal, require_signal
+from nest_crate.core.errors import FormatError
+
+__all__ = ["WavFormat", "decode_wav", "encode_wav", "resample"]
+
+WavFormat = Literal["pcm16", "pcm24", "float32"]
+_SUBTYPES = {"pcm16": "PCM_16", "pcm24": "PCM_24", "float32": "FLOAT"}
+
+
+def encode_wav(signal: Signal, sample_rate: int, *, sample_format: WavFormat = "pcm24") -> bytes:
+    """A WAV file's bytes.
+
+    Parameters
+    ----------
+    signal : np.ndarray [shape=(1 or 2, frames)]
+        full scale is 1; PCM holds back what is above, float keeps it.
+    """
+    frames = np.clip(require_signal(signal), -1.0, 1.0) if sample_format != "float32" else signal
+    buffer = io.BytesIO()
+    soundfile.write(buffer, frames.T, sample_rate, format="WAV", subtype=_SUBTYPES[sample_format])
+    return buffer.getvalue()
+
+
+def decode_wav(data: bytes) -> tuple[Signal, int]:
+    """Samples (channels, frames) as float64, and the rate in Hz.
+
+    Raises
+    ------
+    FormatError
+        where the bytes are no WAV that can be read.
+    """
+    try:
+        frames, rate = soundfile.read(io.BytesIO(data), dtype="float64", always_2d=True)
+    except (soundfile.LibsndfileError, RuntimeError) as error:
+        raise FormatError("this file is no WAV that can be read") from error
+    return np.ascontiguousarray(frames.T), int(rate)
+
+
+def resample(signal: Signal, from_rate: int, to_rate: int) -> Signal:
+    """A signal at another rate, band-limited (soxr, very high quality)."""
+    if from_rate == to_rate:
+        return signal
+    return np.ascontiguousarray(soxr.resample(signal.T, from_rate, to_rate, quality="VHQ").T)

@@ -1,0 +1,34 @@
+"""The sound document: models, parameter declarations, versions and upgrades, JSON Schema."""
+
+from nest_crate.core.sound.curve import Curve, CurveLoop, CurvePoint
+from nest_crate.core.sound.document import Hit, Layer, Main, Sound
+from nest_crate.core.sound.loading import (
+    MAX_DOCUMENT_BYTES,
+    dump_sound,
+    load_hit,
+    load_sound,
+    load_sound_text,
+)
+from nest_crate.core.sound.processors import DriveProcessor, FilterProcessor, Processor
+from nest_crate.core.sound.sources import NoiseSource, Source, ToneSource
+
+__all__ = [
+    "MAX_DOCUMENT_BYTES",
+    "Curve",
+    "CurveLoop",
+    "CurvePoint",
+    "DriveProcessor",
+    "FilterProcessor",
+    "Hit",
+    "Layer",
+    "Main",
+    "NoiseSource",
+    "Processor",
+    "Sound",
+    "Source",
+    "ToneSource",
+    "dump_sound",
+    "load_hit",
+    "load_sound",
+    "load_sound_text",
+]

@@ -1,0 +1,104 @@
+"""The sound document: how a one-shot is made, and the hit that plays it."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal, Self
+
+from pydantic import Field, model_validator
+
+from nest_crate.core.sound.curve import Curve, CurvePoint
+from nest_crate.core.sound.parameters import DocumentModel, number
+from nest_crate.core.sound.processors import Identifier, Processor
+from nest_crate.core.sound.sources import Source, ToneSource
+
+__all__ = ["MAX_LAYERS", "SCHEMA_VERSION", "Hit", "Layer", "Main", "Pigment", "Sound"]
+
+SCHEMA_VERSION = 1
+MAX_LAYERS = 8
+MAX_PROCESSORS = 24
+
+Pigment = Literal["rust", "teal", "ochre", "plum", "moss", "slate"]
+
+
+def _full_level() -> Curve:
+    """A plain level curve: up in 2 ms, stays, and 60 ms down after the hold."""
+    return Curve(
+        points=(CurvePoint(time_s=0.0, value=0.0), CurvePoint(time_s=0.002, value=1.0)),
+        release=(CurvePoint(time_s=0.06, value=0.0, bend=3.0),),
+    )
+
+
+def _flat_pitch() -> Curve:
+    return Curve(points=(CurvePoint(time_s=0.0, value=0.0),))
+
+
+class Layer(DocumentModel):
+    """One source with its own curves, chain and output.
+
+    The level curve's values are amplitudes from 0 to 1; the pitch curve's are semitones.
+    """
+
+    id: Identifier
+    name: Annotated[str, Field(min_length=1, max_length=60, title="Name")]
+    pigment: Pigment = Field(default="rust", title="Pigment")
+    mute: bool = Field(default=False, title="Mute")
+    solo: bool = Field(default=False, title="Solo")
+    level_db: float = number(0.0, -72.0, 12.0, label="Level", unit="dB", step=0.5)
+    pan: float = number(0.0, -1.0, 1.0, label="Pan", unit="percent")
+    velocity_sense: float = number(
+        0.5,
+        0.0,
+        1.0,
+        label="Velocity sense",
+        unit="percent",
+        text="How much velocity changes the level; velocity 100 plays the level as set.",
+    )
+    delay_s: float = number(0.0, 0.0, 10.0, label="Start", unit="s", scale="time", step=0.001)
+    source: Source = Field(default_factory=ToneSource)
+    level: Curve = Field(default_factory=_full_level)
+    pitch: Curve = Field(default_factory=_flat_pitch)
+    chain: Annotated[tuple[Processor, ...], Field(max_length=MAX_PROCESSORS)] = ()
+
+    @model_validator(mode="after")
+    def _level_is_amplitude(self) -> Self:
+        if any(not 0.0 <= p.value <= 1.0 for p in (*self.level.points, *self.level.release)):
+            raise ValueError("level: values are amplitudes from 0 to 1 (0 to 100 %)")
+        return self
+
+
+class Main(DocumentModel):
+    """The main output: every layer's sum goes through this chain."""
+
+    chain: Annotated[tuple[Processor, ...], Field(max_length=MAX_PROCESSORS)] = ()
+    level_db: float = number(0.0, -72.0, 12.0, label="Main level", unit="dB", step=0.5)
+
+
+class Hit(DocumentModel):
+    """One performance of a sound."""
+
+    note: int = number(60, 0, 127, label="Note", unit="note", step=1, whole=True)
+    velocity: int = number(100, 1, 127, label="Velocity", step=1, whole=True)
+    hold_s: float = number(0.25, 0.0, 60.0, label="Hold", unit="s", scale="time", step=0.01)
+    number: int = number(1, 1, 1_000_000, label="Hit number", step=1, whole=True)
+
+
+class Sound(DocumentModel):
+    """A one-shot, and the hit it is played with unless another is asked for."""
+
+    schema_version: Literal[1] = 1
+    name: Annotated[str, Field(min_length=1, max_length=120, title="Name")]
+    seed: int = Field(default=1, ge=0, le=2**53 - 1, title="Seed")
+    tempo_bpm: float = number(120.0, 20.0, 400.0, label="Tempo", unit="bpm", step=1.0)
+    layers: Annotated[tuple[Layer, ...], Field(max_length=MAX_LAYERS)] = ()
+    main: Main = Field(default_factory=Main)
+    hit: Hit = Field(default_factory=Hit)
+
+    @model_validator(mode="after")
+    def _ids_are_unique(self) -> Self:
+        ids = [layer.id for layer in self.layers]
+        ids += [p.id for layer in self.layers for p in layer.chain]
+        ids += [p.id for p in self.main.chain]
+        for identifier in ids:
+            if ids.count(identifier) > 1:
+                raise ValueError(f"id {identifier!r} is used twice; give each part its own")
+        return self

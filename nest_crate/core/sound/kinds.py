@@ -1,0 +1,60 @@
+"""The registry of document kinds, read off the models, and what each declares."""
+
+from __future__ import annotations
+
+from typing import Any, Literal, get_args, get_origin
+
+from pydantic import BaseModel
+
+from nest_crate.core.sound.curve import CurvePoint
+from nest_crate.core.sound.document import Hit, Layer, Main, Sound
+from nest_crate.core.sound.parameters import declared_parameters
+from nest_crate.core.sound.processors import Processor
+from nest_crate.core.sound.sources import Source
+
+__all__ = ["KINDS", "PROCESSOR_KINDS", "SOURCE_KINDS", "declarations"]
+
+
+def _by_kind(union: Any) -> dict[str, type[BaseModel]]:
+    members = get_args(get_args(union)[0])
+    return {member.model_fields["kind"].default: member for member in members}
+
+
+SOURCE_KINDS = _by_kind(Source)
+PROCESSOR_KINDS = _by_kind(Processor)
+KINDS = frozenset({*SOURCE_KINDS, *PROCESSOR_KINDS})
+
+
+def _choices(model: type[BaseModel]) -> list[dict[str, Any]]:
+    """Fields that choose among named values, and switches."""
+    found: list[dict[str, Any]] = []
+    for name, info in model.model_fields.items():
+        if name == "kind" or info.title is None:
+            continue
+        if info.annotation is bool:
+            found.append({"name": name, "label": info.title, "type": "switch"})
+        elif get_origin(info.annotation) is Literal:
+            values = list(get_args(info.annotation))
+            found.append({"name": name, "label": info.title, "type": "choice", "values": values})
+    return found
+
+
+def _describe(model: type[BaseModel]) -> dict[str, Any]:
+    return {
+        "help": (model.__doc__ or "").strip(),
+        "parameters": [parameter.as_dict() for parameter in declared_parameters(model)],
+        "choices": _choices(model),
+    }
+
+
+def declarations() -> dict[str, Any]:
+    """Every declared parameter of every document part, as plain JSON values."""
+    return {
+        "sound": _describe(Sound),
+        "hit": _describe(Hit),
+        "layer": _describe(Layer),
+        "main": _describe(Main),
+        "curve_point": _describe(CurvePoint),
+        "sources": {kind: _describe(model) for kind, model in SOURCE_KINDS.items()},
+        "processors": {kind: _describe(model) for kind, model in PROCESSOR_KINDS.items()},
+    }

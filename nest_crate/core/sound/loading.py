@@ -1,0 +1,126 @@
+"""From untrusted text or dictionaries to a valid document, with the path of what is wrong."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable
+from typing import Any, TypeVar
+
+from pydantic import BaseModel, ValidationError
+
+from nest_crate.core.errors import DocumentError, DocumentTooLarge, FieldProblem
+from nest_crate.core.sound.document import SCHEMA_VERSION, Hit, Sound
+from nest_crate.core.sound.kinds import KINDS
+
+__all__ = [
+    "MAX_DOCUMENT_BYTES",
+    "UPGRADES",
+    "dump_sound",
+    "load_hit",
+    "load_sound",
+    "load_sound_text",
+]
+
+MAX_DOCUMENT_BYTES = 1_000_000
+
+# From version n to n + 1: pure functions of a dictionary. Every one has a golden file.
+UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+
+Model = TypeVar("Model", bound=BaseModel)
+
+
+def load_sound(data: object) -> Sound:
+    """A valid sound from decoded JSON, upgraded from any older version.
+
+    Raises
+    ------
+    DocumentError
+        with the path and rule of every field that is wrong.
+    DocumentTooLarge
+        where its JSON is over ``MAX_DOCUMENT_BYTES``.
+    """
+    if not isinstance(data, dict):
+        raise DocumentError([FieldProblem("", "a sound document is a JSON object", "type")])
+    try:
+        size = len(json.dumps(data, separators=(",", ":")))
+    except (TypeError, ValueError, RecursionError) as error:
+        raise DocumentError([FieldProblem("", "this is no JSON", "json")]) from error
+    _require_size(size)
+    return _validated(Sound, _upgraded(data))
+
+
+def load_sound_text(text: str | bytes) -> Sound:
+    """A valid sound from JSON text; raises as ``load_sound`` does."""
+    _require_size(len(text))
+    try:
+        data = json.loads(text)
+    except (ValueError, RecursionError) as error:
+        raise DocumentError([FieldProblem("", f"this is no JSON: {error}", "json")]) from error
+    return load_sound(data)
+
+
+def load_hit(data: object) -> Hit:
+    """A valid hit from decoded JSON; paths in errors start with ``hit``."""
+    if not isinstance(data, dict):
+        raise DocumentError([FieldProblem("hit", "a hit is a JSON object", "type")])
+    return _validated(Hit, data, prefix="hit")
+
+
+def dump_sound(sound: Sound) -> dict[str, Any]:
+    """The document as plain JSON values, every field written out."""
+    return sound.model_dump(mode="json")
+
+
+def _require_size(size: int) -> None:
+    if size > MAX_DOCUMENT_BYTES:
+        raise DocumentTooLarge(
+            [FieldProblem("", f"the document has {size:,} bytes; at most 1,000,000", "too_large")]
+        )
+
+
+def _upgraded(data: dict[str, Any]) -> dict[str, Any]:
+    version = data.get("schema_version", SCHEMA_VERSION)
+    if isinstance(version, bool) or not isinstance(version, int) or version < 1:
+        raise DocumentError(
+            [FieldProblem("schema_version", "must be a whole number from 1", "version")]
+        )
+    if version > SCHEMA_VERSION:
+        message = f"version {version} is newer than this program's {SCHEMA_VERSION}; update it"
+        raise DocumentError([FieldProblem("schema_version", message, "version")])
+    while version < SCHEMA_VERSION:
+        data = UPGRADES[version](data)
+        version += 1
+    return data
+
+
+def _validated(model: type[Model], data: dict[str, Any], prefix: str = "") -> Model:
+    try:
+        return model.model_validate(data)
+    except ValidationError as error:
+        raise DocumentError([_problem(item, prefix) for item in error.errors()]) from error
+    except RecursionError as error:
+        raise DocumentError([FieldProblem(prefix, "nested too deeply", "depth")]) from error
+
+
+def _problem(item: Any, prefix: str) -> FieldProblem:
+    # pydantic puts the tag of a discriminated union into the path; users never wrote it there.
+    parts = [str(part) for part in item["loc"] if part not in KINDS]
+    path = ".".join([prefix, *parts] if prefix else parts)
+    context = item.get("ctx", {})
+    kind = str(item["type"])
+    if kind == "union_tag_invalid":
+        message = f"unknown kind {context['tag']!r}; known are {context['expected_tags']}"
+        path = f"{path}.kind"
+    elif kind in {"greater_than_equal", "less_than_equal"}:
+        bound = context.get("ge", context.get("le"))
+        side = "at least" if kind.startswith("greater") else "at most"
+        message = f"{item['input']} is out of range; {side} {bound:g}"
+    elif kind == "finite_number":
+        message = "must be a finite number"
+    elif kind == "extra_forbidden":
+        message = "no such field in this version"
+    elif kind == "value_error":
+        message = str(context["error"])
+    else:
+        message = str(item["msg"])
+    return FieldProblem(path, message, kind)

@@ -1,0 +1,115 @@
+"""The one declaration of a parameter: name, unit, range, default, scale and step.
+
+Validation, the JSON Schema, the screens and the documents all read what is declared here.
+"""
+
+from __future__ import annotations
+
+from dataclasses import asdict, dataclass
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+from pydantic.fields import FieldInfo
+
+__all__ = ["DocumentModel", "Parameter", "Scale", "Unit", "declared_parameters", "number"]
+
+Unit = Literal["", "Hz", "s", "st", "cent", "dB", "deg", "percent", "note", "beat", "bpm", "octave"]
+Scale = Literal["linear", "log", "time"]
+
+
+class DocumentModel(BaseModel):
+    """Base of every part of a document: frozen, closed, finite, defaults checked too."""
+
+    model_config = ConfigDict(
+        frozen=True,
+        extra="forbid",
+        validate_default=True,
+        allow_inf_nan=False,
+        strict=False,
+        # Read in the schema as the field's own words.
+        use_attribute_docstrings=True,
+    )
+
+
+@dataclass(frozen=True)
+class Parameter:
+    """What a screen or a document needs to know about one number."""
+
+    name: str
+    label: str
+    unit: Unit
+    minimum: float
+    maximum: float
+    default: float
+    scale: Scale
+    step: float
+    whole: bool
+    help: str
+
+    def as_dict(self) -> dict[str, Any]:
+        return asdict(self)
+
+
+def number(
+    default: float,
+    low: float,
+    high: float,
+    *,
+    label: str,
+    unit: Unit = "",
+    scale: Scale = "linear",
+    step: float = 0.01,
+    whole: bool = False,
+    text: str = "",
+) -> Any:
+    """Declare a number once.
+
+    Parameters
+    ----------
+    default, low, high
+        in ``unit``; a percentage is stored as a fraction (0.5 is 50 %).
+    scale
+        how the screen spreads the range: linear, log (frequency) or time (fine near 0).
+    step
+        one nudge, in ``unit`` (of the stored number).
+    """
+    return Field(
+        default=default,
+        ge=low,
+        le=high,
+        title=label,
+        description=text or None,
+        json_schema_extra={"unit": unit, "scale": scale, "step": step, "whole": whole},
+    )
+
+
+def _bound(info: FieldInfo, attribute: str) -> float:
+    for mark in info.metadata:
+        value = getattr(mark, attribute, None)
+        if value is not None:
+            return float(value)
+    raise LookupError(f"{info.title} declares no bound {attribute!r}")
+
+
+def declared_parameters(model: type[BaseModel]) -> list[Parameter]:
+    """Every number declared on a document part, in the order of its declaration."""
+    found: list[Parameter] = []
+    for name, info in model.model_fields.items():
+        extra = info.json_schema_extra
+        if not isinstance(extra, dict) or "scale" not in extra:
+            continue
+        found.append(
+            Parameter(
+                name=name,
+                label=info.title or name,
+                unit=extra["unit"],  # type: ignore[arg-type]
+                minimum=_bound(info, "ge"),
+                maximum=_bound(info, "le"),
+                default=float(info.default),
+                scale=extra["scale"],  # type: ignore[arg-type]
+                step=float(extra["step"]),  # type: ignore[arg-type]
+                whole=bool(extra["whole"]),
+                help=info.description or "",
+            )
+        )
+    return found

@@ -1,0 +1,48 @@
+"""gunicorn inside this process's control: one worker, many threads.
+
+One worker, because remembered stages and auditions live in its memory; kernels let go of Python's
+lock, so threads render side by side.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from flask import Flask
+from gunicorn.app.base import BaseApplication
+
+__all__ = ["serve"]
+
+
+class _Server(BaseApplication):  # type: ignore[misc]
+    def __init__(self, make_app: Callable[[], Flask], options: dict[str, Any]) -> None:
+        self._make_app = make_app
+        self._options = options
+        super().__init__()
+
+    def load_config(self) -> None:
+        for name, value in self._options.items():
+            self.cfg.set(name, value)
+
+    def load(self) -> Flask:
+        return self._make_app()
+
+
+def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
+    """Serve until told to stop (SIGINT or SIGTERM); returns then."""
+    options = {
+        "bind": f"{host}:{port}",
+        "workers": 1,
+        "worker_class": "gthread",
+        "threads": 8,
+        "timeout": 120,
+        "graceful_timeout": 5,
+        "loglevel": "warning",
+        "keepalive": 30,
+    }
+    try:
+        _Server(make_app, options).run()
+    except SystemExit as ended:
+        if ended.code not in (0, None):
+            raise

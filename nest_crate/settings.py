@@ -1,0 +1,41 @@
+"""Settings from environment variables, read once, with defaults that work on one machine."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from pydantic import Field
+from pydantic_settings import BaseSettings, SettingsConfigDict
+
+__all__ = ["Settings"]
+
+
+class Settings(BaseSettings):
+    """Every setting; each is read from ``NEST_CRATE_`` and its name in capitals."""
+
+    model_config = SettingsConfigDict(env_prefix="NEST_CRATE_", frozen=True)
+
+    database_url: str = Field(
+        default="mysql+pymysql://nest_crate@127.0.0.1:3306/nest_crate?charset=utf8mb4",
+        description="SQLAlchemy address of the MariaDB database",
+    )
+    audio_url: str = Field(
+        default=f"file://{Path.cwd() / 'var' / 'audio'}",
+        description="fsspec address of the folder or object store for audio files",
+    )
+    secret_key: str = Field(
+        default="", description="Signs sessions; a random one, new at each start, where empty"
+    )
+    static_folder: str = Field(
+        default=str(Path(__file__).parent.parent / "frontend" / "dist"),
+        description="The built front end",
+    )
+    auto_sign_in: str = Field(
+        default="demo", description="Account signed in without asking; empty for none"
+    )
+    stage_memory_mb: int = Field(
+        default=256, ge=0, description="Memory for remembered results of stages, in MB"
+    )
+    audition_memory_mb: int = Field(
+        default=256, ge=16, description="Memory for auditions ready to be fetched, in MB"
+    )

@@ -1,0 +1,83 @@
+"""The application factory."""
+
+from __future__ import annotations
+
+import secrets
+from pathlib import Path
+
+from flask import Response, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+from werkzeug.exceptions import NotFound as PageNotFound
+
+from nest_crate import __version__
+from nest_crate.catalogue.database import Database
+from nest_crate.core.engine import StageMemory
+from nest_crate.core.sound import MAX_DOCUMENT_BYTES
+from nest_crate.settings import Settings
+from nest_crate.storage import AudioStore
+from nest_crate.web import auditions, reference, samples, sounds
+from nest_crate.web.context import FileMemory, Services, install_sign_in
+from nest_crate.web.problems import register_problems, request_problem
+
+__all__ = ["create_app"]
+
+_HEADERS = {
+    "Content-Security-Policy": "default-src 'self'; img-src 'self' data: blob:; "
+    "object-src 'none'; base-uri 'self'; frame-ancestors 'none'",
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "same-origin",
+}
+
+
+def create_app(settings: Settings) -> OpenAPI:
+    """The web application over one database and one store."""
+    app = OpenAPI(
+        __name__,
+        info=Info(title="Nest Crate", version=__version__),
+        validation_error_callback=request_problem,
+        static_folder=None,
+    )
+    app.config.update(
+        SECRET_KEY=settings.secret_key or secrets.token_hex(32),
+        SESSION_COOKIE_SAMESITE="Strict",
+        SESSION_COOKIE_HTTPONLY=True,
+        # Room for a document of the largest size with a hit beside it.
+        MAX_CONTENT_LENGTH=2 * MAX_DOCUMENT_BYTES,
+    )
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.extensions["nest_crate"] = Services(
+        database=Database(settings.database_url),
+        store=AudioStore(settings.audio_url),
+        stages=StageMemory(settings.stage_memory_mb * 1_000_000),
+        auditions=FileMemory(settings.audition_memory_mb * 1_000_000),
+    )
+    install_sign_in(app, settings)
+    register_problems(app)
+    for module in (reference, auditions, sounds, samples):
+        app.register_api(module.api)
+    _serve_front_end(app, Path(settings.static_folder))
+
+    @app.after_request
+    def add_headers(response: Response) -> Response:
+        for name, value in _HEADERS.items():
+            response.headers.setdefault(name, value)
+        return response
+
+    return app
+
+
+def _serve_front_end(app: OpenAPI, folder: Path) -> None:
+    @app.route("/", defaults={"path": ""})
+    @app.route("/<path:path>")
+    def front_end(path: str) -> Response:
+        if path.startswith(("api/", "openapi/")):
+            raise PageNotFound()
+        if path and (folder / path).is_file():
+            response = send_from_directory(folder, path)
+            if path.startswith("assets/"):
+                response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+            return response
+        # Every other address belongs to the front end's own router.
+        response = send_from_directory(folder, "index.html")
+        response.headers["Cache-Control"] = "no-cache"
+        return response

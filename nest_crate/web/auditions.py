@@ -1,0 +1,125 @@
+"""Auditions: rendered here and now, without a queue; audio fetched by digest."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import time
+
+from flask import Response, make_response
+from flask_openapi3 import APIBlueprint, Tag
+from numpy.typing import NDArray
+from pydantic import BaseModel
+
+from nest_crate.core.analysis.checks import check_sound
+from nest_crate.core.analysis.drawing import (
+    FLOOR_DB,
+    Outline,
+    Spectrogram,
+    outline,
+    spectrogram,
+)
+from nest_crate.core.analysis.measures import measure
+from nest_crate.core.engine import RenderSettings, StageMemory, render_with_trace
+from nest_crate.core.formats.wav import encode_wav
+from nest_crate.core.sound import Hit, Sound, load_hit, load_sound
+from nest_crate.storage import FileMissing
+from nest_crate.web import bodies
+from nest_crate.web.context import current_account, services
+
+__all__ = ["api"]
+
+api = APIBlueprint("auditions", __name__, url_prefix="/api/auditions", abp_tags=[Tag(name="bench")])
+
+_RESULT_COLUMNS = 2048
+_LAYER_COLUMNS = 640
+_SPECTROGRAM = {"rows": 96, "columns": 320}
+
+
+class AudioPath(BaseModel):
+    digest: str
+
+
+@api.post("", responses={200: bodies.AuditionBody})
+def audition(body: bodies.AuditionRequest) -> Response:
+    """Render one hit and answer with its measures, checks and drawing data."""
+    current_account()
+    sound = load_sound(body.document)
+    hit = sound.hit if body.hit is None else load_hit(body.hit)
+    settings = RenderSettings(sample_rate=body.sample_rate, quality=body.quality)
+    answer, data = make_audition(sound, hit, settings, services().stages)
+    services().auditions.put(answer.digest, data)
+    return make_response(answer.model_dump())
+
+
+@api.get("/<string:digest>.wav")
+def audio(path: AudioPath) -> Response:
+    """The audio of an audition, float WAV; gone after a while (ask for the audition again)."""
+    current_account()
+    data = services().auditions.get(path.digest)
+    if data is None:
+        raise FileMissing("This audition is no longer kept; render it again")
+    response = make_response(data)
+    response.headers["Content-Type"] = "audio/wav"
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
+
+
+def make_audition(
+    sound: Sound, hit: Hit, settings: RenderSettings, memory: StageMemory
+) -> tuple[bodies.AuditionBody, bytes]:
+    """The answer to an audition, and the audio as WAV bytes."""
+    began = time.perf_counter()
+    rendering = render_with_trace(sound, hit, settings, memory=memory)
+    samples, rate = rendering.audio.samples, rendering.audio.sample_rate
+    data = encode_wav(samples, rate, sample_format="float32")
+    rendered = time.perf_counter()
+    measures = measure(samples, rate)
+    remarks = check_sound(sound, rendering, measures)
+    measured = time.perf_counter()
+    drawing = spectrogram(samples, rate, **_SPECTROGRAM)
+    whole = _outline_body(outline(samples, _RESULT_COLUMNS))
+    lanes = {
+        key: _outline_body(outline(signal, _LAYER_COLUMNS))
+        for key, signal in rendering.layers.items()
+    }
+    drawn = time.perf_counter()
+    answer = bodies.AuditionBody(
+        digest=hashlib.sha256(data).hexdigest(),
+        sample_rate=rate,
+        frames=samples.shape[1],
+        end_reason=rendering.audio.end_reason,
+        measures=bodies.MeasuresBody(**measures.as_dict()),
+        remarks=[bodies.RemarkBody(**remark.as_dict()) for remark in remarks],
+        outline=whole,
+        layers=lanes,
+        levels_db=rendering.levels_db,
+        spectrogram=_spectrogram_body(drawing),
+        took=bodies.TookBody(
+            render_ms=1e3 * (rendered - began),
+            measure_ms=1e3 * (measured - rendered),
+            draw_ms=1e3 * (drawn - measured),
+            total_ms=1e3 * (drawn - began),
+        ),
+    )
+    return answer, data
+
+
+def _base64(array: NDArray) -> str:  # type: ignore[type-arg]
+    return base64.b64encode(array.tobytes()).decode()
+
+
+def _outline_body(drawn: Outline) -> bodies.OutlineBody:
+    return bodies.OutlineBody(scale=drawn.scale, data=_base64(drawn.data))
+
+
+def _spectrogram_body(drawn: Spectrogram) -> bodies.SpectrogramBody:
+    rows, columns = drawn.data.shape
+    return bodies.SpectrogramBody(
+        rows=rows,
+        columns=columns,
+        low_hz=drawn.low_hz,
+        high_hz=drawn.high_hz,
+        floor_db=FLOOR_DB,
+        data=_base64(drawn.data),
+    )

@@ -1,0 +1,188 @@
+"""Shapes of requests and answers; the front end's types are made from them."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+__all__ = [
+    "AccountBody",
+    "AuditionBody",
+    "AuditionRequest",
+    "DraftBody",
+    "DraftRequest",
+    "LibraryBody",
+    "LibraryRequest",
+    "NewSoundRequest",
+    "SampleBody",
+    "SoundBody",
+    "TakeRequest",
+]
+
+
+class _Request(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+
+
+class AccountBody(BaseModel):
+    """The account at work."""
+
+    id: int
+    handle: str
+    name: str
+
+
+class LibraryRequest(_Request):
+    name: str = Field(min_length=1, max_length=120)
+    description: str = Field(default="", max_length=4000)
+
+
+class LibraryBody(BaseModel):
+    """A library, the account's role in it, and its number of samples."""
+
+    id: int
+    name: str
+    description: str
+    role: str
+    samples: int
+
+
+class NewSoundRequest(_Request):
+    library_id: int
+    document: dict[str, Any]
+
+
+class SoundBody(BaseModel):
+    """A sound in the list."""
+
+    id: int
+    name: str
+    library_id: int
+    library_name: str
+    changed: str
+    revision: int = Field(description="Number of the newest revision, 0 where none was kept")
+
+
+class DraftBody(SoundBody):
+    """A sound with its draft."""
+
+    version: int = Field(description="Name it as base_version when saving")
+    document: dict[str, Any]
+
+
+class DraftRequest(_Request):
+    base_version: int
+    document: dict[str, Any]
+
+
+class TakeRequest(DraftRequest):
+    hit: dict[str, Any]
+    library_id: int
+    name: str = Field(min_length=1, max_length=120, pattern=r"\S")
+
+
+class SampleBody(BaseModel):
+    """A catalogued sample. ``outline`` is base64 of int8 pairs (lowest, highest)."""
+
+    id: int
+    library_id: int
+    name: str
+    file_digest: str
+    length_s: float
+    channels: int
+    sample_rate: int
+    peak_db: float
+    true_peak_db: float
+    loudness_lufs: float
+    fundamental_hz: float | None
+    note: str | None
+    cents: float | None
+    outline: str
+    created: str
+    created_by: str
+    sound_id: int | None
+    sound_revision: int | None
+    hit: dict[str, Any] | None
+    engine_version: int | None
+
+
+class AuditionRequest(_Request):
+    document: dict[str, Any]
+    hit: dict[str, Any] | None = Field(default=None, description="The sound's own where null")
+    quality: Literal["draft", "final"] = "final"
+    sample_rate: int = 48000
+
+
+class OutlineBody(BaseModel):
+    """base64 of int8 pairs (lowest, highest) a column; 127 stands for ``scale``."""
+
+    scale: float
+    data: str
+
+
+class SpectrogramBody(BaseModel):
+    """base64 of uint8, row by row from the lowest; 0 is ``floor_db``, 255 is 0 dB."""
+
+    rows: int
+    columns: int
+    low_hz: float
+    high_hz: float
+    floor_db: float
+    data: str
+
+
+class MeasuresBody(BaseModel):
+    length_s: float
+    channels: int
+    peak_db: float
+    true_peak_db: float
+    loudness_lufs: float
+    offset_db: float
+    fundamental_hz: float | None
+    note: str | None
+    cents: float | None
+
+
+class EditBody(BaseModel):
+    path: str
+    value: Any
+
+
+class MendBody(BaseModel):
+    label: str
+    edits: list[EditBody]
+
+
+class RemarkBody(BaseModel):
+    code: str
+    severity: Literal["good", "warn", "bad"]
+    text: str
+    at_s: float | None
+    layer: str | None
+    mends: list[MendBody]
+
+
+class TookBody(BaseModel):
+    """Milliseconds of each part of the work."""
+
+    render_ms: float
+    measure_ms: float
+    draw_ms: float
+    total_ms: float
+
+
+class AuditionBody(BaseModel):
+    """A rendered hit: fetch its audio by ``digest``."""
+
+    digest: str
+    sample_rate: int
+    frames: int
+    end_reason: Literal["silence", "length", "limit"]
+    measures: MeasuresBody
+    remarks: list[RemarkBody]
+    outline: OutlineBody
+    layers: dict[str, OutlineBody]
+    levels_db: dict[str, float]
+    spectrogram: SpectrogramBody
+    took: TookBody

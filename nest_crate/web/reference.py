@@ -1,0 +1,42 @@
+"""The account at work, the parameter declarations and the sound document's JSON Schema."""
+
+from __future__ import annotations
+
+from flask import Response, make_response
+from flask_openapi3 import APIBlueprint, Tag
+
+from nest_crate import __version__
+from nest_crate.core.engine import ENGINE_VERSION
+from nest_crate.core.sound.kinds import declarations
+from nest_crate.core.sound.schema import sound_schema
+from nest_crate.web import bodies
+from nest_crate.web.context import current_account
+
+__all__ = ["api"]
+
+api = APIBlueprint("reference", __name__, url_prefix="/api", abp_tags=[Tag(name="reference")])
+
+
+@api.get("/session", responses={200: bodies.AccountBody})
+def session() -> Response:
+    """The account at work."""
+    account = current_account()
+    return make_response({"id": account.id, "handle": account.handle, "name": account.name})
+
+
+@api.get("/declarations")
+def declared() -> Response:
+    """Every parameter of every document part: label, unit, range, default, scale, step."""
+    return make_response(declarations())
+
+
+@api.get("/sound.schema.json")
+def schema() -> Response:
+    """JSON Schema of the sound document."""
+    return make_response(sound_schema())
+
+
+@api.get("/health")
+def health() -> Response:
+    """Answers where the server runs, whatever the database does."""
+    return make_response({"version": __version__, "engine_version": ENGINE_VERSION})

@@ -1,0 +1,120 @@
+"""Sounds: list, open, save the draft, keep a take."""
+
+from __future__ import annotations
+
+from flask import Response, make_response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel
+
+from nest_crate.catalogue.models import Sound
+from nest_crate.catalogue.sounds import create_sound, require_sound, save_draft, sounds_of
+from nest_crate.catalogue.takes import keep_take, require_sample
+from nest_crate.core.sound import load_hit, load_sound
+from nest_crate.web import bodies
+from nest_crate.web.context import current_account, services
+from nest_crate.web.problems import Problem
+from nest_crate.web.samples import sample_body
+
+__all__ = ["api"]
+
+api = APIBlueprint("sounds", __name__, url_prefix="/api/sounds", abp_tags=[Tag(name="sounds")])
+
+
+class SoundPath(BaseModel):
+    sound_id: int
+
+
+class SoundList(BaseModel):
+    sounds: list[bodies.SoundBody]
+
+
+def _facts(sound: Sound, library_name: str) -> dict[str, object]:
+    return {
+        "id": sound.id,
+        "name": sound.name,
+        "library_id": sound.library_id,
+        "library_name": library_name,
+        "changed": f"{sound.changed.isoformat()}Z",
+        "revision": sound.revisions[-1].number if sound.revisions else 0,
+    }
+
+
+def _draft(sound: Sound, library_name: str) -> Response:
+    facts = _facts(sound, library_name)
+    body = {**facts, "version": sound.draft_version, "document": sound.draft}
+    return make_response(bodies.DraftBody.model_validate(body).model_dump())
+
+
+@api.get("", responses={200: SoundList})
+def list_sounds() -> Response:
+    """All sounds of the account's libraries, newest change first."""
+    with services().database.session() as session:
+        found = [_facts(s, library.name) for s, library in sounds_of(session, current_account())]
+    return make_response({"sounds": found})
+
+
+@api.post("", responses={201: bodies.DraftBody, 422: Problem})
+def new_sound(body: bodies.NewSoundRequest) -> tuple[Response, int]:
+    """Create a sound from a document."""
+    document = load_sound(body.document)
+    with services().database.session() as session:
+        sound = create_sound(
+            session, current_account(), library_id=body.library_id, document=document
+        )
+        return _draft(sound, _library_name(session, sound)), 201
+
+
+@api.get("/<int:sound_id>", responses={200: bodies.DraftBody, 404: Problem})
+def open_sound(path: SoundPath) -> Response:
+    """A sound with its draft."""
+    with services().database.session() as session:
+        sound = require_sound(session, current_account(), path.sound_id)
+        return _draft(sound, _library_name(session, sound))
+
+
+@api.put("/<int:sound_id>/draft", responses={200: bodies.DraftBody, 409: Problem, 422: Problem})
+def save(path: SoundPath, body: bodies.DraftRequest) -> Response:
+    """Save the draft; 409 with both versions where somebody saved in between."""
+    document = load_sound(body.document)
+    with services().database.session() as session:
+        sound = save_draft(
+            session,
+            current_account(),
+            path.sound_id,
+            base_version=body.base_version,
+            document=document,
+        )
+        return _draft(sound, _library_name(session, sound))
+
+
+class KeptTake(BaseModel):
+    sample: bodies.SampleBody
+    version: int
+
+
+@api.post("/<int:sound_id>/takes", responses={201: KeptTake, 409: Problem, 507: Problem})
+def take(path: SoundPath, body: bodies.TakeRequest) -> tuple[Response, int]:
+    """Render at final quality and put the take into a library under a name."""
+    sample_id = keep_take(
+        services().database,
+        services().store,
+        current_account(),
+        path.sound_id,
+        base_version=body.base_version,
+        document=load_sound(body.document),
+        hit=load_hit(body.hit),
+        library_id=body.library_id,
+        name=body.name,
+        memory=services().stages,
+    )
+    with services().database.session() as session:
+        sample = sample_body(require_sample(session, current_account(), sample_id))
+        version = require_sound(session, current_account(), path.sound_id).draft_version
+    return make_response({"sample": sample.model_dump(), "version": version}), 201
+
+
+def _library_name(session: object, sound: Sound) -> str:
+    from nest_crate.catalogue.models import Library
+
+    library = session.get(Library, sound.library_id)  # type: ignore[attr-defined]
+    return str(library.name)
