@@ -8,6 +8,8 @@ export default tseslint.config(
   {
     rules: {
       "@typescript-eslint/no-explicit-any": "error",
+      // The compiler it speaks for is not used here.
+      "react-hooks/incompatible-library": "off",
       "@typescript-eslint/consistent-type-imports": "error",
       "max-lines": ["error", { max: 250, skipBlankLines: true, skipComments: true }],
     },

@@ -33,7 +33,7 @@ api = APIBlueprint("auditions", __name__, url_prefix="/api/auditions", abp_tags=
 
 _RESULT_COLUMNS = 2048
 _LAYER_COLUMNS = 640
-_SPECTROGRAM = {"rows": 96, "columns": 320}
+_SPECTROGRAM = {"rows": 96, "columns": 288}
 
 
 class AudioPath(BaseModel):

@@ -60,12 +60,12 @@ def spectrogram(signal: Signal, sample_rate: int, *, rows: int, columns: int) ->
     high_hz = min(HIGHEST_HZ, 0.45 * sample_rate)
     edges_hz = np.geomspace(LOWEST_HZ, high_hz, rows + 1)
     centres_hz = np.sqrt(edges_hz[1:] * edges_hz[:-1])
-    low_signal, low_rate = signal, sample_rate
-    while low_rate > 8000:
-        low_signal, low_rate = halve_rate(low_signal, 1), low_rate // 2
+    # Lower bands need no high rate, and shorter transforms at a lower one.
+    middle_signal, middle_rate = _lowered(signal, sample_rate, 30000)
+    low_signal, low_rate = _lowered(middle_signal, middle_rate, 8000)
     bands = (
         (0.0, 300.0, low_signal, low_rate, 0.085),
-        (300.0, 2400.0, signal, sample_rate, 0.0213),
+        (300.0, 2400.0, middle_signal, middle_rate, 0.0213),
         (2400.0, np.inf, signal, sample_rate, 0.00533),
     )
     level_db = np.empty((rows, columns), dtype=np.float32)
@@ -83,6 +83,13 @@ def spectrogram(signal: Signal, sample_rate: int, *, rows: int, columns: int) ->
             level_db[chosen] = _read_rows(power, at_hz * size / rate)
     steps = 255.0 * (level_db - FLOOR_DB) / -FLOOR_DB
     return Spectrogram(np.clip(steps, 0, 255).astype(np.uint8), LOWEST_HZ, high_hz)
+
+
+def _lowered(signal: Signal, sample_rate: int, highest_rate: int) -> tuple[Signal, int]:
+    """A signal at half its rate, and again, until the rate is at most ``highest_rate``."""
+    while sample_rate > highest_rate:
+        signal, sample_rate = halve_rate(signal, 1), sample_rate // 2
+    return signal, sample_rate
 
 
 def _power_columns(signal: Signal, size: int, columns: int) -> NDArray[np.float32]:

@@ -6,6 +6,7 @@ fundamental frequency estimator for speech and music" (2002), steps 2 to 5.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -24,7 +25,7 @@ HIGHEST_HZ = 8000.0
 # Above this a frame has no clear period (the paper's threshold is 0.1; hits decay within a frame).
 _APERIODIC = 0.15
 _MOST_FRAMES = 48
-_LANDING_RANGE_DB = 40.0
+_LANDING_RANGE_DB = 24.0
 
 
 @dataclass(frozen=True)
@@ -54,8 +55,10 @@ def pitch_track(signal: Signal, sample_rate: int) -> PitchTrack:
     hop = max(round(0.015 * sample_rate), (x.size - 2 * window) // _MOST_FRAMES + 1)
     starts = np.arange(0, x.size - 2 * window + 1, hop)
     frames = np.lib.stride_tricks.sliding_window_view(x, 2 * window)[starts]
-    difference, energy = _difference(frames, window)
-    pitch_hz = sample_rate / _periods(difference, energy, max(2, int(sample_rate / HIGHEST_HZ)))
+    product, moving = _correlation(frames, window)
+    energy = np.sum(frames**2, axis=1)
+    first = max(2, int(sample_rate / HIGHEST_HZ))
+    pitch_hz = sample_rate / _periods(product, moving, energy, first)
     level_db = 10.0 * np.log10(np.maximum(energy / (2 * window), 1e-15))
     return PitchTrack((starts + window) / sample_rate, pitch_hz, level_db)
 
@@ -72,55 +75,66 @@ def landing_pitch_hz(track: PitchTrack) -> float | None:
     return float(np.median(track.pitch_hz[last]))
 
 
-def _difference(
+def _correlation(
     frames: NDArray[np.float64], window: int
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Equation (6) for all lags below ``window`` by FFT, and each frame's energy."""
+    """For all lags below ``window``: product of window and lagged window, energy of the latter."""
     size = next_fast_len(2 * window, real=True)
-    spectrum = rfft(frames, size)
-    head = rfft(frames[:, :window], size)
-    product = irfft(np.conj(head) * spectrum, size)[:, :window]
-    squares = np.concatenate([np.zeros((frames.shape[0], 1)), np.cumsum(frames**2, axis=1)], axis=1)
-    moving = squares[:, window : 2 * window] - squares[:, :window]
-    return moving[:, :1] + moving - 2.0 * product, squares[:, -1]
+    product = irfft(np.conj(rfft(frames[:, :window], size)) * rfft(frames, size), size)
+    squares = np.cumsum(frames**2, axis=1)
+    moving = squares[:, window - 1 : 2 * window - 1].copy()
+    moving[:, 1:] -= squares[:, : window - 1]
+    return np.ascontiguousarray(product[:, :window]), moving
 
 
 @njit(cache=True, nogil=True)
-def _periods(difference, energy, first):  # type: ignore[no-untyped-def]
-    """Period of each frame in samples, NaN where it has none; difference is (frames, lags)."""
-    periods = np.full(difference.shape[0], np.nan)
-    lags = difference.shape[1]
+def _periods(product, moving, energy, first):  # type: ignore[no-untyped-def]
+    """Period of each frame in samples, NaN where it has none; arrays are (frames, lags)."""
+    periods = np.full(product.shape[0], np.nan)
+    lags = product.shape[1]
     normal = np.ones(lags)
-    for frame in range(difference.shape[0]):
+    alike = np.ones(lags)
+    for frame in range(product.shape[0]):
         if energy[frame] < 1e-12:
             continue
-        row = difference[frame]
+        own = moving[frame, 0]
         total = 0.0
         for lag in range(1, lags):
-            total += row[lag]
-            normal[lag] = row[lag] * lag / max(total, 1e-18)
+            # Equation (7), and (8) for the difference's cumulative mean.
+            difference = own + moving[frame, lag] - 2.0 * product[frame, lag]
+            total += difference
+            normal[lag] = difference * lag / max(total, 1e-18)
+            alike[lag] = product[frame, lag] / math.sqrt(max(own * moving[frame, lag], 1e-30))
         found = first
         while found < lags - 1 and normal[found] >= _APERIODIC:
             found += 1
         while found + 1 < lags - 1 and normal[found + 1] < normal[found]:
             found += 1
         if found < lags - 2:
-            periods[frame] = _refined(row, float(found))
+            periods[frame] = _refined(alike, float(found))
     return periods
 
 
 @njit(cache=True, nogil=True)
-def _refined(difference, period):  # type: ignore[no-untyped-def]
-    """Step 5 (parabola), then again at ever more periods: an error there counts less."""
+def _refined(alike, period):  # type: ignore[no-untyped-def]
+    """Parabola through the peak, then again at ever more periods: an error there counts less.
+
+    Through the correlation divided by both windows' energies, which a decay does not move.
+    """
     multiple = 1
     while multiple <= 32:
         lag = int(round(period * multiple))
-        if lag >= difference.shape[0] - 2:
+        # The peak is looked for nearby: decay can have moved the first guess.
+        while 1 < lag < alike.shape[0] - 2 and alike[lag + 1] > alike[lag]:
+            lag += 1
+        while 1 < lag < alike.shape[0] - 2 and alike[lag - 1] > alike[lag]:
+            lag -= 1
+        if lag >= alike.shape[0] - 2 or abs(lag - period * multiple) > 0.2 * period:
             break
-        a, b, c = difference[lag - 1], difference[lag], difference[lag + 1]
-        bow = a - 2.0 * b + c
-        if bow <= 0.0 or abs(a - c) > 2.0 * bow:
+        a, b, c = alike[lag - 1], alike[lag], alike[lag + 1]
+        bow = 2.0 * b - a - c
+        if bow <= 0.0:
             break
-        period = (lag + 0.5 * (a - c) / bow) / multiple
+        period = (lag + 0.5 * (c - a) / bow) / multiple
         multiple *= 2
     return period

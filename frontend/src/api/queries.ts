@@ -1,0 +1,42 @@
+import { useQuery } from "@tanstack/react-query";
+import { answered, api, ApiError } from "./client";
+import type { Declarations } from "./types";
+
+/** The one declaration of every parameter; it never changes while the page lives. */
+export function useDeclarations() {
+  return useQuery({
+    queryKey: ["declarations"],
+    staleTime: Infinity,
+    queryFn: async (): Promise<Declarations> => {
+      const response = await fetch("/api/declarations");
+      if (!response.ok) throw new ApiError(response.status, null, "The server does not answer");
+      return (await response.json()) as Declarations;
+    },
+  });
+}
+
+export function useSounds() {
+  return useQuery({
+    queryKey: ["sounds"],
+    queryFn: async () => (await answered(api.GET("/api/sounds"))).sounds,
+  });
+}
+
+export function useLibraries() {
+  return useQuery({
+    queryKey: ["libraries"],
+    queryFn: async () => (await answered(api.GET("/api/libraries"))).libraries,
+  });
+}
+
+export function useSamples(libraryId: number | undefined) {
+  return useQuery({
+    queryKey: ["samples", libraryId],
+    enabled: libraryId !== undefined,
+    queryFn: async () => {
+      const path = { library_id: libraryId ?? 0 };
+      const request = api.GET("/api/libraries/{library_id}/samples", { params: { path } });
+      return (await answered(request)).samples;
+    },
+  });
+}

@@ -1,0 +1,55 @@
+import type * as Document from "./document";
+import type { components } from "./schema";
+
+type Schemas = components["schemas"];
+export type AuditionAnswer = Schemas["AuditionBody"];
+export type Remark = Schemas["RemarkBody"];
+export type Edit = Schemas["EditBody"];
+export type OutlineData = Schemas["OutlineBody"];
+export type SpectrogramData = Schemas["SpectrogramBody"];
+export type SampleItem = Schemas["SampleBody"];
+export type LibraryItem = Schemas["LibraryBody"];
+export type SoundItem = Schemas["SoundBody"];
+
+export type { Curve, CurvePoint, Hit, Layer, Main, Sound } from "./document";
+export type Source = Document.Layer["source"];
+export type Processor = Document.Main["chain"][number];
+export type Pigment = Document.Layer["pigment"];
+
+/** One declared number, as /api/declarations tells it. */
+export interface Parameter {
+  name: string;
+  label: string;
+  unit:
+    "" | "Hz" | "s" | "st" | "cent" | "dB" | "deg" | "percent" | "note" | "beat" | "bpm" | "octave";
+  minimum: number;
+  maximum: number;
+  default: number;
+  scale: "linear" | "log" | "time";
+  step: number;
+  whole: boolean;
+  help: string;
+}
+
+export interface Choice {
+  name: string;
+  label: string;
+  type: "switch" | "choice";
+  values?: (string | number)[];
+}
+
+export interface PartDeclaration {
+  help: string;
+  parameters: Parameter[];
+  choices: Choice[];
+}
+
+export interface Declarations {
+  sound: PartDeclaration;
+  hit: PartDeclaration;
+  layer: PartDeclaration;
+  main: PartDeclaration;
+  curve_point: PartDeclaration;
+  sources: Record<Source["kind"], PartDeclaration>;
+  processors: Record<Processor["kind"], PartDeclaration>;
+}

@@ -1,0 +1,31 @@
+import { useDeclarations } from "../api/queries";
+import { Checks } from "./Checks";
+import { Header } from "./Header";
+import { Inspector } from "./Inspector";
+import { Lanes } from "./Lanes";
+import { Path } from "./Path";
+import { StaleDialog } from "./StaleDialog";
+import { useAudition } from "./useAudition";
+import { useAutosave } from "./useAutosave";
+import { useShortcuts } from "./useShortcuts";
+
+/** The Bench: header, one ruler over result and lanes, inspector, path and checks. */
+export function Bench() {
+  useAudition();
+  useAutosave();
+  useShortcuts();
+  const declarations = useDeclarations();
+  if (!declarations.data) return <main className="flex-1" aria-busy />;
+  return (
+    <main className="grid min-w-0 flex-1 grid-cols-[minmax(0,1fr)_312px] grid-rows-[54px_minmax(0,1fr)_184px]">
+      <Header declarations={declarations.data} />
+      <Lanes />
+      <Inspector declarations={declarations.data} />
+      <div className="col-span-2 flex min-w-0 border-t border-line-strong bg-band">
+        <Path />
+        <Checks />
+      </div>
+      <StaleDialog />
+    </main>
+  );
+}

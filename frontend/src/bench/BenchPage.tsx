@@ -1,0 +1,78 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { answered, api, ApiError } from "../api/client";
+import { useSounds } from "../api/queries";
+import type { Sound } from "../api/types";
+import { Bench } from "./Bench";
+import { openDocument, useBench } from "./store";
+import { keptEdits } from "./useAutosave";
+
+/** Finds the sound that the address names, or the newest one, and opens it on the Bench. */
+export function BenchPage() {
+  const { soundId } = useParams();
+  const navigate = useNavigate();
+  const sounds = useSounds();
+  const newest = sounds.data?.[0]?.id;
+  useEffect(() => {
+    if (soundId === undefined && newest !== undefined)
+      void navigate(`/bench/${newest}`, { replace: true });
+  }, [soundId, newest, navigate]);
+  if (soundId === undefined) {
+    return sounds.error ? <Message text={sounds.error.message} /> : <Message text="" />;
+  }
+  return <OpenSound key={soundId} soundId={Number(soundId)} />;
+}
+
+function OpenSound({ soundId }: { soundId: number }) {
+  const [problem, setProblem] = useState<string | null>(null);
+  const ready = useBench((state) => state.opened?.id === soundId);
+  const queries = useQueryClient();
+  useEffect(() => {
+    let wanted = true;
+    const open = async () => {
+      try {
+        const params = { path: { sound_id: soundId } };
+        const draft = await answered(api.GET("/api/sounds/{sound_id}", { params }));
+        if (!wanted) return;
+        const opened = {
+          id: draft.id,
+          libraryId: draft.library_id,
+          libraryName: draft.library_name,
+          revision: draft.revision,
+        };
+        openDocument(opened, draft.version, draft.document as unknown as Sound);
+        restoreKept(soundId);
+        void queries.invalidateQueries({ queryKey: ["sounds"] });
+      } catch (error) {
+        if (wanted)
+          setProblem(error instanceof ApiError ? error.message : "The sound could not be opened");
+      }
+    };
+    void open();
+    return () => {
+      wanted = false;
+    };
+  }, [soundId, queries]);
+  if (problem !== null) return <Message text={problem} />;
+  return ready ? <Bench /> : <Message text="" />;
+}
+
+/** Edits that an earlier page could not save are taken up, and saved by the version they began at. */
+function restoreKept(soundId: number) {
+  const kept = keptEdits(soundId);
+  if (kept)
+    useBench.setState({
+      document: kept.document,
+      version: kept.version,
+      save: { kind: "changed" },
+    });
+}
+
+function Message({ text }: { text: string }) {
+  return (
+    <main className="grid flex-1 place-items-center text-ink-2">
+      {text && <p role="alert">{text}</p>}
+    </main>
+  );
+}

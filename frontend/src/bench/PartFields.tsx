@@ -1,0 +1,103 @@
+import type { PartDeclaration } from "../api/types";
+import { FieldRow } from "../ui/FieldRow";
+import { formatValue } from "../ui/units";
+import { useBench } from "./store";
+
+interface Props {
+  /** What the fields belong to, for the history: "Body". */
+  owner: string;
+  declaration: PartDeclaration;
+  part: object;
+  /** Fields to leave out, being shown in another way. */
+  except?: string[];
+  onChange: (
+    label: string,
+    patch: Record<string, unknown>,
+    how: { gesture: string; moving: boolean },
+  ) => void;
+  disabled?: (name: string) => boolean;
+}
+
+const wordsOf = (value: string | number) => String(value).replace(/_/g, "-");
+
+/** Field rows drawn from what a document part declares; a new kind needs nothing here. */
+export function PartFields({
+  owner,
+  declaration,
+  part,
+  except = [],
+  onChange,
+  disabled = () => false,
+}: Props) {
+  const tempoBpm = useBench((state) => state.document?.tempo_bpm ?? 120);
+  const values = part as Record<string, unknown>;
+  return (
+    <>
+      {declaration.choices
+        .filter(({ name }) => !except.includes(name))
+        .map(({ name, label, type, values: offered = [] }) => {
+          const now = values[name];
+          const set = (next: unknown, words: string) =>
+            onChange(
+              `${owner}: ${label} ${words}`,
+              { [name]: next },
+              { gesture: name, moving: false },
+            );
+          if (type === "switch")
+            return (
+              <label key={name} className="flex min-h-6 items-center justify-between">
+                {label}
+                <input
+                  type="checkbox"
+                  className="size-4 accent-action"
+                  checked={now === true}
+                  onChange={(event) =>
+                    set(event.target.checked, event.target.checked ? "on" : "off")
+                  }
+                />
+              </label>
+            );
+          return (
+            <label key={name} className="flex min-h-6 items-center justify-between">
+              {label}
+              <select
+                className="h-6 rounded-sm border border-line-strong bg-sheet px-1 text-[12px]"
+                value={String(now)}
+                onChange={(event) => {
+                  const next = offered.find((one) => String(one) === event.target.value);
+                  if (next !== undefined) set(next, wordsOf(next));
+                }}
+              >
+                {offered.map((one) => (
+                  <option key={one} value={String(one)}>
+                    {name === "slope_db" ? `${one} dB/oct` : wordsOf(one)}
+                  </option>
+                ))}
+              </select>
+            </label>
+          );
+        })}
+      {declaration.parameters
+        .filter(({ name }) => !except.includes(name))
+        .map((parameter) => {
+          const value = Number(values[parameter.name]);
+          return (
+            <FieldRow
+              key={parameter.name}
+              parameter={parameter}
+              value={value}
+              context={{ tempoBpm }}
+              disabled={disabled(parameter.name)}
+              onChange={({ value: next, moving }) =>
+                onChange(
+                  `${owner}: ${parameter.label} ${formatValue(value, parameter.unit)} → ${formatValue(next, parameter.unit)}`,
+                  { [parameter.name]: next },
+                  { gesture: `${owner}.${parameter.name}`, moving },
+                )
+              }
+            />
+          );
+        })}
+    </>
+  );
+}

@@ -1,0 +1,159 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import type { AuditionAnswer } from "../api/types";
+import { loadAudio, playPosition, usePlayer } from "../audio/player";
+import { signedBytesOf } from "../ui/base64";
+import { cssColour, fillOutline, prepared, strokeSamples } from "../ui/drawing";
+import { spectrogramImage } from "../ui/spectrogramImage";
+import { useTheme } from "../ui/theme";
+import type { TimeScale } from "../ui/timeScale";
+import { LABEL_WIDTH } from "./Lanes";
+import { useBench } from "./store";
+import { auditionUrl } from "./useAudition";
+
+const HEIGHT = 134;
+
+/** Waveform over spectrogram of what is heard, and its figures. */
+export function ResultRow({ scale }: { scale: TimeScale }) {
+  const audition = useBench((state) => state.audition);
+  const problem = useBench((state) => state.auditionProblem);
+  return (
+    <div className="flex border-b border-line-strong" style={{ height: HEIGHT }}>
+      <div className="shrink-0 border-r border-line px-3 py-2" style={{ width: LABEL_WIDTH }}>
+        <h2 className="mb-1 font-semibold">Result</h2>
+        {audition && <Figures audition={audition} />}
+        {problem && (
+          <p role="alert" className="mt-1 text-[11px] text-bad">
+            {problem}
+          </p>
+        )}
+      </div>
+      <div className="relative min-w-0 flex-1 overflow-hidden">
+        {audition && <Picture audition={audition} scale={scale} />}
+        <Playhead scale={scale} />
+      </div>
+    </div>
+  );
+}
+
+function Figures({ audition }: { audition: AuditionAnswer }) {
+  const { measures } = audition;
+  const cents =
+    measures.cents === null
+      ? ""
+      : ` ${measures.cents < 0 ? "−" : "+"}${Math.abs(measures.cents).toFixed(0)} ct`;
+  const rows: [string, string][] = [
+    ["Peak", measures.peak_db <= -144 ? "silent" : `${measures.peak_db.toFixed(1)} dB`],
+    [
+      "Loudness",
+      measures.loudness_lufs <= -144 ? "–" : `${measures.loudness_lufs.toFixed(1)} LUFS`,
+    ],
+    [
+      "Length",
+      measures.length_s < 1
+        ? `${(measures.length_s * 1000).toFixed(0)} ms`
+        : `${measures.length_s.toFixed(2)} s`,
+    ],
+    ["Note", measures.note === null ? "–" : `${measures.note}${cents}`],
+  ];
+  return (
+    <dl className="grid grid-cols-[auto_1fr] gap-x-1 gap-y-0.5">
+      {rows.map(([name, value]) => (
+        <div key={name} className="contents">
+          <dt className="text-[11.5px] text-ink-2">{name}</dt>
+          <dd className="figure text-right text-[11.5px] whitespace-nowrap">{value}</dd>
+        </div>
+      ))}
+    </dl>
+  );
+}
+
+/** The samples themselves where the view is so close that an outline has no shape. */
+function useCloseSamples(audition: AuditionAnswer, scale: TimeScale) {
+  const framesShown = (scale.endS - scale.startS) * audition.sample_rate;
+  const close = framesShown < 6 * scale.width;
+  const [loaded, setLoaded] = useState<{ digest: string; buffer: AudioBuffer } | null>(null);
+  useEffect(() => {
+    if (!close) return;
+    let wanted = true;
+    void loadAudio(auditionUrl(audition.digest))
+      .then((buffer) => wanted && setLoaded({ digest: audition.digest, buffer }))
+      .catch(() => null);
+    return () => {
+      wanted = false;
+    };
+  }, [close, audition.digest]);
+  return close && loaded?.digest === audition.digest ? loaded.buffer : null;
+}
+
+function Picture({ audition, scale }: { audition: AuditionAnswer; scale: TimeScale }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const theme = useTheme((state) => state.theme);
+  const buffer = useCloseSamples(audition, scale);
+  const image = useMemo(() => spectrogramImage(audition.spectrogram, theme), [audition, theme]);
+  useEffect(() => {
+    if (!canvas.current || scale.width <= 0) return;
+    const context = prepared(canvas.current, scale.width, HEIGHT);
+    const lengthS = audition.measures.length_s;
+    context.imageSmoothingQuality = "high";
+    context.drawImage(image, scale.x(0), 0, scale.x(lengthS) - scale.x(0), HEIGHT);
+    const place = { scale, middle: HEIGHT / 2, reach: HEIGHT / 2 - 8 };
+    context.fillStyle = context.strokeStyle = cssColour("--ink");
+    context.globalAlpha = 0.72;
+    if (buffer) {
+      const loudest = 1 / Math.max(audition.outline.scale, 1e-6);
+      const reach = place.reach * Math.min(loudest, 1);
+      for (let channel = 0; channel < buffer.numberOfChannels; channel++) {
+        const samples = buffer.getChannelData(channel);
+        strokeSamples(context, { samples, sampleRate: buffer.sampleRate }, { ...place, reach });
+      }
+    } else {
+      const reach = place.reach * Math.min(1, audition.outline.scale);
+      const extremes = signedBytesOf(audition.outline.data);
+      fillOutline(context, { extremes, lengthS }, { ...place, reach });
+    }
+  }, [audition, image, scale, buffer]);
+  const { low_hz, high_hz } = audition.spectrogram;
+  return (
+    <>
+      <canvas
+        ref={canvas}
+        data-digest={audition.digest}
+        role="img"
+        aria-label="Waveform over spectrogram of the rendered hit"
+        className="absolute inset-0"
+        style={{ width: scale.width, height: HEIGHT }}
+      />
+      <span className="figure absolute top-1 right-2 text-[10.5px] text-ink-2">
+        {(high_hz / 1000).toFixed(0)} kHz
+      </span>
+      <span className="figure absolute right-2 bottom-1 text-[10.5px] text-ink-2">
+        {low_hz.toFixed(0)} Hz
+      </span>
+    </>
+  );
+}
+
+function Playhead({ scale }: { scale: TimeScale }) {
+  const line = useRef<HTMLDivElement>(null);
+  const key = usePlayer((state) => state.key);
+  useEffect(() => {
+    let frame = 0;
+    const move = () => {
+      const at = playPosition();
+      if (line.current) {
+        line.current.style.opacity = at === null ? "0" : "1";
+        line.current.style.transform = `translateX(${scale.x(Math.max(0, at ?? 0))}px)`;
+      }
+      if (key !== null) frame = requestAnimationFrame(move);
+    };
+    move();
+    return () => cancelAnimationFrame(frame);
+  }, [key, scale]);
+  return (
+    <div
+      ref={line}
+      aria-hidden
+      className="pointer-events-none absolute inset-y-0 left-0 w-px bg-bad opacity-0"
+    />
+  );
+}

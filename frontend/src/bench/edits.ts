@@ -1,0 +1,156 @@
+import type { Curve, CurvePoint, Edit, Layer, Processor, Sound, Source } from "../api/types";
+import { PIGMENT_ORDER } from "../ui/pigments";
+
+/** Pure changes of a sound document: each gives a new document, or the same where nothing changes. */
+
+export function withLayer(sound: Sound, id: string, change: (layer: Layer) => Layer): Sound {
+  return {
+    ...sound,
+    layers: sound.layers.map((layer) => (layer.id === id ? change(layer) : layer)),
+  };
+}
+
+export function withProcessor(
+  sound: Sound,
+  id: string,
+  change: (processor: Processor) => Processor,
+): Sound {
+  const chain = sound.main.chain.map((part) => (part.id === id ? change(part) : part));
+  return { ...sound, main: { ...sound.main, chain } };
+}
+
+/** An id that no part of the sound has yet. */
+export function freshId(sound: Sound, stem: string): string {
+  const used = new Set([
+    ...sound.layers.flatMap((layer) => [layer.id, ...layer.chain.map((part) => part.id)]),
+    ...sound.main.chain.map((part) => part.id),
+  ]);
+  let number = 1;
+  while (used.has(`${stem}-${number}`)) number += 1;
+  return `${stem}-${number}`;
+}
+
+export const point = (time_s: number, value: number, bend = 0): CurvePoint => ({
+  time_s,
+  value,
+  bend,
+});
+
+export const curveOf = (points: CurvePoint[], release: CurvePoint[] = []): Curve => ({
+  points,
+  release,
+  loop: null,
+});
+
+const SOURCES: Record<Source["kind"], Source> = {
+  tone: {
+    kind: "tone",
+    shape: 0,
+    width: 0.5,
+    phase_deg: 0,
+    follows_note: true,
+    fixed_hz: 110,
+    transpose_st: 0,
+    fine_cent: 0,
+  },
+  noise: { kind: "noise", new_each_hit: false },
+};
+
+const LAYER_NAMES: Record<Source["kind"], string> = { tone: "Tone", noise: "Noise" };
+
+function nextPigment(sound: Sound) {
+  const used = sound.layers.map((layer) => layer.pigment);
+  return (
+    PIGMENT_ORDER.find((pigment) => !used.includes(pigment)) ??
+    PIGMENT_ORDER[sound.layers.length % PIGMENT_ORDER.length] ??
+    "rust"
+  );
+}
+
+/** A new layer: a held level for a tone, a short one for a noise, so that it is heard at once. */
+export function newLayer(sound: Sound, kind: Source["kind"]): Layer {
+  const same = sound.layers.filter((layer) => layer.source.kind === kind).length;
+  const name = LAYER_NAMES[kind] + (same ? ` ${same + 1}` : "");
+  return {
+    id: freshId(sound, kind),
+    name,
+    pigment: nextPigment(sound),
+    mute: false,
+    solo: false,
+    level_db: kind === "noise" ? -12 : -6,
+    pan: 0,
+    velocity_sense: 0.5,
+    delay_s: 0,
+    source: SOURCES[kind],
+    level:
+      kind === "noise"
+        ? curveOf([point(0, 0), point(0.001, 1), point(0.1, 0, 4)])
+        : curveOf([point(0, 0), point(0.002, 1)], [point(0.06, 0, 3)]),
+    pitch: curveOf([point(0, 0)]),
+    chain: [],
+  };
+}
+
+export function emptySound(name: string): Sound {
+  const sound: Sound = {
+    schema_version: 1,
+    name,
+    seed: Math.floor(Math.random() * 2 ** 31),
+    tempo_bpm: 120,
+    layers: [],
+    main: { chain: [], level_db: 0 },
+    hit: { note: 48, velocity: 100, hold_s: 0.25, number: 1 },
+  };
+  return { ...sound, layers: [newLayer(sound, "tone")] };
+}
+
+export function newProcessor(sound: Sound, kind: Processor["kind"]): Processor {
+  const common = { id: freshId(sound, kind), on: true, mix: 1, level_db: 0 };
+  switch (kind) {
+    case "filter":
+      return {
+        ...common,
+        kind,
+        response: "low_pass",
+        slope_db: 12,
+        cutoff_hz: 2000,
+        resonance: 0.707,
+      };
+    case "drive":
+      return { ...common, kind, drive_db: 6 };
+  }
+}
+
+export function withChain(sound: Sound, chain: Processor[]): Sound {
+  return { ...sound, main: { ...sound.main, chain } };
+}
+
+/** The chain with one processor moved by some places; the same where it cannot move. */
+export function movedInChain(chain: Processor[], id: string, places: number): Processor[] {
+  const from = chain.findIndex((part) => part.id === id);
+  const to = from + places;
+  const part = chain[from];
+  if (!part || to < 0 || to >= chain.length) return chain;
+  const rest = chain.filter((_, index) => index !== from);
+  return [...rest.slice(0, to), part, ...rest.slice(to)];
+}
+
+type Container = Record<string, unknown>;
+const isContainer = (value: unknown): value is Container =>
+  typeof value === "object" && value !== null;
+
+function put(node: unknown, keys: string[], value: unknown): unknown {
+  const [key, ...rest] = keys;
+  if (key === undefined) return value;
+  if (Array.isArray(node)) {
+    return node.map((item: unknown, index) =>
+      String(index) === key ? put(item, rest, value) : item,
+    );
+  }
+  return isContainer(node) ? { ...node, [key]: put(node[key], rest, value) } : node;
+}
+
+/** The edits of a mend, made as the server worded them; it checks the result again. */
+export function withEdits(sound: Sound, edits: Edit[]): Sound {
+  return edits.reduce((now, { path, value }) => put(now, path.split("."), value) as Sound, sound);
+}

@@ -1,0 +1,112 @@
+import { useEffect } from "react";
+import { ApiError, answered, api } from "../api/client";
+import type { Sound } from "../api/types";
+import { play, loadAudio } from "../audio/player";
+import { useBench } from "./store";
+
+const DRAFT_EVERY_MS = 80;
+
+export const auditionUrl = (digest: string) => `/api/auditions/${digest}.wav`;
+
+type Quality = "draft" | "final";
+interface Wish {
+  document: Sound;
+  quality: Quality;
+  listen: boolean;
+}
+
+/**
+ * Renders what the Bench shows. One request at a time: while one is under way only the newest
+ * wish waits, so a drag neither queues up stale renders nor leaves its last state unheard.
+ */
+class Auditioner {
+  private waiting: Wish | null = null;
+  private busy = false;
+  private lastDraftAt = 0;
+  private timer: number | undefined;
+
+  ask(wish: Wish): void {
+    this.waiting = wish;
+    this.pump();
+  }
+
+  stop(): void {
+    this.waiting = null;
+    window.clearTimeout(this.timer);
+  }
+
+  private pump(): void {
+    if (this.busy || !this.waiting) return;
+    const pause =
+      this.waiting.quality === "draft" ? this.lastDraftAt + DRAFT_EVERY_MS - performance.now() : 0;
+    window.clearTimeout(this.timer);
+    if (pause > 0) {
+      this.timer = window.setTimeout(() => this.pump(), pause);
+      return;
+    }
+    const wish = this.waiting;
+    this.waiting = null;
+    this.busy = true;
+    if (wish.quality === "draft") this.lastDraftAt = performance.now();
+    void this.render(wish).finally(() => {
+      this.busy = false;
+      this.pump();
+    });
+  }
+
+  private async render({ document, quality, listen }: Wish): Promise<void> {
+    try {
+      const body = { document: { ...document }, quality, sample_rate: 48000, hit: null };
+      const answer = await answered(api.POST("/api/auditions", { body }));
+      const audio = await loadAudio(auditionUrl(answer.digest));
+      if (this.waiting?.quality === "final") return;
+      if (listen) play(audio, answer.digest);
+      useBench.setState({ audition: answer, auditionProblem: null });
+    } catch (error) {
+      const reason = error instanceof ApiError ? error.message : "The sound could not be rendered";
+      useBench.setState({ auditionProblem: reason });
+    }
+  }
+}
+
+/** Keep the audition current with the document, and let each change sound if asked. */
+export function useAudition(): void {
+  useEffect(() => {
+    const auditioner = new Auditioner();
+    let first = true;
+    const look = () => {
+      const { document, gesture, listen } = useBench.getState();
+      if (!document) return;
+      auditioner.ask({ document, quality: gesture ? "draft" : "final", listen: listen && !first });
+      first = false;
+    };
+    look();
+    const leave = useBench.subscribe((state, before) => {
+      if (state.opened?.id !== before.opened?.id) first = true;
+      if (state.document !== before.document || (before.gesture && !state.gesture)) look();
+    });
+    return () => {
+      leave();
+      auditioner.stop();
+    };
+  }, []);
+}
+
+/** Play what the Bench shows now. */
+export async function playBench(): Promise<void> {
+  const { audition, document } = useBench.getState();
+  if (!audition || !document) return;
+  try {
+    play(await loadAudio(auditionUrl(audition.digest)), audition.digest);
+  } catch {
+    // The server has let go of it; render it again.
+    const body = {
+      document: { ...document },
+      quality: "final" as const,
+      sample_rate: 48000,
+      hit: null,
+    };
+    const answer = await answered(api.POST("/api/auditions", { body }));
+    play(await loadAudio(auditionUrl(answer.digest)), answer.digest);
+  }
+}

@@ -1,0 +1,44 @@
+import { useMemo } from "react";
+import type { Sound } from "../api/types";
+import { timeScale, type TimeView } from "../ui/timeScale";
+import { useBench } from "./store";
+
+/** The whole sound with a little room: its rendered length and every point of its curves. */
+export function fittedView(sound: Sound | null, lengthS: number): TimeView {
+  const hold = sound?.hit.hold_s ?? 0;
+  const ends = (sound?.layers ?? []).flatMap((layer) =>
+    [layer.level, layer.pitch].map((curve) =>
+      curve.release.length > 0
+        ? hold + (curve.release.at(-1)?.time_s ?? 0)
+        : (curve.points.at(-1)?.time_s ?? 0),
+    ),
+  );
+  const longest = Math.max(0.05, lengthS, ...ends);
+  return { startS: 0, endS: Math.min(61, longest * 1.04) };
+}
+
+/** The view that is shown now, chosen or fitted. */
+export function shownView(): TimeView {
+  const { view, document, audition } = useBench.getState();
+  return view ?? fittedView(document, audition?.measures.length_s ?? 0);
+}
+
+/** The ruler's scale for a width in pixels. */
+export function useTimeline(width: number) {
+  const view = useBench((state) => state.view);
+  const document = useBench((state) => state.document);
+  const gesture = useBench((state) => state.gesture);
+  const lengthS = useBench((state) => state.audition?.measures.length_s ?? 0);
+  const fitted = useMemo(() => fittedView(document, lengthS), [document, lengthS]);
+  const held = useHeldWhile(gesture !== null, fitted);
+  const { startS, endS } = view ?? held;
+  return useMemo(() => timeScale({ startS, endS }, width), [startS, endS, width]);
+}
+
+let heldView: TimeView | null = null;
+
+/** While a hand drags, the ruler must not move under it. */
+function useHeldWhile(holding: boolean, view: TimeView): TimeView {
+  if (!holding || heldView === null) heldView = view;
+  return heldView;
+}

@@ -1,0 +1,1 @@
+export { LibrariesPage } from "./LibrariesPage";

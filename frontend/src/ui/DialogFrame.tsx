@@ -1,0 +1,22 @@
+import { Dialog, DialogBackdrop, DialogPanel, DialogTitle } from "@headlessui/react";
+
+interface Props {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  children: React.ReactNode;
+}
+
+export function DialogFrame({ open, onClose, title, children }: Props) {
+  return (
+    <Dialog open={open} onClose={onClose} className="relative z-40">
+      <DialogBackdrop className="fixed inset-0 bg-ink opacity-25" />
+      <div className="fixed inset-0 grid place-items-center p-4">
+        <DialogPanel className="w-full max-w-[400px] rounded-card border border-line-strong bg-panel p-4">
+          <DialogTitle className="mb-3 font-title text-[17px] font-semibold">{title}</DialogTitle>
+          {children}
+        </DialogPanel>
+      </div>
+    </Dialog>
+  );
+}

@@ -1,0 +1,209 @@
+import { useEffect, useId, useRef, useState } from "react";
+import type { Parameter } from "../api/types";
+import { fromFraction, settled, toFraction } from "./scales";
+import { formatValue, parseValue, rangeProblem, type UnitContext } from "./units";
+
+export interface FieldChange {
+  value: number;
+  /** True while the hand is still moving; the last change of a gesture has false. */
+  moving: boolean;
+}
+
+interface Props {
+  parameter: Parameter;
+  value: number;
+  context: UnitContext;
+  onChange: (change: FieldChange) => void;
+  /** Shown after the value, such as the frequency of a note. */
+  aside?: string;
+  disabled?: boolean;
+}
+
+const DRAG_PIXELS = 240;
+
+/** Name, thin bar, value: typed with its unit, dragged, turned by the wheel, nudged by keys. */
+export function FieldRow({ parameter, value, context, onChange, aside, disabled = false }: Props) {
+  const id = useId();
+  const bar = useRef<HTMLDivElement>(null);
+  const drag = useRef<{ x: number; fraction: number } | null>(null);
+  const latest = useRef({ value, onChange, parameter });
+  useEffect(() => {
+    latest.current = { value, onChange, parameter };
+  });
+  const set = (next: number, moving = false) =>
+    onChange({ value: settled(next, parameter), moving });
+
+  const nudge = (direction: number, event: { shiftKey: boolean; altKey: boolean }) => {
+    const size = event.shiftKey ? 10 : event.altKey && !parameter.whole ? 0.1 : 1;
+    const step =
+      parameter.scale === "log"
+        ? value * (2 ** ((direction * size) / 12) - 1)
+        : direction * size * parameter.step;
+    set(value + step);
+  };
+
+  // React listens to the wheel passively, which could not keep the page from scrolling.
+  useEffect(() => {
+    const element = bar.current;
+    if (!element || disabled) return;
+    const turn = (event: WheelEvent) => {
+      event.preventDefault();
+      const { value: now, onChange: change, parameter: declared } = latest.current;
+      const size = (event.deltaY < 0 ? 1 : -1) * (event.altKey ? 0.001 : 0.01);
+      const next = declared.whole
+        ? now + Math.sign(size)
+        : fromFraction(toFraction(now, declared) + size, declared);
+      change({ value: settled(next, declared), moving: false });
+    };
+    element.addEventListener("wheel", turn, { passive: false });
+    return () => element.removeEventListener("wheel", turn);
+  }, [disabled]);
+
+  const keys = (event: React.KeyboardEvent) => {
+    const direction = { ArrowUp: 1, ArrowRight: 1, ArrowDown: -1, ArrowLeft: -1 }[event.key];
+    if (direction === undefined) return;
+    event.preventDefault();
+    nudge(direction, event);
+  };
+
+  return (
+    <div className={`group ${disabled ? "opacity-45" : ""}`} title={parameter.help}>
+      <div className="flex h-6 items-center gap-2">
+        <label htmlFor={id} className="no-select w-[92px] shrink-0 truncate">
+          {parameter.label}
+        </label>
+        <div
+          ref={bar}
+          role="slider"
+          tabIndex={disabled ? -1 : 0}
+          aria-label={`${parameter.label} bar`}
+          aria-valuenow={value}
+          aria-valuemin={parameter.minimum}
+          aria-valuemax={parameter.maximum}
+          aria-valuetext={formatValue(value, parameter.unit)}
+          aria-disabled={disabled}
+          className="flex h-6 min-w-10 flex-1 cursor-ew-resize touch-none items-center rounded-sm"
+          onKeyDown={keys}
+          onDoubleClick={() => set(parameter.default)}
+          onPointerDown={(event) => {
+            if (disabled || event.button !== 0) return;
+            event.currentTarget.setPointerCapture(event.pointerId);
+            drag.current = { x: event.clientX, fraction: toFraction(value, parameter) };
+          }}
+          onPointerMove={(event) => {
+            if (!drag.current) return;
+            const distance = (event.clientX - drag.current.x) / DRAG_PIXELS;
+            const moved = drag.current.fraction + distance * (event.altKey ? 0.1 : 1);
+            set(fromFraction(moved, parameter), true);
+          }}
+          onPointerUp={() => {
+            if (drag.current) onChange({ value, moving: false });
+            drag.current = null;
+          }}
+        >
+          <div className="h-1 w-full rounded-full bg-line-strong">
+            <div
+              className="h-1 rounded-full bg-ink"
+              style={{ width: `${toFraction(value, parameter) * 100}%` }}
+            />
+          </div>
+        </div>
+        <ValueField
+          id={id}
+          parameter={parameter}
+          value={value}
+          context={context}
+          disabled={disabled}
+          aside={aside}
+          onNudge={nudge}
+          onValue={(next) => set(next)}
+        />
+      </div>
+    </div>
+  );
+}
+
+interface ValueFieldProps {
+  id: string;
+  parameter: Parameter;
+  value: number;
+  context: UnitContext;
+  disabled?: boolean;
+  aside?: string | undefined;
+  className?: string;
+  label?: string;
+  onNudge: (direction: number, event: { shiftKey: boolean; altKey: boolean }) => void;
+  onValue: (value: number) => void;
+}
+
+/** The value alone: shows its unit, takes typing, and says at the spot what is wrong. */
+export function ValueField(props: ValueFieldProps) {
+  const { id, parameter, value, context, disabled = false, aside, className = "w-[88px]" } = props;
+  const [typed, setTyped] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+  const shown = formatValue(value, parameter.unit) + (aside ? ` ${aside}` : "");
+
+  const finish = () => {
+    if (typed === null) return true;
+    const parsed = parseValue(typed, parameter.unit, context);
+    const wrong = parsed.ok ? rangeProblem(parsed.value, parameter) : parsed.message;
+    setProblem(wrong);
+    if (wrong !== null || !parsed.ok) return false;
+    setTyped(null);
+    props.onValue(parsed.value);
+    return true;
+  };
+
+  return (
+    <span className={`relative shrink-0 ${className}`}>
+      <input
+        id={id}
+        type="text"
+        aria-label={props.label}
+        disabled={disabled}
+        spellCheck={false}
+        autoComplete="off"
+        aria-invalid={problem !== null}
+        aria-describedby={problem ? `${id}-problem` : undefined}
+        className={`figure h-6 w-full rounded-sm border-b border-dotted bg-transparent px-1 text-right ${problem ? "border-bad text-bad" : "border-ink-3"}`}
+        value={typed ?? shown}
+        onFocus={(event) => {
+          setTyped(formatValue(value, parameter.unit));
+          const input = event.currentTarget;
+          requestAnimationFrame(() => input.select());
+        }}
+        onChange={(event) => {
+          setTyped(event.target.value);
+          setProblem(null);
+        }}
+        onBlur={() => {
+          if (!finish()) setProblem(null);
+          setTyped(null);
+        }}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === "Enter") {
+            if (finish()) event.currentTarget.blur();
+          } else if (event.key === "Escape") {
+            setTyped(null);
+            setProblem(null);
+            event.currentTarget.blur();
+          } else if (event.key === "ArrowUp" || event.key === "ArrowDown") {
+            event.preventDefault();
+            setTyped(null);
+            props.onNudge(event.key === "ArrowUp" ? 1 : -1, event);
+          }
+        }}
+      />
+      {problem && (
+        <span
+          id={`${id}-problem`}
+          role="alert"
+          className="absolute top-full right-0 z-20 rounded-sm border border-bad bg-sheet px-2 py-1 text-[11px] whitespace-nowrap text-bad"
+        >
+          {problem}
+        </span>
+      )}
+    </span>
+  );
+}

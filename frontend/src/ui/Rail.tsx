@@ -1,0 +1,41 @@
+import { Activity, Archive, Moon, Sun } from "lucide-react";
+import { NavLink } from "react-router";
+import { toggleTheme, useTheme } from "./theme";
+
+const SCREENS = [
+  { to: "/bench", label: "Bench", Icon: Activity },
+  { to: "/libraries", label: "Libraries", Icon: Archive },
+];
+
+export function Rail() {
+  const theme = useTheme((state) => state.theme);
+  const Lamp = theme === "light" ? Moon : Sun;
+  return (
+    <nav
+      aria-label="Screens"
+      className="flex w-16 shrink-0 flex-col items-center gap-1 border-r border-line-strong bg-rail py-2"
+    >
+      <img src="/icon.svg" alt="Nest Crate" className="mb-2 size-9 rounded-md bg-[#e9e2d3] p-0.5" />
+      {SCREENS.map(({ to, label, Icon }) => (
+        <NavLink
+          key={to}
+          to={to}
+          className={({ isActive }) =>
+            `flex w-14 flex-col items-center gap-1 rounded-card py-2 text-[11px] ${isActive ? "bg-ink text-sheet" : "text-ink-2 hover:bg-band"}`
+          }
+        >
+          <Icon size={17} strokeWidth={1.6} aria-hidden />
+          {label}
+        </NavLink>
+      ))}
+      <button
+        type="button"
+        onClick={toggleTheme}
+        className="mt-auto flex w-14 flex-col items-center gap-1 rounded-card py-2 text-[11px] text-ink-2 hover:bg-band"
+      >
+        <Lamp size={16} strokeWidth={1.6} aria-hidden />
+        {theme === "light" ? "Lamp light" : "Daylight"}
+      </button>
+    </nav>
+  );
+}

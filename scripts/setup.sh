@@ -1,0 +1,67 @@
+# Sets up what `start` and `test` need; sourced by both, from the project's folder.
+# Each part is skipped where its inputs are the same as at the last successful time.
+
+say() { printf '• %s\n' "$*"; }
+
+stamp_of() { cat "$@" 2>/dev/null | sha256sum | cut -d' ' -f1; }
+
+# once NAME STAMP COMMAND...: runs the command unless it succeeded before with the same stamp.
+once() {
+  local name=$1 stamp=$2
+  shift 2
+  mkdir -p var/setup
+  if [ "$(cat "var/setup/$name" 2>/dev/null)" = "$stamp" ]; then
+    return 0
+  fi
+  "$@" || return 1
+  echo "$stamp" > "var/setup/$name"
+}
+
+# need_packages PROGRAM=PACKAGE...: Debian packages whose program is missing.
+need_packages() {
+  local missing=()
+  for pair in "$@"; do
+    command -v "${pair%%=*}" > /dev/null || PATH="$PATH:/usr/sbin" command -v "${pair%%=*}" > /dev/null || missing+=("${pair#*=}")
+  done
+  [ ${#missing[@]} -eq 0 ] && return 0
+  if [ "$(id -u)" -ne 0 ]; then
+    echo "Missing: ${missing[*]}. Install as root, then start again:" >&2
+    echo "  apt-get update && apt-get install ${missing[*]}" >&2
+    return 1
+  fi
+  say "Debian packages: installing ${missing[*]}"
+  apt-get update -qq &&
+    DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" > /dev/null
+}
+
+python_packages() {
+  say "Python packages: installing from $1"
+  [ -x .venv/bin/python ] || python3 -m venv .venv || return 1
+  .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r "$1" &&
+    .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e .
+}
+
+front_end_packages() {
+  say "Front end: installing packages"
+  (cd frontend && npm ci --silent --no-audit --no-fund)
+}
+
+front_end_build() {
+  say "Front end: building"
+  (cd frontend && npx vite build --logLevel warn)
+}
+
+compile_kernels() {
+  say "Engine: compiling kernels (once, about a minute)"
+  .venv/bin/nest-crate warm
+}
+
+sources_of() { find "$@" -type f -not -path '*/__pycache__/*' -print0 | sort -z | xargs -0 sha256sum; }
+
+# set_up REQUIREMENTS: everything up to a built front end and compiled kernels.
+set_up() {
+  once python "$(stamp_of "$1" pyproject.toml)" python_packages "$1" || return 1
+  once npm "$(stamp_of frontend/package-lock.json)" front_end_packages || return 1
+  once build "$(sources_of frontend/src frontend/public frontend/index.html frontend/vite.config.ts frontend/package-lock.json | sha256sum)" front_end_build || return 1
+  once kernels "$(sources_of nest_crate/core requirements.txt | sha256sum)" compile_kernels
+}
