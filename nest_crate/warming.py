@@ -19,7 +19,7 @@ def warm_kernels() -> int:
     for path in sorted(SOUNDS_FOLDER.glob("*.json")):
         sound = load_sound_text(path.read_bytes())
         for quality in ("draft", "final"):
-            audio = render(sound, settings=RenderSettings(quality=quality))  # type: ignore[arg-type]
+            audio = render(sound, settings=RenderSettings(quality=quality))
             for signal in (audio.samples, np.repeat(audio.samples[:1], 2, axis=0)):
                 measure(signal, audio.sample_rate)
                 outline(signal, 64)

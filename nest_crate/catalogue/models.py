@@ -98,6 +98,7 @@ class Sound(Base):
         back_populates="sound", order_by="SoundRevision.number"
     )
     changed_by: Mapped[Account] = relationship()
+    library: Mapped[Library] = relationship()
 
 
 class SoundRevision(Base):

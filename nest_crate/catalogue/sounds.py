@@ -8,12 +8,12 @@ from collections.abc import Sequence
 from typing import Any
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, joinedload, selectinload
 
 from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.errors import NotFound, StaleSave
 from nest_crate.catalogue.libraries import require_library
-from nest_crate.catalogue.models import Library, Member, Sound, SoundRevision, utc_now
+from nest_crate.catalogue.models import Member, Sound, SoundRevision, utc_now
 from nest_crate.core.sound import Sound as SoundDocument
 from nest_crate.core.sound import dump_sound
 
@@ -49,16 +49,16 @@ def create_sound(
     return sound
 
 
-def sounds_of(session: Session, account: CurrentAccount) -> Sequence[tuple[Sound, Library]]:
+def sounds_of(session: Session, account: CurrentAccount) -> Sequence[Sound]:
     """All sounds in the account's libraries, newest change first."""
     query = (
-        select(Sound, Library)
-        .join(Library, Library.id == Sound.library_id)
-        .join(Member, Member.library_id == Library.id)
+        select(Sound)
+        .join(Member, Member.library_id == Sound.library_id)
         .where(Member.account_id == account.id)
+        .options(joinedload(Sound.library), selectinload(Sound.revisions))
         .order_by(Sound.changed.desc(), Sound.id)
     )
-    return [(sound, library) for sound, library in session.execute(query)]
+    return session.scalars(query).all()
 
 
 def require_sound(

@@ -28,19 +28,19 @@ class SoundList(BaseModel):
     sounds: list[bodies.SoundBody]
 
 
-def _facts(sound: Sound, library_name: str) -> dict[str, object]:
+def _facts(sound: Sound) -> dict[str, object]:
     return {
         "id": sound.id,
         "name": sound.name,
         "library_id": sound.library_id,
-        "library_name": library_name,
+        "library_name": sound.library.name,
         "changed": f"{sound.changed.isoformat()}Z",
         "revision": sound.revisions[-1].number if sound.revisions else 0,
     }
 
 
-def _draft(sound: Sound, library_name: str) -> Response:
-    facts = _facts(sound, library_name)
+def _draft(sound: Sound) -> Response:
+    facts = _facts(sound)
     body = {**facts, "version": sound.draft_version, "document": sound.draft}
     return make_response(bodies.DraftBody.model_validate(body).model_dump())
 
@@ -49,7 +49,7 @@ def _draft(sound: Sound, library_name: str) -> Response:
 def list_sounds() -> Response:
     """All sounds of the account's libraries, newest change first."""
     with services().database.session() as session:
-        found = [_facts(s, library.name) for s, library in sounds_of(session, current_account())]
+        found = [_facts(sound) for sound in sounds_of(session, current_account())]
     return make_response({"sounds": found})
 
 
@@ -61,7 +61,7 @@ def new_sound(body: bodies.NewSoundRequest) -> tuple[Response, int]:
         sound = create_sound(
             session, current_account(), library_id=body.library_id, document=document
         )
-        return _draft(sound, _library_name(session, sound)), 201
+        return _draft(sound), 201
 
 
 @api.get("/<int:sound_id>", responses={200: bodies.DraftBody, 404: Problem})
@@ -69,7 +69,7 @@ def open_sound(path: SoundPath) -> Response:
     """A sound with its draft."""
     with services().database.session() as session:
         sound = require_sound(session, current_account(), path.sound_id)
-        return _draft(sound, _library_name(session, sound))
+        return _draft(sound)
 
 
 @api.put("/<int:sound_id>/draft", responses={200: bodies.DraftBody, 409: Problem, 422: Problem})
@@ -84,7 +84,7 @@ def save(path: SoundPath, body: bodies.DraftRequest) -> Response:
             base_version=body.base_version,
             document=document,
         )
-        return _draft(sound, _library_name(session, sound))
+        return _draft(sound)
 
 
 class KeptTake(BaseModel):
@@ -111,10 +111,3 @@ def take(path: SoundPath, body: bodies.TakeRequest) -> tuple[Response, int]:
         sample = sample_body(require_sample(session, current_account(), sample_id))
         version = require_sound(session, current_account(), path.sound_id).draft_version
     return make_response({"sample": sample.model_dump(), "version": version}), 201
-
-
-def _library_name(session: object, sound: Sound) -> str:
-    from nest_crate.catalogue.models import Library
-
-    library = session.get(Library, sound.library_id)  # type: ignore[attr-defined]
-    return str(library.name)

@@ -104,7 +104,8 @@ def _power_columns(signal: Signal, size: int, columns: int) -> NDArray[np.float3
         cut = np.lib.stride_tricks.sliding_window_view(channel, size)[starts]
         spectrum = rfft(cut * window) * np.float32(2.0 / window.sum())
         total += spectrum.real**2 + spectrum.imag**2
-    return total / signal.shape[0]
+    total /= signal.shape[0]
+    return total
 
 
 def _read_rows(power: NDArray[np.float32], positions: NDArray[np.float64]) -> NDArray[np.float32]:
@@ -113,4 +114,5 @@ def _read_rows(power: NDArray[np.float32], positions: NDArray[np.float64]) -> ND
     below = positions.astype(int)
     part = (positions - below).astype(np.float32)
     between = power[:, below] * (1.0 - part) + power[:, below + 1] * part
-    return 10.0 * np.log10(np.maximum(between.max(axis=2), 1e-12)).T
+    level_db: NDArray[np.float32] = 10.0 * np.log10(np.maximum(between.max(axis=2), 1e-12))
+    return level_db.T

@@ -12,7 +12,6 @@ from dataclasses import dataclass
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
-
 from scipy.fft import irfft, next_fast_len, rfft
 
 from nest_crate.core.dsp.oversampling import halve_rate
@@ -123,7 +122,7 @@ def _refined(alike, period):  # type: ignore[no-untyped-def]
     """
     multiple = 1
     while multiple <= 32:
-        lag = int(round(period * multiple))
+        lag = round(period * multiple)
         # The peak is looked for nearby: decay can have moved the first guess.
         while 1 < lag < alike.shape[0] - 2 and alike[lag + 1] > alike[lag]:
             lag += 1

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import numpy as np
@@ -28,7 +29,7 @@ def value_at(breakpoints: list[Breakpoint], time_s: float) -> float:
     """Value of a row of (time_s, value, bend) at a time; at a step, the later value."""
     if time_s < breakpoints[0][0]:
         return breakpoints[0][1]
-    for before, after in zip(breakpoints, breakpoints[1:], strict=False):
+    for before, after in itertools.pairwise(breakpoints):
         if time_s < after[0]:
             x = (time_s - before[0]) / (after[0] - before[0])
             return before[1] + (after[1] - before[1]) * _way(x, after[2])
@@ -114,7 +115,7 @@ def _fill_curve(out, times_s, values, bends, sample_rate):  # type: ignore[no-un
         if stop <= position:
             continue
         span = (times_s[row] - times_s[row - 1]) * sample_rate
-        x = (position - times_s[row - 1] * sample_rate) / span
+        x = max(0.0, (position - times_s[row - 1] * sample_rate) / span)
         rise = values[row] - values[row - 1]
         bend = bends[row]
         if abs(bend) < 1e-6:

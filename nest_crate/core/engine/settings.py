@@ -50,7 +50,7 @@ class Audio:
 
     @property
     def length_s(self) -> float:
-        return self.samples.shape[1] / self.sample_rate
+        return float(self.samples.shape[1] / self.sample_rate)
 
 
 @dataclass(frozen=True)

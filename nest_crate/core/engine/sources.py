@@ -56,7 +56,8 @@ def pitch_signal(context: SourceContext, source: ToneSource) -> Signal:
             hold_s=context.hold_s,
         )
         moved = base_hz * np.exp2(shift_st / 12.0)
-    return np.clip(moved, _LOWEST_HZ, sample_rate / 2.0)[np.newaxis]
+    bounded: Signal = np.clip(moved, _LOWEST_HZ, sample_rate / 2.0)
+    return bounded[np.newaxis]
 
 
 def _tone(context: SourceContext, source: ToneSource) -> Signal:

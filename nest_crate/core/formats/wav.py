@@ -1,4 +1,4 @@
-"""WAV in and out (RIFF WAVE, PCM and IEEE float) through libsndfile."""
+"""WAV in and out: RIFF WAVE with whole numbers (PCM) or IEEE float."""
 
 from __future__ import annotations
 
@@ -8,6 +8,7 @@ from typing import Literal
 import numpy as np
 import soundfile
 import soxr
+from scipy.io import wavfile
 
 from nest_crate.core.dsp.signals import Signal, require_signal
 from nest_crate.core.errors import FormatError
@@ -15,7 +16,7 @@ from nest_crate.core.errors import FormatError
 __all__ = ["WavFormat", "decode_wav", "encode_wav", "resample"]
 
 WavFormat = Literal["pcm16", "pcm24", "float32"]
-_SUBTYPES = {"pcm16": "PCM_16", "pcm24": "PCM_24", "float32": "FLOAT"}
+_SUBTYPES = {"pcm16": "PCM_16", "pcm24": "PCM_24"}
 
 
 def encode_wav(signal: Signal, sample_rate: int, *, sample_format: WavFormat = "pcm24") -> bytes:
@@ -26,9 +27,16 @@ def encode_wav(signal: Signal, sample_rate: int, *, sample_format: WavFormat = "
     signal : np.ndarray [shape=(1 or 2, frames)]
         full scale is 1; PCM holds back what is above, float keeps it.
     """
-    frames = np.clip(require_signal(signal), -1.0, 1.0) if sample_format != "float32" else signal
+    frames = require_signal(signal).T
     buffer = io.BytesIO()
-    soundfile.write(buffer, frames.T, sample_rate, format="WAV", subtype=_SUBTYPES[sample_format])
+    if sample_format == "float32":
+        # libsndfile would write the time of day into a float file (its PEAK chunk), and the same
+        # samples would not be the same bytes.
+        wavfile.write(buffer, sample_rate, frames.astype(np.float32))
+    else:
+        held = np.clip(frames, -1.0, 1.0)
+        subtype = _SUBTYPES[sample_format]
+        soundfile.write(buffer, held, sample_rate, format="WAV", subtype=subtype)
     return buffer.getvalue()
 
 

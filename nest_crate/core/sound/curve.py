@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 from typing import Annotated, Self
 
 from pydantic import Field, model_validator
@@ -52,7 +53,7 @@ class Curve(DocumentModel):
     @model_validator(mode="after")
     def _in_order(self) -> Self:
         for part, points in (("points", self.points), ("release", self.release)):
-            for before, after in zip(points, points[1:], strict=False):
+            for before, after in itertools.pairwise(points):
                 if after.time_s < before.time_s:
                     raise ValueError(
                         f"{part} go back in time at {after.time_s} s; order them by time"

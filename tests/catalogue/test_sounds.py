@@ -1,0 +1,114 @@
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+
+from nest_crate.catalogue.accounts import create_account
+from nest_crate.catalogue.errors import NotAllowed, NotFound, StaleSave
+from nest_crate.catalogue.libraries import create_library, libraries_of
+from nest_crate.catalogue.models import Member
+from nest_crate.catalogue.sounds import (
+    create_sound,
+    keep_revision,
+    require_sound,
+    save_draft,
+    sounds_of,
+)
+from nest_crate.core.sound import dump_sound
+
+
+@pytest.fixture
+def sound_id(store, kick):
+    with store.database.session() as session:
+        return create_sound(session, store.account, library_id=store.library_id, document=kick).id
+
+
+def save(store, sound_id, document, base_version):
+    with store.database.session() as session:
+        return save_draft(
+            session, store.account, sound_id, base_version=base_version, document=document
+        ).draft_version
+
+
+def named(kick, name):
+    return kick.model_copy(update={"name": name})
+
+
+def test_a_save_raises_the_version_and_an_equal_one_does_not(store, sound_id, kick):
+    assert save(store, sound_id, named(kick, "Second"), 1) == 2
+    assert save(store, sound_id, named(kick, "Second"), 2) == 2
+    with store.database.session() as session:
+        (sound,) = sounds_of(session, store.account)
+        assert (sound.name, sound.library.name) == ("Second", "Glasshouse Clockworks")
+
+
+def test_a_stale_save_changes_nothing_and_carries_both_versions(store, sound_id, kick):
+    save(store, sound_id, named(kick, "Theirs"), 1)
+    with pytest.raises(StaleSave) as caught:
+        save(store, sound_id, named(kick, "Mine"), 1)
+    details = caught.value.details
+    assert (details["saved"]["version"], details["saved"]["document"]["name"]) == (2, "Theirs")
+    assert (details["yours"]["version"], details["yours"]["document"]["name"]) == (1, "Mine")
+    with store.database.session() as session:
+        assert require_sound(session, store.account, sound_id).draft["name"] == "Theirs"
+
+
+def test_a_save_repeated_after_a_lost_answer_is_no_conflict(store, sound_id, kick):
+    assert save(store, sound_id, named(kick, "Once"), 1) == 2
+    assert save(store, sound_id, named(kick, "Once"), 1) == 2
+
+
+def test_of_many_saves_at_once_exactly_one_wins(store, sound_id, kick):
+    def attempt(number):
+        try:
+            return save(store, sound_id, named(kick, f"Number {number}"), 1)
+        except StaleSave:
+            return None
+
+    with ThreadPoolExecutor(6) as pool:
+        results = list(pool.map(attempt, range(6)))
+    assert sorted(r for r in results if r is not None) == [2]
+
+
+def test_revisions_are_numbered_and_only_kept_where_something_changed(store, sound_id, kick):
+    numbers = []
+    for name, version in (("A", 1), ("A", 2), ("B", 2)):
+        save(store, sound_id, named(kick, name), version)
+        with store.database.session() as session:
+            sound = require_sound(session, store.account, sound_id)
+            numbers.append(keep_revision(session, store.account, sound).number)
+    assert numbers == [1, 1, 2]
+    with store.database.session() as session:
+        sound = require_sound(session, store.account, sound_id)
+        assert [r.document["name"] for r in sound.revisions] == ["A", "B"]
+
+
+def test_documents_come_back_from_the_database_unchanged(store, sound_id, kick):
+    with store.database.session() as session:
+        assert require_sound(session, store.account, sound_id).draft == dump_sound(kick)
+
+
+def test_strangers_see_nothing_and_readers_change_nothing(store, sound_id, kick):
+    with store.database.session() as session:
+        stranger = create_account(session, handle="moth", name="Ash Moth")
+        reader = create_account(session, handle="fern", name="Fern Reader")
+        member = Member(library_id=store.library_id, account_id=reader.id, role="reader")
+        session.add(member)
+    with store.database.session() as session:
+        assert sounds_of(session, stranger) == []
+        with pytest.raises(NotFound):
+            require_sound(session, stranger, sound_id)
+        assert require_sound(session, reader, sound_id).id == sound_id
+        with pytest.raises(NotAllowed, match="editor"):
+            save_draft(session, reader, sound_id, base_version=1, document=kick)
+
+
+def test_failed_session_leaves_nothing(store):
+    def fail():
+        with store.database.session() as session:
+            create_library(session, store.account, name="Half made")
+            raise LookupError("in between")
+
+    with pytest.raises(LookupError):
+        fail()
+    with store.database.session() as session:
+        assert len(libraries_of(session, store.account)) == 1

@@ -1,0 +1,165 @@
+import numpy as np
+import pytest
+from sqlalchemy import func, select, text
+
+from nest_crate.catalogue.database import Database, migrate
+from nest_crate.catalogue.errors import DatabaseGone, StaleSave
+from nest_crate.catalogue.models import Base, Sample, SoundRevision, Take
+from nest_crate.catalogue.sounds import create_sound
+from nest_crate.catalogue.takes import (
+    keep_take,
+    require_sample,
+    sample_file,
+    samples_of,
+    sweep_orphans,
+)
+from nest_crate.core.engine import ENGINE_VERSION, render
+from nest_crate.core.formats.wav import decode_wav
+from nest_crate.core.sound import load_sound
+from nest_crate.demo import build_demo
+from nest_crate.local_database import LocalDatabase
+from nest_crate.storage import StorageError
+
+
+@pytest.fixture
+def sound_id(store, kick):
+    with store.database.session() as session:
+        return create_sound(session, store.account, library_id=store.library_id, document=kick).id
+
+
+def keep(store, sound_id, kick, *, base_version=1, name="Kick take", database=None):
+    return keep_take(
+        database or store.database,
+        store.files,
+        store.account,
+        sound_id,
+        base_version=base_version,
+        document=kick,
+        hit=kick.hit,
+        library_id=store.library_id,
+        name=name,
+    )
+
+
+def counts(store):
+    with store.database.session() as session:
+        return [
+            session.scalar(select(func.count()).select_from(table))
+            for table in (SoundRevision, Take, Sample)
+        ]
+
+
+def test_a_take_holds_the_rendered_samples_and_its_lineage(store, sound_id, kick):
+    sample_id = keep(store, sound_id, kick)
+    expected = render(kick).samples
+    with store.database.session() as session:
+        sample = require_sample(session, store.account, sample_id)
+        stored, rate = decode_wav(store.files.get(sample.file_digest))
+        assert rate == 48000
+        np.testing.assert_array_equal(stored, expected.astype(np.float32))
+        assert sample.take.engine_version == ENGINE_VERSION
+        assert sample.take.hit == kick.hit.model_dump()
+        # Whatever is kept of how it was made makes the same samples again.
+        again = render(load_sound(sample.take.revision.document)).samples
+        np.testing.assert_array_equal(again, expected)
+        assert sample.length_s == pytest.approx(expected.shape[1] / 48000)
+        assert sample.peak_db == pytest.approx(20 * np.log10(np.abs(expected).max()), abs=1e-4)
+        assert sample.note == "G1"
+
+
+@pytest.mark.parametrize(("rate", "step"), [(48000, 2**-23), (44100, None)])
+def test_download_has_the_asked_rate_in_24_bits(store, sound_id, kick, rate, step):
+    sample_id = keep(store, sound_id, kick)
+    with store.database.session() as session:
+        sample = require_sample(session, store.account, sample_id)
+        data = sample_file(store.files, sample, sample_rate=rate, sample_format="pcm24")
+    samples, file_rate = decode_wav(data)
+    expected = render(kick).samples
+    assert file_rate == rate
+    assert samples.shape[1] == pytest.approx(expected.shape[1] * rate / 48000, abs=1)
+    if step:
+        np.testing.assert_allclose(samples, expected, atol=step)
+
+
+def test_two_takes_of_one_state_share_file_and_revision(store, sound_id, kick):
+    keep(store, sound_id, kick, name="One")
+    keep(store, sound_id, kick, name="Two")
+    assert counts(store) == [1, 2, 2]
+    assert len(store.files.digests()) == 1
+    with store.database.session() as session:
+        listed = samples_of(session, store.account, store.library_id)
+        assert [sample.name for sample in listed] == ["One", "Two"]
+
+
+def test_stale_take_catalogues_nothing(store, sound_id, kick):
+    keep(store, sound_id, kick.model_copy(update={"name": "Newer"}))
+    before = counts(store)
+    with pytest.raises(StaleSave):
+        keep(store, sound_id, kick, base_version=1)
+    assert counts(store) == before
+
+
+def test_full_disk_catalogues_nothing(store, sound_id, kick, monkeypatch):
+    def full(_):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr("nest_crate.storage.files.os.fsync", full)
+    with pytest.raises(StorageError, match="No space left"):
+        keep(store, sound_id, kick)
+    assert counts(store) == [0, 0, 0]
+    assert not [p for p in store.files_folder.rglob("*") if p.is_file()]
+
+
+def test_orphans_are_swept_and_what_is_used_stays(store, sound_id, kick):
+    keep(store, sound_id, kick)
+    used = store.files.digests()
+    orphan = store.files.put(b"left behind by a dead worker")
+    assert sweep_orphans(store.database, store.files) == 0, "too young: its rows may be on the way"
+    assert sweep_orphans(store.database, store.files, older_than_s=0) == 1
+    assert store.files.digests() == used
+    assert orphan not in used
+
+
+def test_database_that_dies_says_so_and_serves_again_when_it_is_back(tmp_path, kick):
+    server = LocalDatabase(tmp_path / "db")
+    server.start()
+    database = Database(server.url)
+    migrate(database.engine)
+    server.kill()
+    with (
+        pytest.raises(DatabaseGone, match="does not answer") as caught,
+        database.session() as session,
+    ):
+        session.execute(text("SELECT 1"))
+    assert caught.value.status == 503
+    server.start()
+    with database.session() as session:
+        assert session.scalar(text("SELECT 1")) == 1
+    database.engine.dispose()
+    server.stop()
+
+
+def test_demo_is_built_through_the_services(store):
+    made = build_demo(store.database, store.files)
+    with store.database.session() as session:
+        listed = samples_of(session, store.account, store.library_id)
+    assert len(listed) == made >= 8
+
+
+def test_migrations_go_up_to_the_models_and_down_to_nothing(tmp_path):
+    from alembic.autogenerate import compare_metadata
+    from alembic.migration import MigrationContext
+
+    server = LocalDatabase(tmp_path / "db")
+    server.start()
+    engine = Database(server.url).engine
+    migrate(engine)
+    with engine.connect() as connection:
+        context = MigrationContext.configure(connection, opts={"compare_type": True})
+        assert compare_metadata(context, Base.metadata) == []
+    migrate(engine, "base")
+    with engine.connect() as connection:
+        tables = connection.execute(text("SHOW TABLES")).scalars().all()
+    assert tables == ["alembic_version"]
+    engine.dispose()
+    server.stop()

@@ -1,0 +1,76 @@
+"""What many tests need: demo sounds, a MariaDB of the tests' own, an app with an empty store."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from sqlalchemy import text
+
+from nest_crate.catalogue.accounts import CurrentAccount, account_by_handle
+from nest_crate.catalogue.database import Database, migrate
+from nest_crate.catalogue.libraries import libraries_of
+from nest_crate.catalogue.models import Base
+from nest_crate.core.sound import Sound, load_sound_text
+from nest_crate.demo import SOUNDS_FOLDER, ensure_account
+from nest_crate.local_database import LocalDatabase
+from nest_crate.storage import AudioStore
+
+
+@pytest.fixture(scope="session")
+def kick() -> Sound:
+    return load_sound_text((SOUNDS_FOLDER / "kiln-door-kick.json").read_bytes())
+
+
+@pytest.fixture(scope="session")
+def local_database(tmp_path_factory: pytest.TempPathFactory) -> Iterator[LocalDatabase]:
+    server = LocalDatabase(tmp_path_factory.mktemp("mariadb"))
+    server.start()
+    database = Database(server.url)
+    migrate(database.engine)
+    database.engine.dispose()
+    yield server
+    server.stop()
+
+
+@dataclass(frozen=True)
+class Store:
+    """An empty catalogue with the one account and its library."""
+
+    database: Database
+    files: AudioStore
+    files_folder: Path
+    account: CurrentAccount
+    library_id: int
+    url: str
+
+
+@pytest.fixture
+def empty_tables(local_database: LocalDatabase) -> Callable[[], Database]:
+    def make() -> Database:
+        database = Database(local_database.url)
+        with database.session() as session:
+            session.execute(text("SET FOREIGN_KEY_CHECKS = 0"))
+            for table in Base.metadata.sorted_tables:
+                session.execute(text(f"TRUNCATE TABLE {table.name}"))
+            session.execute(text("SET FOREIGN_KEY_CHECKS = 1"))
+        return database
+
+    return make
+
+
+@pytest.fixture
+def store(
+    empty_tables: Callable[[], Database], local_database: LocalDatabase, tmp_path: Path
+) -> Iterator[Store]:
+    database = empty_tables()
+    ensure_account(database)
+    with database.session() as session:
+        account = account_by_handle(session, "demo")
+        library_id = libraries_of(session, account)[0][0].id
+    folder = tmp_path / "audio"
+    files = AudioStore(f"file://{folder}")
+    yield Store(database, files, folder, account, library_id, local_database.url)
+    database.engine.dispose()

@@ -1,0 +1,69 @@
+"""Steps on the Bench, named as a user would."""
+
+from __future__ import annotations
+
+import json
+import urllib.request
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from playwright.sync_api import Page, expect
+
+RESULT = "Waveform over spectrogram of the rendered hit"
+
+
+def open_sound(page: Page, name: str) -> int:
+    sounds = page.request.get("/api/sounds").json()["sounds"]
+    sound_id = next(sound["id"] for sound in sounds if sound["name"] == name)
+    page.goto(f"/bench/{sound_id}")
+    expect(page.get_by_label("Name of the sound")).to_have_value(name)
+    expect(page.get_by_role("img", name=RESULT)).to_be_visible()
+    return int(sound_id)
+
+
+def digest(page: Page) -> str:
+    shown = page.get_by_role("img", name=RESULT).get_attribute("data-digest")
+    assert shown is not None
+    return shown
+
+
+def wait_for_other(page: Page, before: str) -> str:
+    """Wait until another result than ``before`` is shown."""
+    page.wait_for_function(
+        "before => document.querySelector('canvas[data-digest]').dataset.digest !== before",
+        arg=before,
+    )
+    return digest(page)
+
+
+def type_into(page: Page, label: str, text: str) -> None:
+    field = page.get_by_label(label, exact=True)
+    field.click()
+    field.fill(text)
+    field.press("Enter")
+
+
+def settled(page: Page) -> None:
+    """All edits are saved."""
+    expect(page.get_by_text("all changes saved")).to_be_visible()
+
+
+def draft(page: Page, sound_id: int) -> dict[str, Any]:
+    return dict(page.request.get(f"/api/sounds/{sound_id}").json()["document"])
+
+
+def heard(page: Page) -> list[NDArray[np.float64]]:
+    """What was played so far, as samples of the first channel."""
+    return [np.array(item["samples"]) for item in page.evaluate("window.heard")]
+
+
+def wait_until_heard(page: Page, count: int) -> NDArray[np.float64]:
+    """Wait until so many sounds were played and give the last one."""
+    page.wait_for_function("count => window.heard.length >= count", arg=count)
+    return heard(page)[-1]
+
+
+def fetch_json(url: str) -> Any:
+    with urllib.request.urlopen(url) as answer:
+        return json.load(answer)

@@ -1,0 +1,126 @@
+"""The built app on a real server and MariaDB, driven by Debian's Chromium."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, sync_playwright
+
+from nest_crate.local_database import free_port
+
+PROJECT = Path(__file__).parent.parent.parent
+CHROMIUM = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--autoplay-policy=no-user-gesture-required",
+]
+
+
+@dataclass(frozen=True)
+class Running:
+    """The program as its start command runs it."""
+
+    url: str
+    data: Path
+    process: subprocess.Popen[bytes]
+
+
+def start_program(data: Path, *arguments: str) -> Running:
+    port = free_port()
+    command = [sys.executable, "-m", "nest_crate.cli", "start"]
+    process = subprocess.Popen(
+        [*command, "--port", str(port), "--data", str(data), *arguments],
+        cwd=PROJECT,
+        stdout=(data.parent / "start.log").open("ab"),
+        stderr=subprocess.STDOUT,
+    )
+    url = f"http://127.0.0.1:{port}"
+    deadline = time.monotonic() + 120
+    while time.monotonic() < deadline:
+        try:
+            urllib.request.urlopen(f"{url}/api/session").close()
+            return Running(url, data, process)
+        except OSError:
+            assert process.poll() is None, (data.parent / "start.log").read_text()
+            time.sleep(0.1)
+    raise TimeoutError("the program did not start")
+
+
+def stop_program(running: Running) -> int:
+    running.process.send_signal(signal.SIGINT)
+    return running.process.wait(timeout=60)
+
+
+def database_process(running: Running) -> int:
+    """The process id of the program's MariaDB, found by the folder it works on."""
+    for entry in Path("/proc").iterdir():
+        if entry.name.isdigit():
+            try:
+                command = (entry / "cmdline").read_bytes()
+            except OSError:
+                continue
+            if f"--datadir={running.data / 'database' / 'data'}".encode() in command:
+                return int(entry.name)
+    raise LookupError("no MariaDB on this folder")
+
+
+def end_database(running: Running) -> None:
+    os.kill(database_process(running), signal.SIGKILL)
+
+
+@pytest.fixture(scope="session")
+def running(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
+    program = start_program(tmp_path_factory.mktemp("program") / "data")
+    yield program
+    stop_program(program)
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        chromium = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        yield chromium
+        chromium.close()
+
+
+# Counts what is played and keeps its samples, by listening to the app's own event and buffers.
+LISTEN = """
+window.heard = [];
+const start = AudioBufferSourceNode.prototype.start;
+AudioBufferSourceNode.prototype.start = function (...args) {
+  const data = this.buffer.getChannelData(0);
+  window.heard.push({
+    rate: this.buffer.sampleRate,
+    samples: Array.from(data.slice(0, 96000)),
+  });
+  return start.apply(this, args);
+};
+"""
+
+
+@pytest.fixture
+def page(browser: Browser, running: Running) -> Iterator[Page]:
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=running.url, accept_downloads=True
+    )
+    context.add_init_script(LISTEN)
+    page = context.new_page()
+    problems: list[str] = []
+    page.on("pageerror", lambda error: problems.append(str(error)))
+    yield page
+    context.close()
+    assert problems == []

@@ -1,0 +1,80 @@
+"""Two windows, a dead database, and a start that keeps all data."""
+
+import time
+
+from playwright.sync_api import expect
+
+from tests.e2e import bench
+from tests.e2e.conftest import end_database, start_program, stop_program
+
+
+def test_two_windows_do_not_overwrite_each_other(page):
+    sound_id = bench.open_sound(page, "Watering valve hiss")
+    other = page.context.new_page()
+    other.goto(f"/bench/{sound_id}")
+    expect(other.get_by_label("Name of the sound")).to_have_value("Watering valve hiss")
+    bench.type_into(page, "Tempo", "101")
+    bench.settled(page)
+    bench.type_into(other, "Tempo", "102")
+    dialog = other.get_by_role("dialog", name="Changed somewhere else")
+    expect(dialog).to_be_visible()
+    assert bench.draft(page, sound_id)["tempo_bpm"] == 101
+    dialog.get_by_role("button", name="Keep mine").click()
+    bench.settled(other)
+    assert bench.draft(page, sound_id)["tempo_bpm"] == 102
+    other.get_by_role("button", name="Undo").click()
+    bench.settled(other)
+    assert bench.draft(page, sound_id)["tempo_bpm"] == 101, "the other version is one step back"
+    bench.type_into(page, "Tempo", "103")
+    page.get_by_role("button", name="Take the saved version").click()
+    expect(page.get_by_label("Tempo")).to_have_value("101")
+
+
+def test_database_killed_while_working_loses_nothing(page, running):
+    sound_id = bench.open_sound(page, "Potting-bench snare")
+    shown = bench.digest(page)
+    end_database(running)
+    bench.type_into(page, "Transpose", "3 st")
+    expect(page.get_by_text("cannot save, edits kept here")).to_be_visible()
+    page.get_by_role("button", name="Keep take").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("button", name="Keep take").click()
+    # Either the database is still away and this is told, or it was started again by now.
+    said = dialog.get_by_role("alert").or_(dialog.get_by_role("status"))
+    expect(said).to_be_visible(timeout=20_000)
+    page.keyboard.press("Escape")
+    # The program starts its database again, and the page saves what it kept.
+    expect(page.get_by_text("all changes saved")).to_be_visible(timeout=30_000)
+    assert bench.draft(page, sound_id)["layers"][0]["source"]["transpose_st"] == 3
+    assert bench.digest(page) != shown
+
+
+def test_edits_kept_in_the_browser_survive_a_reload(page, running):
+    sound_id = bench.open_sound(page, "Pendulum heartbeat")
+    page.route("**/draft", lambda route: route.abort())
+    bench.type_into(page, "Tempo", "66")
+    expect(page.get_by_text("cannot save, edits kept here")).to_be_visible()
+    assert bench.draft(page, sound_id)["tempo_bpm"] == 60
+    page.unroute("**/draft")
+    page.reload()
+    expect(page.get_by_label("Tempo")).to_have_value("66")
+    bench.settled(page)
+    assert bench.draft(page, sound_id)["tempo_bpm"] == 66
+
+
+def test_second_start_is_quick_and_keeps_all_data(tmp_path):
+    first = start_program(tmp_path / "data", "--no-demo")
+    assert bench.fetch_json(f"{first.url}/api/sounds")["sounds"] == []
+    assert stop_program(first) == 0
+    log = (tmp_path / "start.log").read_text()
+    assert "Nest Crate is ready" in log
+    assert "Stopped." in log
+    began = time.monotonic()
+    second = start_program(tmp_path / "data")
+    libraries = bench.fetch_json(f"{second.url}/api/libraries")["libraries"]
+    assert [library["name"] for library in libraries] == ["Glasshouse Clockworks"]
+    # The demo asked for now is loaded now, once.
+    count = len(bench.fetch_json(f"{second.url}/api/sounds")["sounds"])
+    assert count > 0
+    assert time.monotonic() - began < 60
+    stop_program(second)
