@@ -139,9 +139,9 @@ def _load_demo_once(database: Database, store: AudioStore, demo: bool, mark: Pat
 
 
 def _keep_running(local: LocalDatabase, stopping: threading.Event) -> None:
-    """Start the database again where it died."""
-    while not stopping.wait(3.0):
-        if not local.is_running() and not stopping.is_set():
+    """Start the database again where it died; after a pause, lest it be started without end."""
+    while not stopping.wait(1.0):
+        if not local.is_running() and not stopping.wait(3.0):
             click.echo("MariaDB ended; starting it again", err=True)
             try:
                 local.start()

@@ -12,7 +12,7 @@ from flask_login import LoginManager, UserMixin, current_user, login_user
 
 from nest_crate.catalogue.accounts import CurrentAccount, account_by_handle, account_by_id
 from nest_crate.catalogue.database import Database
-from nest_crate.catalogue.errors import NotAllowed, NotFound
+from nest_crate.catalogue.errors import DatabaseGone, NotAllowed, NotFound
 from nest_crate.core.engine import StageMemory
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
@@ -78,13 +78,22 @@ def install_sign_in(app: Flask, settings: Settings) -> None:
     """Sessions by cookie; without one, the account of ``auto_sign_in`` is signed in."""
     manager = LoginManager(app)
 
+    # Who was seen before may go on rendering while the database is away; what reads or saves
+    # asks the database anyway.
+    seen: dict[str, CurrentAccount] = {}
+
     @manager.user_loader
     def load(identifier: str) -> _SignedIn | None:
         try:
             with services().database.session() as session:
-                return _SignedIn(account_by_id(session, int(identifier)))
+                seen[identifier] = account_by_id(session, int(identifier))
         except (NotFound, ValueError):
+            seen.pop(identifier, None)
             return None
+        except DatabaseGone:
+            if identifier not in seen:
+                raise
+        return _SignedIn(seen[identifier])
 
     @manager.request_loader
     def sign_in(_request: object) -> _SignedIn | None:

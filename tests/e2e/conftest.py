@@ -42,12 +42,11 @@ class Running:
 def start_program(data: Path, *arguments: str) -> Running:
     port = free_port()
     command = [sys.executable, "-m", "nest_crate.cli", "start"]
-    process = subprocess.Popen(
-        [*command, "--port", str(port), "--data", str(data), *arguments],
-        cwd=PROJECT,
-        stdout=(data.parent / "start.log").open("ab"),
-        stderr=subprocess.STDOUT,
-    )
+    arguments = ("--port", str(port), "--data", str(data), *arguments)
+    with (data.parent / "start.log").open("ab") as log:
+        process = subprocess.Popen(
+            [*command, *arguments], cwd=PROJECT, stdout=log, stderr=subprocess.STDOUT
+        )
     url = f"http://127.0.0.1:{port}"
     deadline = time.monotonic() + 120
     while time.monotonic() < deadline:

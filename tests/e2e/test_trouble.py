@@ -17,7 +17,7 @@ def test_two_windows_do_not_overwrite_each_other(page):
     bench.settled(page)
     bench.type_into(other, "Tempo", "102")
     dialog = other.get_by_role("dialog", name="Changed somewhere else")
-    expect(dialog).to_be_visible()
+    expect(dialog.get_by_role("button", name="Keep mine")).to_be_visible()
     assert bench.draft(page, sound_id)["tempo_bpm"] == 101
     dialog.get_by_role("button", name="Keep mine").click()
     bench.settled(other)

@@ -5,6 +5,7 @@ import { play, loadAudio } from "../audio/player";
 import { useBench } from "./store";
 
 const DRAFT_EVERY_MS = 80;
+const RETRY_MS = 2000;
 
 export const auditionUrl = (digest: string) => `/api/auditions/${digest}.wav`;
 
@@ -22,6 +23,7 @@ interface Wish {
 class Auditioner {
   private waiting: Wish | null = null;
   private busy = false;
+  private stopped = false;
   private lastDraftAt = 0;
   private timer: number | undefined;
 
@@ -31,6 +33,7 @@ class Auditioner {
   }
 
   stop(): void {
+    this.stopped = true;
     this.waiting = null;
     window.clearTimeout(this.timer);
   }
@@ -65,7 +68,16 @@ class Auditioner {
     } catch (error) {
       const reason = error instanceof ApiError ? error.message : "The sound could not be rendered";
       useBench.setState({ auditionProblem: reason });
+      const passing = error instanceof ApiError && (error.status === 0 || error.status >= 500);
+      if (passing && !this.stopped)
+        await this.pauseBeforeRetry({ document, quality, listen: false });
     }
+  }
+
+  /** Nothing newer to do: the same wish waits and is tried again. */
+  private async pauseBeforeRetry(wish: Wish): Promise<void> {
+    await new Promise((done) => window.setTimeout(done, RETRY_MS));
+    if (!this.stopped) this.waiting ??= wish;
   }
 }
 

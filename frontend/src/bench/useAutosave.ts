@@ -79,6 +79,8 @@ export function useAutosave(): void {
       window.clearTimeout(timer);
       timer = window.setTimeout(() => void saveNow(), pause);
     };
+    // Edits taken up from an earlier page wait to be saved already.
+    if (useBench.getState().save.kind === "changed") later(PAUSE_MS);
     const leave = useBench.subscribe((state, before) => {
       if (state.save === before.save && state.document === before.document) return;
       if (state.save.kind === "changed") {

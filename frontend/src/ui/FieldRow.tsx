@@ -141,14 +141,17 @@ export function ValueField(props: ValueFieldProps) {
   const { id, parameter, value, context, disabled = false, aside, className = "w-[88px]" } = props;
   const [typed, setTyped] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
+  const edited = useRef(false);
   const shown = formatValue(value, parameter.unit) + (aside ? ` ${aside}` : "");
 
+  /** Commit what was typed; a field that was only visited commits nothing. */
   const finish = () => {
-    if (typed === null) return true;
+    if (typed === null || !edited.current) return true;
     const parsed = parseValue(typed, parameter.unit, context);
     const wrong = parsed.ok ? rangeProblem(parsed.value, parameter) : parsed.message;
     setProblem(wrong);
     if (wrong !== null || !parsed.ok) return false;
+    edited.current = false;
     setTyped(null);
     props.onValue(parsed.value);
     return true;
@@ -168,11 +171,13 @@ export function ValueField(props: ValueFieldProps) {
         className={`figure h-6 w-full rounded-sm border-b border-dotted bg-transparent px-1 text-right ${problem ? "border-bad text-bad" : "border-ink-3"}`}
         value={typed ?? shown}
         onFocus={(event) => {
+          edited.current = false;
           setTyped(formatValue(value, parameter.unit));
           const input = event.currentTarget;
           requestAnimationFrame(() => input.select());
         }}
         onChange={(event) => {
+          edited.current = true;
           setTyped(event.target.value);
           setProblem(null);
         }}
@@ -185,6 +190,7 @@ export function ValueField(props: ValueFieldProps) {
           if (event.key === "Enter") {
             if (finish()) event.currentTarget.blur();
           } else if (event.key === "Escape") {
+            edited.current = false;
             setTyped(null);
             setProblem(null);
             event.currentTarget.blur();

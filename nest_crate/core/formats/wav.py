@@ -27,12 +27,14 @@ def encode_wav(signal: Signal, sample_rate: int, *, sample_format: WavFormat = "
     signal : np.ndarray [shape=(1 or 2, frames)]
         full scale is 1; PCM holds back what is above, float keeps it.
     """
-    frames = require_signal(signal).T
+    # Always by way of single precision, which is what a take keeps: so a file made straight from
+    # a render holds the same numbers as one made from the stored take.
+    frames = require_signal(signal).astype(np.float32).T
     buffer = io.BytesIO()
     if sample_format == "float32":
         # libsndfile would write the time of day into a float file (its PEAK chunk), and the same
         # samples would not be the same bytes.
-        wavfile.write(buffer, sample_rate, frames.astype(np.float32))
+        wavfile.write(buffer, sample_rate, frames)
     else:
         held = np.clip(frames, -1.0, 1.0)
         subtype = _SUBTYPES[sample_format]
