@@ -6,11 +6,14 @@ lock, so threads render side by side.
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Callable
 from typing import Any
 
 from flask import Flask
 from gunicorn.app.base import BaseApplication
+
+from nest_crate.warming import warm_kernels
 
 __all__ = ["serve"]
 
@@ -31,7 +34,13 @@ class _Server(BaseApplication):  # type: ignore[misc]
 
 def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
     """Serve until told to stop (SIGINT or SIGTERM); returns then."""
+
+    def warm(_worker: object) -> None:
+        # Compiled kernels are read from the disk at their first use; not while a user waits.
+        threading.Thread(target=warm_kernels, daemon=True).start()
+
     options = {
+        "post_worker_init": warm,
         "bind": f"{host}:{port}",
         "workers": 1,
         "worker_class": "gthread",

@@ -73,11 +73,11 @@ def _saturate(signal, gain, log_term):  # type: ignore[no-untyped-def]
                 x = gain * block[n]
                 size = abs(x)
                 position = min(size, _END) * _STEPS_PER_UNIT
-                index = np.uint64(position)
+                index = np.uint32(position)
                 t = position - index
-                at = index * np.uint64(4)
-                cubic = log_term[at + np.uint64(2)] + t * log_term[at + np.uint64(3)]
-                cubic = log_term[at] + t * (log_term[at + np.uint64(1)] + t * cubic)
+                at = index * np.uint32(4)
+                cubic = log_term[at + np.uint32(2)] + t * log_term[at + np.uint32(3)]
+                cubic = log_term[at] + t * (log_term[at + np.uint32(1)] + t * cubic)
                 driven[n + 1] = x
                 integral[n + 1] = size - _LN2 + cubic
             for n in range(count):

@@ -53,8 +53,8 @@ def tone_signal(
 @njit(cache=True, nogil=True, inline="always")
 def _read_cubic(table, index, x):  # type: ignore[no-untyped-def]
     """4-point Lagrange reading between columns index + 1 and index + 2, x of the way."""
-    a, b = table[index], table[index + np.uint64(1)]
-    c, d = table[index + np.uint64(2)], table[index + np.uint64(3)]
+    a, b = table[index], table[index + np.uint32(1)]
+    c, d = table[index + np.uint32(2)], table[index + np.uint32(3)]
     # Lagrange basis through -1, 0, 1, 2.
     c1 = c - a / 3.0 - b / 2.0 - d / 6.0
     c2 = (a + c) / 2.0 - b
@@ -84,16 +84,16 @@ def _read_cycles(  # type: ignore[no-untyped-def]
         while row < rows - 1 and f <= limits_hz[row + 1]:
             row += 1
         position = phase * TABLE_LENGTH
-        whole = np.uint64(position)
+        whole = np.uint32(position)
         x = position - whole
-        index = np.uint64(row * columns) + whole
+        index = np.uint32(row * columns) + whole
         if fine:
             value = _read_cubic(table, index, x)
         else:
-            value = table[index + np.uint64(1)] * (1.0 - x) + table[index + np.uint64(2)] * x
+            value = table[index + np.uint32(1)] * (1.0 - x) + table[index + np.uint32(2)] * x
         if row > 0 and f > limits_hz[row] * (1.0 - fade):
             weight = (limits_hz[row] - f) / (limits_hz[row] * fade)
-            sparser = _read_cubic(table, index - np.uint64(columns), x)
+            sparser = _read_cubic(table, index - np.uint32(columns), x)
             value = weight * value + (1.0 - weight) * sparser
         out[n] += value
         phase += f * step

@@ -1,0 +1,91 @@
+"""Prints the engine's time for the demo kick and a heavier sound, per stage and as a whole.
+
+Run: .venv/bin/python benchmarks/engine.py
+Medians of many runs on one core; the sound's own length stands beside them.
+"""
+
+from __future__ import annotations
+
+import statistics
+import time
+from collections.abc import Callable
+
+from nest_crate.core.analysis.drawing import spectrogram
+from nest_crate.core.analysis.measures import measure
+from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
+from nest_crate.core.sound import Sound, load_sound, load_sound_text
+from nest_crate.demo import SOUNDS_FOLDER
+
+RUNS = 31
+
+
+def median_ms(work: Callable[[], object]) -> float:
+    """Median of ``RUNS`` runs in milliseconds, after one to warm up."""
+    work()
+    times = []
+    for _ in range(RUNS):
+        began = time.perf_counter()
+        work()
+        times.append(time.perf_counter() - began)
+    return 1e3 * statistics.median(times)
+
+
+def heavier_sound() -> Sound:
+    """Eight sawtooth and pulse layers through two filters and two drives, one second."""
+    held = {
+        "points": [{"time_s": 0, "value": 0}, {"time_s": 0.002, "value": 1}],
+        "release": [{"time_s": 0.1, "value": 0, "bend": 3}],
+    }
+    pitch = {"points": [{"time_s": 0, "value": 24}, {"time_s": 0.5, "value": 0, "bend": 3}]}
+    layers = [
+        {
+            "id": f"l{n}",
+            "name": f"Layer {n}",
+            "level_db": -18,
+            "pan": n / 4 - 1,
+            "source": {"kind": "tone", "shape": 2 + n % 2, "fine_cent": n},
+            "level": held,
+            "pitch": pitch,
+        }
+        for n in range(8)
+    ]
+    kinds = ["filter", "drive", "filter", "drive"]
+    chain = [{"id": f"p{n}", "kind": kind} for n, kind in enumerate(kinds)]
+    hit = {"note": 45, "hold_s": 0.85}
+    return load_sound({"name": "Heavier", "layers": layers, "main": {"chain": chain}, "hit": hit})
+
+
+def report(sound: Sound) -> None:
+    audio = render(sound)
+    length_ms = 1e3 * audio.length_s
+    print(f"\n{sound.name}: {length_ms:.0f} ms of sound, {audio.samples.shape[0]} channel(s)")
+    for quality in ("final", "draft"):
+        settings = RenderSettings(quality=quality)
+        whole = median_ms(lambda settings=settings: render(sound, settings=settings))
+        faster = length_ms / whole
+        print(f"  render {quality:5} {whole:7.2f} ms   {faster:6.1f} x faster than it sounds")
+    stages: dict[str, list[float]] = {}
+    for _ in range(RUNS):
+        for name, seconds in render_with_trace(sound).stage_seconds.items():
+            stages.setdefault(name, []).append(seconds)
+    for name, seconds_of in stages.items():
+        print(f"    {name:18} {1e3 * statistics.median(seconds_of):7.2f} ms")
+    memory = StageMemory()
+    render(sound, memory=memory)
+    level = iter(range(10_000))
+
+    def change_last() -> None:
+        last = sound.main.chain[-1].model_copy(update={"level_db": -0.001 * next(level)})
+        main = sound.main.model_copy(update={"chain": (*sound.main.chain[:-1], last)})
+        render(sound.model_copy(update={"main": main}), memory=memory)
+
+    print(f"  last processor changed {median_ms(change_last):7.2f} ms")
+    samples, rate = audio.samples, audio.sample_rate
+    print(f"  measures               {median_ms(lambda: measure(samples, rate)):7.2f} ms")
+    drawn = median_ms(lambda: spectrogram(samples, rate, rows=96, columns=288))
+    print(f"  spectrogram            {drawn:7.2f} ms")
+
+
+if __name__ == "__main__":
+    report(load_sound_text((SOUNDS_FOLDER / "kiln-door-kick.json").read_bytes()))
+    report(heavier_sound())
