@@ -37,7 +37,7 @@ need_packages() {
 python_packages() {
   say "Python packages: installing from $1"
   [ -x .venv/bin/python ] || python3 -m venv .venv || return 1
-  .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r "$1" &&
+  .venv/bin/pip install -q --no-warn-script-location --disable-pip-version-check --require-hashes -r "$1" &&
     .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e .
 }
 

@@ -68,7 +68,7 @@ export function Header({ declarations }: { declarations: Declarations }) {
         <Redo2 size={15} aria-hidden />
       </Button>
       <Button onClick={newSound.make} disabled={newSound.busy}>
-        <Plus size={15} aria-hidden /> New sound
+        <Plus size={15} aria-hidden /> <span className="max-xl:sr-only">New sound</span>
       </Button>
       <Button look="action" onClick={() => setKeeping(true)}>
         Keep take

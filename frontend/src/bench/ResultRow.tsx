@@ -2,6 +2,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import type { AuditionAnswer } from "../api/types";
 import { loadAudio, playPosition, usePlayer } from "../audio/player";
 import { signedBytesOf } from "../ui/base64";
+import { centsText } from "../ui/notes";
 import { cssColour, fillOutline, prepared, strokeSamples } from "../ui/drawing";
 import { spectrogramImage } from "../ui/spectrogramImage";
 import { useTheme } from "../ui/theme";
@@ -37,10 +38,6 @@ export function ResultRow({ scale }: { scale: TimeScale }) {
 
 function Figures({ audition }: { audition: AuditionAnswer }) {
   const { measures } = audition;
-  const cents =
-    measures.cents === null
-      ? ""
-      : ` ${measures.cents < 0 ? "−" : "+"}${Math.abs(measures.cents).toFixed(0)} ct`;
   const rows: [string, string][] = [
     ["Peak", measures.peak_db <= -144 ? "silent" : `${measures.peak_db.toFixed(1)} dB`],
     [
@@ -53,7 +50,7 @@ function Figures({ audition }: { audition: AuditionAnswer }) {
         ? `${(measures.length_s * 1000).toFixed(0)} ms`
         : `${measures.length_s.toFixed(2)} s`,
     ],
-    ["Note", measures.note === null ? "–" : `${measures.note}${cents}`],
+    ["Note", measures.note === null ? "–" : `${measures.note} ${centsText(measures.cents ?? 0)}`],
   ];
   return (
     <dl className="grid grid-cols-[auto_1fr] gap-x-1 gap-y-0.5">

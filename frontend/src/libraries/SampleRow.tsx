@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 import type { SampleItem } from "../api/types";
 import { signedBytesOf } from "../ui/base64";
+import { centsText } from "../ui/notes";
 
 export const sampleUrl = (sample: SampleItem) =>
   `/api/samples/${sample.id}/file?sample_rate=48000&sample_format=float32`;
@@ -10,7 +11,7 @@ export const lengthText = (seconds: number) =>
 
 export function noteText({ note, cents }: SampleItem): string {
   if (note === null) return "–";
-  return cents === null ? note : `${note} ${cents < 0 ? "−" : "+"}${Math.abs(cents).toFixed(0)} ct`;
+  return cents === null ? note : `${note} ${centsText(cents)}`;
 }
 
 export const levelText = (level: number, unit: string) =>

@@ -23,3 +23,9 @@ export function parseNote(text: string): number | null {
   const note = (STEPS[letter.toUpperCase()] ?? 0) + shift + 12 * (Number(octave) + 1);
   return note >= 0 && note <= 127 ? note : null;
 }
+
+/** Distance from a note as it is read: "+5 ct", "−12 ct", "0 ct". */
+export function centsText(cents: number): string {
+  const whole = Math.round(cents);
+  return `${whole === 0 ? "" : whole < 0 ? "−" : "+"}${Math.abs(whole)} ct`;
+}

@@ -56,9 +56,9 @@ def check_sound(sound: Sound, rendering: Rendering, measures: Measures) -> list[
     """All remarks on one rendered hit, what is wrong before what is right."""
     remarks = [*_level(sound, measures), *_ending(sound, rendering), *_silent_layers(rendering)]
     if measures.note is not None and measures.cents is not None:
-        remarks.append(
-            Remark("tuning", "good", f"Settles at {measures.note} {measures.cents:+.0f} cents")
-        )
+        cents = round(measures.cents)
+        text = f"Settles at {measures.note}" + (f", {cents:+d} cents" if cents else "")
+        remarks.append(Remark("tuning", "good", text))
     order = {"bad": 0, "warn": 1, "good": 2}
     return sorted(remarks, key=lambda remark: order[remark.severity])
 

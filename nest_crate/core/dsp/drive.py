@@ -10,7 +10,13 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
-from nest_crate.core.dsp.oversampling import raise_rate, return_rate
+from nest_crate.core.dsp.oversampling import (
+    double_into,
+    half_band_taps,
+    halve_into,
+    halve_last_into,
+    last_taps,
+)
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = ["soft_drive"]
@@ -18,7 +24,9 @@ __all__ = ["soft_drive"]
 _STEPS_PER_UNIT = 64
 _END = 24.0
 _LN2 = float(np.log(2.0))
-_BLOCK = 2048
+# Frames driven at a time, and how far the filters reach beyond them (24 + 4 + 2 up, 2 + 4 + 45 down).
+_BLOCK = 1024
+_MARGIN = 96
 
 
 def _log_term_cubics() -> NDArray[np.float64]:
@@ -50,45 +58,78 @@ def soft_drive(signal: Signal, *, gain: float, octaves: int) -> Signal:
     octaves
         how often the rate is doubled: 3 (8 times) for final quality, 2 for drafts.
     """
-    raised = raise_rate(signal, octaves)
-    _saturate(raised, gain, _LOG_TERM)
-    return return_rate(raised, octaves)
+    channels, frames = signal.shape
+    padded = np.zeros((channels, _blocks(frames) * _BLOCK + 2 * _MARGIN))
+    padded[:, _MARGIN : _MARGIN + frames] = signal
+    out = np.empty((channels, _blocks(frames) * _BLOCK))
+    taps = (half_band_taps(0), half_band_taps(1), half_band_taps(2))
+    _drive(out, padded, gain, octaves, taps, *last_taps(), _LOG_TERM)
+    return np.ascontiguousarray(out[:, :frames])
+
+
+def _blocks(frames: int) -> int:
+    return -(-frames // _BLOCK)
 
 
 @njit(cache=True, nogil=True)
-def _saturate(signal, gain, log_term):  # type: ignore[no-untyped-def]
-    """tanh in place over (channels, frames), as the mean over each step of its antiderivative.
+def _drive(  # type: ignore[no-untyped-def]
+    out, padded, gain, octaves, taps, last_even, last_odd, centre, log_term
+):
+    """Up, saturate, down, block by block, so that the raised signal never leaves the cache.
 
-    In blocks that stay in the cache, and in three loops so that the division is vectorized.
+    padded holds _MARGIN frames more than out on either side: what the filters reach.
     """
-    driven = np.empty(_BLOCK + 1)
-    integral = np.empty(_BLOCK + 1)
-    for channel in range(signal.shape[0]):
-        driven[0] = 0.0
-        integral[0] = 0.0
-        for start in range(0, signal.shape[1], _BLOCK):
-            block = signal[channel, start : start + _BLOCK]
-            count = block.shape[0]
-            for n in range(count):
-                x = gain * block[n]
-                size = abs(x)
-                position = min(size, _END) * _STEPS_PER_UNIT
-                index = np.uint32(position)
-                t = position - index
-                at = index * np.uint32(4)
-                cubic = log_term[at + np.uint32(2)] + t * log_term[at + np.uint32(3)]
-                cubic = log_term[at] + t * (log_term[at + np.uint32(1)] + t * cubic)
-                driven[n + 1] = x
-                integral[n + 1] = size - _LN2 + cubic
-            for n in range(count):
-                block[n] = (integral[n + 1] - integral[n]) / (driven[n + 1] - driven[n] + 1e-300)
-            for n in range(count):
-                if abs(driven[n + 1] - driven[n]) < 1e-7:
-                    middle = 0.5 * (driven[n + 1] + driven[n])
-                    # Below 0.01 the series' next term is less than 2e-11.
-                    if abs(middle) < 0.01:
-                        block[n] = middle - middle * middle * middle / 3.0
-                    else:
-                        block[n] = np.tanh(middle)
-            driven[0] = driven[count]
-            integral[0] = integral[count]
+    length = _BLOCK + 2 * _MARGIN
+    two, four, eight = np.empty(2 * length), np.empty(4 * length), np.empty(8 * length)
+    even, odd = np.empty(4 * length), np.empty(4 * length)
+    integral = np.empty(8 * length + 1)
+    for channel in range(out.shape[0]):
+        for start in range(0, out.shape[1], _BLOCK):
+            block = padded[channel, start : start + length]
+            double_into(two, block, taps[0])
+            double_into(four, two, taps[1])
+            if octaves == 3:
+                double_into(eight, four, taps[2])
+                _saturate(eight, gain, log_term, integral)
+                halve_into(four, eight, taps[2], even, odd)
+            else:
+                _saturate(four, gain, log_term, integral)
+            halve_into(two, four, taps[1], even, odd)
+            halve_last_into(four[:length], two, last_even, last_odd, centre, even, odd)
+            out[channel, start : start + _BLOCK] = four[_MARGIN : _MARGIN + _BLOCK]
+
+
+@njit(cache=True, nogil=True)
+def _saturate(signal, gain, log_term, integral):  # type: ignore[no-untyped-def]
+    """tanh in place over (frames,), as the mean over each step of its antiderivative.
+
+    In loops of their own, so that the division is vectorized; integral is room to work in.
+    """
+    frames = signal.shape[0]
+    for n in range(frames):
+        x = gain * signal[n]
+        size = abs(x)
+        position = min(size, _END) * _STEPS_PER_UNIT
+        index = np.uint32(position)
+        t = position - index
+        at = index * np.uint32(4)
+        cubic = log_term[at + np.uint32(2)] + t * log_term[at + np.uint32(3)]
+        cubic = log_term[at] + t * (log_term[at + np.uint32(1)] + t * cubic)
+        signal[n] = x
+        integral[n + 1] = size - _LN2 + cubic
+    # Before the first frame there was silence: ln cosh(0) = 0.
+    integral[0] = 0.0
+    before = 0.0
+    for n in range(frames):
+        x = signal[n]
+        step = x - before
+        if abs(step) > 1e-7:
+            signal[n] = (integral[n + 1] - integral[n]) / step
+        else:
+            middle = 0.5 * (x + before)
+            # Below 0.01 the series' next term is less than 2e-11.
+            if abs(middle) < 0.01:
+                signal[n] = middle - middle * middle * middle / 3.0
+            else:
+                signal[n] = np.tanh(middle)
+        before = x

@@ -11,7 +11,16 @@ from scipy.signal import firwin, kaiser_beta
 
 from nest_crate.core.dsp.signals import Signal
 
-__all__ = ["halve_rate", "raise_rate", "return_rate"]
+__all__ = [
+    "double_into",
+    "half_band_taps",
+    "halve_into",
+    "halve_last_into",
+    "halve_rate",
+    "last_taps",
+    "raise_rate",
+    "return_rate",
+]
 
 # Of an octave-by-octave climb: taps on either side, used when the rate is doubled the n-th time.
 # The first must turn within 20 to 28 kHz (at 48 kHz), the later ones have much more room.
@@ -23,12 +32,9 @@ _STOP_DB = 110.0
 # filter: flat to 5/6 of Nyquist (20 kHz at 48 kHz), closed at Nyquist.
 _LAST_SIDE = 88
 
-# Frames worked on at a time, few enough to stay in the cache.
-_BLOCK = 2048
-
 
 @lru_cache(maxsize=8)
-def _odd_taps(step: int) -> NDArray[np.float64]:
+def half_band_taps(step: int) -> NDArray[np.float64]:
     """The non-zero taps on one side of a half-band filter, nearest first, for gain 1."""
     side = _SIDE_TAPS[min(step, len(_SIDE_TAPS) - 1)]
     taps = firwin(4 * side - 1, 0.5, window=("kaiser", kaiser_beta(_STOP_DB)))
@@ -37,43 +43,36 @@ def _odd_taps(step: int) -> NDArray[np.float64]:
 
 
 @lru_cache(maxsize=1)
-def _last_taps() -> NDArray[np.float64]:
-    """Centre tap and one side of the low-pass used on the last way down."""
+def last_taps() -> tuple[NDArray[np.float64], NDArray[np.float64], float]:
+    """The low-pass of the last way down: taps at even and at odd distances, centre tap."""
     taps = firwin(2 * _LAST_SIDE + 1, 11.0 / 24.0, window=("kaiser", kaiser_beta(_STOP_DB)))
-    return np.ascontiguousarray(taps[_LAST_SIDE:] / taps.sum())
+    side = taps[_LAST_SIDE:] / taps.sum()
+    return side[2::2].copy(), side[1::2].copy(), float(side[0])
 
 
 def double_rate(signal: Signal, step: int) -> Signal:
     """A signal at twice its rate; ``step`` tells how often it was doubled before."""
-    taps = _odd_taps(step)
-    channels, frames = signal.shape
+    taps = half_band_taps(step)
     side = taps.shape[0]
-    padded = np.zeros((channels, frames + 2 * side))
-    padded[:, side : side + frames] = signal
-    out = np.empty((channels, 2 * frames))
-    _interpolate(out, padded, taps)
-    return out
+    padded = np.pad(signal, ((0, 0), (side, side)))
+    out = np.empty((signal.shape[0], 2 * padded.shape[1]))
+    for channel in range(signal.shape[0]):
+        double_into(out[channel], padded[channel], taps)
+    return np.ascontiguousarray(out[:, 2 * side : -2 * side])
 
 
 def halve_rate(signal: Signal, step: int) -> Signal:
     """A signal at half its rate, rounded up to whole frames: the way back from ``double_rate``."""
-    taps = _odd_taps(step) if step else _last_taps()
-    margin = taps.shape[0] if step else _LAST_SIDE // 2 + 1
-    if signal.shape[1] % 2:
-        signal = np.pad(signal, ((0, 0), (0, 1)))
-    channels, frames = signal.shape
-    half = frames // 2
-    even = np.zeros((channels, half + 2 * margin))
-    odd = np.zeros((channels, half + 2 * margin))
-    even[:, margin : margin + half] = signal[:, 0::2]
-    odd[:, margin : margin + half] = signal[:, 1::2]
-    out = np.empty((channels, half))
-    if step:
-        _decimate_half_band(out, even, odd, taps)
-    else:
-        by_even, by_odd = taps[2::2].copy(), taps[1::2].copy()
-        _decimate(out, even, odd, by_even, by_odd, taps[0])
-    return out
+    margin = 2 * (_LAST_SIDE // 2 + 1 if step == 0 else half_band_taps(step).shape[0])
+    padded = np.pad(signal, ((0, 0), (margin, margin + signal.shape[1] % 2)))
+    out = np.empty((signal.shape[0], padded.shape[1] // 2))
+    even, odd = np.empty(out.shape[1]), np.empty(out.shape[1])
+    for channel in range(signal.shape[0]):
+        if step:
+            halve_into(out[channel], padded[channel], half_band_taps(step), even, odd)
+        else:
+            halve_last_into(out[channel], padded[channel], *last_taps(), even, odd)
+    return np.ascontiguousarray(out[:, margin // 2 : out.shape[1] - margin // 2])
 
 
 def raise_rate(signal: Signal, octaves: int) -> Signal:
@@ -110,54 +109,69 @@ def _add_pairs(out, x, taps, first, ahead, behind):  # type: ignore[no-untyped-d
 
 
 @njit(cache=True, nogil=True)
-def _interpolate(out, padded, taps):  # type: ignore[no-untyped-def]
-    """Even frames are the input's own, odd ones the filter's; padded has zeros on both sides."""
+def double_into(out, x, taps):  # type: ignore[no-untyped-def]
+    """x (frames,) at twice its rate into out (2 * frames,).
+
+    Even frames are the input's own, odd ones the filter's. As many frames as there are taps at
+    either end have no full support: there out is 0.
+    """
     side = taps.shape[0]
-    frames = out.shape[1] // 2
-    between = np.empty(_BLOCK)
-    for channel in range(out.shape[0]):
-        for start in range(0, frames, _BLOCK):
-            count = min(_BLOCK, frames - start)
-            x = padded[channel, start : start + count + 2 * side]
-            between[:] = 0.0
-            for tap in range(0, side, 4):
-                _add_pairs(between[:count], x, taps, tap, side + 1 + tap, side - tap)
-            middle = x[side : side + count]
-            pairs = out[channel, 2 * start : 2 * (start + count)]
-            for n in range(count):
-                pairs[2 * n] = middle[n]
-                pairs[2 * n + 1] = between[n]
+    frames = x.shape[0]
+    count = frames - 2 * side
+    # The second half of out serves as room for the frames between.
+    between = out[2 * frames - count :]
+    between[:] = 0.0
+    for tap in range(0, side, 4):
+        _add_pairs(between, x, taps, tap, side + 1 + tap, side - tap)
+    middle = x[side : side + count]
+    pairs = out[2 * side : 2 * (side + count)]
+    for n in range(count):
+        value = between[n]
+        pairs[2 * n] = middle[n]
+        pairs[2 * n + 1] = value
+    out[: 2 * side] = 0.0
+    out[2 * (frames - side) :] = 0.0
 
 
 @njit(cache=True, nogil=True)
-def _decimate_half_band(out, even, odd, taps):  # type: ignore[no-untyped-def]
-    """Half-band low-pass and every second frame: even frames at 1/2, odd ones by the taps."""
-    side = taps.shape[0]
-    frames = out.shape[1]
-    for channel in range(out.shape[0]):
-        for start in range(0, frames, _BLOCK):
-            count = min(_BLOCK, frames - start)
-            x = odd[channel, start : start + count + 2 * side]
-            y = out[channel, start : start + count]
-            y[:] = even[channel, start + side : start + side + count]
-            for tap in range(0, side, 4):
-                _add_pairs(y, x, taps, tap, side + tap, side - 1 - tap)
-            y *= 0.5
+def _apart(x, even, odd):  # type: ignore[no-untyped-def]
+    """Even and odd frames of x (2 * frames,)."""
+    for n in range(x.shape[0] // 2):
+        even[n] = x[2 * n]
+        odd[n] = x[2 * n + 1]
 
 
 @njit(cache=True, nogil=True)
-def _decimate(out, even, odd, taps_even, taps_odd, centre):  # type: ignore[no-untyped-def]
-    """Symmetric low-pass and every second frame; its taps apart by even and odd distance."""
-    margin = (even.shape[1] - out.shape[1]) // 2
-    frames = out.shape[1]
-    for channel in range(out.shape[0]):
-        for start in range(0, frames, _BLOCK):
-            count = min(_BLOCK, frames - start)
-            evens = even[channel, start : start + count + 2 * margin]
-            odds = odd[channel, start : start + count + 2 * margin]
-            y = out[channel, start : start + count]
-            y[:] = centre * evens[margin : margin + count]
-            for tap in range(0, taps_even.shape[0], 4):
-                _add_pairs(y, evens, taps_even, tap, margin + 1 + tap, margin - 1 - tap)
-            for tap in range(0, taps_odd.shape[0], 4):
-                _add_pairs(y, odds, taps_odd, tap, margin + tap, margin - 1 - tap)
+def halve_into(out, x, taps, even, odd):  # type: ignore[no-untyped-def]
+    """x (2 * frames,) through the half-band low-pass into every second frame, out (frames,).
+
+    As many frames as there are taps at either end of out are 0; even and odd are room to work in.
+    """
+    side = taps.shape[0]
+    frames = x.shape[0] // 2
+    count = frames - 2 * side
+    _apart(x, even, odd)
+    y = out[side : side + count]
+    y[:] = even[side : side + count]
+    for tap in range(0, side, 4):
+        _add_pairs(y, odd, taps, tap, side + tap, side - 1 - tap)
+    y *= 0.5
+    out[:side] = 0.0
+    out[frames - side : frames] = 0.0
+
+
+@njit(cache=True, nogil=True)
+def halve_last_into(out, x, taps_even, taps_odd, centre, even, odd):  # type: ignore[no-untyped-def]
+    """As ``halve_into`` with the full low-pass of ``last_taps``, which leaves nothing to fold."""
+    margin = taps_even.shape[0] + 1
+    frames = x.shape[0] // 2
+    count = frames - 2 * margin
+    _apart(x, even, odd)
+    y = out[margin : margin + count]
+    y[:] = centre * even[margin : margin + count]
+    for tap in range(0, taps_even.shape[0], 4):
+        _add_pairs(y, even, taps_even, tap, margin + 1 + tap, margin - 1 - tap)
+    for tap in range(0, taps_odd.shape[0], 4):
+        _add_pairs(y, odd, taps_odd, tap, margin + tap, margin - 1 - tap)
+    out[:margin] = 0.0
+    out[frames - margin : frames] = 0.0
