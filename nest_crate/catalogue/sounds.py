@@ -15,10 +15,11 @@ from nest_crate.catalogue.errors import NotFound, StaleSave
 from nest_crate.catalogue.libraries import require_library
 from nest_crate.catalogue.models import Member, Sound, SoundRevision, utc_now
 from nest_crate.core.sound import Sound as SoundDocument
-from nest_crate.core.sound import dump_sound
+from nest_crate.core.sound import dump_sound, load_sound
 
 __all__ = [
     "create_sound",
+    "current_document",
     "document_digest",
     "keep_revision",
     "require_sound",
@@ -31,6 +32,11 @@ def document_digest(document: dict[str, Any]) -> str:
     """SHA-256 of a document's canonical JSON."""
     text = json.dumps(document, sort_keys=True, separators=(",", ":"))
     return hashlib.sha256(text.encode()).hexdigest()
+
+
+def current_document(stored: dict[str, Any]) -> dict[str, Any]:
+    """A stored document as this program writes it: upgraded, every field written out."""
+    return dump_sound(load_sound(stored))
 
 
 def create_sound(
@@ -96,13 +102,16 @@ def save_draft(
     sound = require_sound(session, account, sound_id, "editor", lock=True)
     data = dump_sound(document)
     if base_version != sound.draft_version:
-        if data == sound.draft:
+        if data == current_document(sound.draft):
             # The same save once more, its answer having been lost on the way.
             return sound
         raise StaleSave(
             f"{sound.changed_by.name} saved this sound in between",
             details={
-                "saved": {"version": sound.draft_version, "document": sound.draft},
+                "saved": {
+                    "version": sound.draft_version,
+                    "document": current_document(sound.draft),
+                },
                 "yours": {"version": base_version, "document": data},
             },
         )

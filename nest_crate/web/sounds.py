@@ -7,7 +7,13 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
 from nest_crate.catalogue.models import Sound
-from nest_crate.catalogue.sounds import create_sound, require_sound, save_draft, sounds_of
+from nest_crate.catalogue.sounds import (
+    create_sound,
+    current_document,
+    require_sound,
+    save_draft,
+    sounds_of,
+)
 from nest_crate.catalogue.takes import keep_take, require_sample
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.web import bodies
@@ -41,7 +47,7 @@ def _facts(sound: Sound) -> dict[str, object]:
 
 def _draft(sound: Sound) -> Response:
     facts = _facts(sound)
-    body = {**facts, "version": sound.draft_version, "document": sound.draft}
+    body = {**facts, "version": sound.draft_version, "document": current_document(sound.draft)}
     return make_response(bodies.DraftBody.model_validate(body).model_dump())
 
 

@@ -5,10 +5,11 @@ import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from scipy.signal import hilbert
 
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.errors import DocumentError
-from nest_crate.core.sound import Sound, load_sound
+from nest_crate.core.sound import Hit, Sound, load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS, SOURCE_KINDS
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.demo import SOUNDS_FOLDER
@@ -37,6 +38,31 @@ def test_pitch_follows_note_transpose_and_curve():
     used = at[(at > 480) & (at < 14000)]
     measured = 48000 * (used.size - 1) / (used[-1] - used[0])
     assert abs(1200 * np.log2(measured / expected)) < 0.05
+
+
+def test_octave_and_ratio_multiply_the_pitch():
+    higher = one_layer(source={"kind": "tone", "octave": 1, "ratio": 1.5})
+    same = one_layer(source={"kind": "tone", "transpose_st": 12 + 12 * np.log2(1.5)})
+    np.testing.assert_allclose(render(higher).samples, render(same).samples, atol=1e-8)
+
+
+def test_vibrato_swings_by_its_depth_at_its_rate():
+    source = {"kind": "tone", "vibrato_hz": 4.0, "vibrato_st": 1.0}
+    settings = RenderSettings(length_s=1.0)
+    sound = one_layer(source=source).model_copy(update={"hit": Hit(note=93, hold_s=1.0)})
+    phase = np.unwrap(np.angle(hilbert(render(sound, settings=settings).samples[0])))
+    pitch_st = 12 * np.log2(np.diff(phase)[2000:-2000] * 48000 / (2 * np.pi) / 1760.0)
+    expected = np.sin(2 * np.pi * 4.0 * np.arange(2000, 45999) / 48000)
+    np.testing.assert_allclose(pitch_st, expected, atol=0.02)
+
+
+def test_random_phase_strays_from_hit_to_hit_and_only_if_asked():
+    for amount, alike in ((0.0, True), (1.0, False)):
+        sound = one_layer(source={"kind": "tone", "phase_random": amount})
+        hits = [sound.hit.model_copy(update={"number": n}) for n in (1, 2)]
+        first, second = (render(sound, hit).samples[0, 1000:5000] for hit in hits)
+        assert np.allclose(first, second) is alike
+        np.testing.assert_array_equal(first, render(sound, hits[0]).samples[0, 1000:5000])
 
 
 def test_fixed_pitch_ignores_the_note():
@@ -195,7 +221,12 @@ def test_other_rates_render_the_same_sound(kick, rate):
 
 
 def _any_part(model):
-    numbers = {p.name: st.floats(p.minimum, p.maximum) for p in declared_parameters(model)}
+    numbers = {
+        p.name: st.integers(int(p.minimum), int(p.maximum))
+        if p.whole
+        else st.floats(p.minimum, p.maximum)
+        for p in declared_parameters(model)
+    }
     return st.fixed_dictionaries(numbers)
 
 

@@ -2,17 +2,34 @@ import numpy as np
 import pytest
 from scipy.signal import sawtooth, square
 
-from nest_crate.core.dsp.cycles import CycleTables, shape_partials
-from nest_crate.core.dsp.oscillators import tone_signal
+from nest_crate.core.dsp.cycles import (
+    CycleTables,
+    edited_partials,
+    shape_partials,
+    shape_tables,
+    skewed_partials,
+)
+from nest_crate.core.dsp.oscillators import Voice, tone_signal
 from tests.core.spectra import alias_dbc, peak_frequency
 
 SHAPES = {"sine": 0.0, "triangle": 1.0, "sawtooth": 2.0, "pulse": 3.0}
 
 
-def tone(frequency_hz, *, shape=0.0, width=0.5, phase_deg=0.0, rate=48000, seconds=1.0, fine=True):
+def tone(
+    frequency_hz,
+    *,
+    shape=0.0,
+    width=0.5,
+    skew=0.0,
+    phase_deg=0.0,
+    rate=48000,
+    seconds=1.0,
+    fine=True,
+):
     pitch = np.full(int(rate * seconds), float(frequency_hz))
-    options = {"shape": shape, "width": width, "phase_deg": phase_deg, "fine": fine}
-    return tone_signal(pitch, sample_rate=rate, **options)[0]
+    voices = [Voice(phase=phase_deg / 360)]
+    tables = shape_tables(shape, width, skew)
+    return tone_signal(pitch, tables, sample_rate=rate, voices=voices, fine=fine)[0]
 
 
 @pytest.mark.parametrize("rate", [44100, 48000, 96000])
@@ -35,7 +52,7 @@ def test_sweeping_sawtooth_adds_nothing_between_its_partials():
     """Against an additive synthesis of the same sweep: their difference is what aliased."""
     rate, frames = 48000, 48000
     pitch = 3000.0 * 2.0 ** (np.arange(frames) / frames)
-    swept = tone_signal(pitch, shape=2.0, width=0.5, phase_deg=0.0, sample_rate=rate)[0]
+    swept = tone_signal(pitch, shape_tables(2.0, 0.5), sample_rate=rate)[0]
     phase = 2 * np.pi * np.concatenate([[0.0], np.cumsum(pitch[:-1]) / rate])
     # Partials far from Nyquist all the way are whole in both; those near it fade in ours.
     low = [k for k in range(1, 4) if 6000.0 * k < 0.8 * rate / 2]
@@ -109,3 +126,57 @@ def test_tables_cover_any_pitch():
 
 def test_empty_buffer_gives_an_empty_tone():
     assert tone(100.0, seconds=0.0).shape == (0,)
+
+
+@pytest.mark.parametrize("skew", [-1.0, -0.4, 0.6, 1.0])
+@pytest.mark.parametrize("shape", [0.0, 1.0])
+def test_skew_moves_the_middle_of_the_cycle(shape, skew):
+    signal = tone(20.0, shape=shape, skew=skew)
+    cycle = signal[:2400]
+    # The offset that skewing makes is taken away, so the middle is where the fall is half done.
+    falling = int(np.argmin(cycle)) + int(np.argmax(cycle))
+    assert falling / 4800 == pytest.approx(0.5 + 0.25 * 0.96 * skew, abs=0.01)
+    assert abs(signal[:24000].mean()) < 1e-3
+
+
+def test_skewed_tone_does_not_alias():
+    for frequency_hz in (700.0, 5000.5):
+        signal = tone(frequency_hz, shape=0.0, skew=0.9, seconds=2)
+        assert alias_dbc(signal, frequency_hz, 48000) < -90.0
+
+
+def test_skewed_partials_agree_with_an_integral():
+    """The first partials of a skewed sine, by summing the warped cycle over a fine grid."""
+    u = (np.arange(400_000) + 0.5) / 400_000
+    middle = 0.5 + 0.48 * 0.5
+    phase = np.where(u < middle, 0.5 * u / middle, 0.5 + 0.5 * (u - middle) / (1 - middle))
+    cycle = np.sin(2 * np.pi * phase)
+    expected = [2 * np.mean(cycle * np.exp(-2j * np.pi * k * u)) for k in (1, 2, 5)]
+    skewed = skewed_partials(shape_partials(0.0, 0.5), 0.5)
+    np.testing.assert_allclose(skewed[[1, 2, 5]], expected, atol=1e-6)
+
+
+class TestEditedPartials:
+    def levels(self, amplitudes, **changes):
+        options = {"tilt_db": 0.0, "odd_even": 0.0, "comb": 0, **changes}
+        return np.abs(edited_partials(amplitudes, (), **options))[1 : len(amplitudes) + 1]
+
+    def test_are_heard_at_their_amplitudes_and_phases(self):
+        options = {"tilt_db": 0.0, "odd_even": 0.0, "comb": 0}
+        partials = edited_partials((0.5, 0.0, 0.25), (0.0, 0.0, 90.0), **options)
+        pitch = np.full(4800, 100.0)
+        signal = tone_signal(pitch, CycleTables(partials), sample_rate=48000)[0]
+        turn = 2 * np.pi * 100.0 * np.arange(4800) / 48000
+        np.testing.assert_allclose(signal, 0.5 * np.sin(turn) + 0.25 * np.cos(3 * turn), atol=1e-9)
+
+    def test_tilt_is_decibels_per_octave(self):
+        levels = self.levels([1.0] * 8, tilt_db=-6.0)
+        assert 20 * np.log10(levels[[1, 3, 7]]) == pytest.approx([-6, -12, -18])
+
+    def test_balance_and_comb(self):
+        np.testing.assert_array_equal(self.levels([1.0] * 4, odd_even=-1.0), [1, 0, 1, 0])
+        np.testing.assert_array_equal(self.levels([1.0] * 4, odd_even=1.0), [1, 1, 0, 1])
+        np.testing.assert_array_equal(self.levels([1.0] * 6, comb=3), [1, 1, 0, 1, 1, 0])
+
+    def test_no_partials_are_silence(self):
+        assert not edited_partials((), (), tilt_db=0, odd_even=0, comb=0).any()

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 
 from nest_crate.catalogue.accounts import create_account
+from nest_crate.catalogue.models import Sound
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import dump_sound
@@ -173,6 +174,17 @@ class TestTakes:
         changed = {**sound["document"], "name": "Louder"}
         assert keep(client, sound, document=changed).json["version"] == 2
         assert client.get(f"/api/sounds/{sound['id']}").json["document"]["name"] == "Louder"
+
+
+def test_draft_stored_before_a_field_existed_is_answered_with_it(client, store, sound):
+    with store.database.session() as session:
+        row = session.get(Sound, sound["id"])
+        old = json.loads(json.dumps(row.draft))
+        for layer in old["layers"]:
+            layer["source"] = {"kind": layer["source"]["kind"]}
+        row.draft = old
+    document = client.get(f"/api/sounds/{sound['id']}").json["document"]
+    assert document["layers"][0]["source"]["unison"]["voices"] == 1
 
 
 class TestService:

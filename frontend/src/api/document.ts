@@ -40,6 +40,7 @@ export interface Layer {
  */
 export interface ToneSource {
   kind: "tone";
+  cycle: "shape" | "partials";
   /**
    * 0 sine, 1 triangle, 2 sawtooth, 3 pulse; between them one turns into the next.
    */
@@ -48,17 +49,92 @@ export interface ToneSource {
    * Only the pulse has a width.
    */
   width: number;
+  partials: PartialSet;
+  /**
+   * Moves the middle of the cycle later or earlier.
+   */
+  skew: number;
   phase_deg: number;
+  /**
+   * How far the start phase strays from hit to hit.
+   */
+  phase_random: number;
+  /**
+   * The tone bends its own phase: from pure towards a sawtooth.
+   */
+  feedback: number;
   follows_note: boolean;
   fixed_hz: number;
+  /**
+   * Times the pitch.
+   */
+  ratio: number;
+  octave: number;
   transpose_st: number;
   fine_cent: number;
+  vibrato_hz: number;
+  vibrato_st: number;
+  unison: Unison;
 }
 /**
- * White noise from the sound's seed.
+ * Partials drawn by hand: partial k has ``amplitudes[k - 1]`` and ``phases_deg[k - 1]``.
+ *
+ * Partials beyond the end of a list have amplitude 0 and phase 0.
+ */
+export interface PartialSet {
+  amplitudes: number[];
+  phases_deg: number[];
+  /**
+   * Per octave above the first.
+   */
+  tilt_db: number;
+  /**
+   * Below 0 the even partials are lowered, above 0 the odd ones from the third on.
+   */
+  odd_even: number;
+  /**
+   * Removes each n-th partial; 0 and 1 remove none.
+   */
+  comb: number;
+}
+/**
+ * The same tone several times at once, slightly apart.
+ */
+export interface Unison {
+  voices: number;
+  /**
+   * Of the outermost voices.
+   */
+  detune_cent: number;
+  width: number;
+  phase_spread: number;
+  /**
+   * 0 % the innermost voices only, 50 % all alike, 100 % the outermost only.
+   */
+  balance: number;
+}
+/**
+ * Noise from the sound's seed.
  */
 export interface NoiseSource {
   kind: "noise";
+  texture: "even" | "crackle" | "stepped";
+  /**
+   * Slope per octave: 0 white, -3 pink, -6 brown, above 0 bright.
+   */
+  colour_db: number;
+  /**
+   * Impulses of a crackle, or steps of a stepped noise, per second.
+   */
+  rate_hz: number;
+  /**
+   * 0 % the same on both sides, 100 % two noises that share nothing.
+   */
+  width: number;
+  /**
+   * Starts so far into the noise: another stretch of the same kind.
+   */
+  offset_s: number;
   new_each_hit: boolean;
 }
 /**

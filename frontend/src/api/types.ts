@@ -12,6 +12,8 @@ export type LibraryItem = Schemas["LibraryBody"];
 export type SoundItem = Schemas["SoundBody"];
 
 export type { Curve, CurvePoint, Hit, Layer, Main, Sound } from "./document";
+export type ToneSource = Document.ToneSource;
+export type PartialSet = Document.PartialSet;
 export type Source = Document.Layer["source"];
 export type Processor = Document.Main["chain"][number];
 export type Pigment = Document.Layer["pigment"];
@@ -50,6 +52,8 @@ export interface Declarations {
   layer: PartDeclaration;
   main: PartDeclaration;
   curve_point: PartDeclaration;
+  unison: PartDeclaration;
+  partials: PartDeclaration;
   sources: Record<Source["kind"], PartDeclaration>;
   processors: Record<Processor["kind"], PartDeclaration>;
 }

@@ -114,12 +114,17 @@ const SHAPES = ["sine", "triangle", "sawtooth", "pulse"];
 function describe(layer: Layer): string {
   switch (layer.source.kind) {
     case "tone": {
-      const { shape } = layer.source;
+      const { shape, cycle, unison } = layer.source;
       const name = SHAPES[Math.round(shape)] ?? "";
-      return `tone · ${Number.isInteger(shape) ? name : `near ${name}`}`;
+      const kind =
+        cycle === "partials" ? "partials" : Number.isInteger(shape) ? name : `near ${name}`;
+      return `tone · ${kind}${unison.voices > 1 ? ` × ${unison.voices}` : ""}`;
     }
-    case "noise":
-      return "noise · white";
+    case "noise": {
+      const { texture, colour_db } = layer.source;
+      if (texture !== "even") return `noise · ${texture}`;
+      return `noise · ${colour_db === 0 ? "white" : formatValue(colour_db, "dB") + "/oct"}`;
+    }
   }
 }
 

@@ -10,6 +10,8 @@ interface Props {
   part: object;
   /** Fields to leave out, being shown in another way. */
   except?: string[];
+  /** Where given, only these fields. */
+  only?: string[];
   onChange: (
     label: string,
     patch: Record<string, unknown>,
@@ -26,15 +28,17 @@ export function PartFields({
   declaration,
   part,
   except = [],
+  only,
   onChange,
   disabled = () => false,
 }: Props) {
   const tempoBpm = useBench((state) => state.document?.tempo_bpm ?? 120);
   const values = part as Record<string, unknown>;
+  const shown = (name: string) => !except.includes(name) && (only?.includes(name) ?? true);
   return (
     <>
       {declaration.choices
-        .filter(({ name }) => !except.includes(name))
+        .filter(({ name }) => shown(name))
         .map(({ name, label, type, values: offered = [] }) => {
           const now = values[name];
           const set = (next: unknown, words: string) =>
@@ -78,7 +82,7 @@ export function PartFields({
           );
         })}
       {declaration.parameters
-        .filter(({ name }) => !except.includes(name))
+        .filter(({ name }) => shown(name))
         .map((parameter) => {
           const value = Number(values[parameter.name]);
           return (

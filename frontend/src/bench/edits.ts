@@ -1,4 +1,13 @@
-import type { Curve, CurvePoint, Edit, Layer, Processor, Sound, Source } from "../api/types";
+import type {
+  Curve,
+  CurvePoint,
+  Edit,
+  Layer,
+  PartialSet,
+  Processor,
+  Sound,
+  Source,
+} from "../api/types";
 import { PIGMENT_ORDER } from "../ui/pigments";
 
 /** Pure changes of a sound document: each gives a new document, or the same where nothing changes. */
@@ -42,18 +51,44 @@ export const curveOf = (points: CurvePoint[], release: CurvePoint[] = []): Curve
   loop: null,
 });
 
+const PARTIALS: PartialSet = {
+  amplitudes: [1],
+  phases_deg: [],
+  tilt_db: 0,
+  odd_even: 0,
+  comb: 0,
+};
+
 const SOURCES: Record<Source["kind"], Source> = {
   tone: {
     kind: "tone",
+    cycle: "shape",
     shape: 0,
     width: 0.5,
+    partials: PARTIALS,
+    skew: 0,
     phase_deg: 0,
+    phase_random: 0,
+    feedback: 0,
     follows_note: true,
     fixed_hz: 110,
+    ratio: 1,
+    octave: 0,
     transpose_st: 0,
     fine_cent: 0,
+    vibrato_hz: 5,
+    vibrato_st: 0,
+    unison: { voices: 1, detune_cent: 12, width: 0.5, phase_spread: 1, balance: 0.5 },
   },
-  noise: { kind: "noise", new_each_hit: false },
+  noise: {
+    kind: "noise",
+    texture: "even",
+    colour_db: 0,
+    rate_hz: 1000,
+    width: 0,
+    offset_s: 0,
+    new_each_hit: false,
+  },
 };
 
 const LAYER_NAMES: Record<Source["kind"], string> = { tone: "Tone", noise: "Noise" };

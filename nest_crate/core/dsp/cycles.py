@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["MAX_PARTIALS", "TABLE_LENGTH", "CycleTables", "shape_partials"]
+__all__ = [
+    "MAX_PARTIALS",
+    "TABLE_LENGTH",
+    "CycleTables",
+    "edited_partials",
+    "shape_partials",
+    "shape_tables",
+    "skewed_partials",
+]
 
 MAX_PARTIALS = 2048
 TABLE_LENGTH = 8192
@@ -71,6 +80,69 @@ def shape_partials(shape: float, width: float) -> Partials:
     return partials
 
 
+def edited_partials(
+    amplitudes: Sequence[float],
+    phases_deg: Sequence[float],
+    *,
+    tilt_db: float,
+    odd_even: float,
+    comb: int,
+) -> Partials:
+    """Partials drawn by hand, tilted, balanced and combed; shape as ``shape_partials``.
+
+    Parameters
+    ----------
+    tilt_db
+        per octave above the first partial.
+    odd_even
+        -1 leaves no even partial, 1 no odd one but the first.
+    comb
+        removes each ``comb``-th partial from 2 on.
+    """
+    count = min(len(amplitudes), MAX_PARTIALS)
+    partials = np.zeros(MAX_PARTIALS + 1, dtype=np.complex128)
+    if count == 0:
+        return partials
+    k = np.arange(1, count + 1)
+    phases = np.zeros(count)
+    phases[: len(phases_deg)] = np.radians(phases_deg[:count])
+    levels = np.array(amplitudes[:count]) * k ** (tilt_db / (20.0 * np.log10(2.0)))
+    even = k % 2 == 0
+    levels[even] *= 1.0 + min(0.0, odd_even)
+    levels[~even & (k > 1)] *= 1.0 - max(0.0, odd_even)
+    if comb > 1:
+        levels[k % comb == 0] = 0.0
+    partials[1 : count + 1] = -1j * levels * np.exp(1j * phases)
+    return partials
+
+
+# The warped cycle is sampled this finely, so that what folds back into the partials kept lies
+# 90 dB below the first even where the warp makes a corner.
+_WARP_LENGTH = 1 << 16
+
+
+def skewed_partials(partials: Partials, skew: float) -> Partials:
+    """Partials of a cycle whose middle is moved (phase distortion).
+
+    The phase runs straight from 0 to the middle of the cycle, which it reaches at
+    0.5 + 0.48 * skew, and straight on to its end.
+    """
+    if skew == 0.0:
+        return partials
+    spectrum = np.zeros(_WARP_LENGTH // 2 + 1, dtype=np.complex128)
+    spectrum[: MAX_PARTIALS + 1] = partials * (_WARP_LENGTH / 2.0)
+    cycle = np.fft.irfft(spectrum, _WARP_LENGTH)
+    middle = 0.5 + 0.48 * skew
+    u = np.arange(_WARP_LENGTH) / _WARP_LENGTH
+    phase = np.where(u < middle, 0.5 * u / middle, 0.5 + 0.5 * (u - middle) / (1.0 - middle))
+    padded = np.concatenate([cycle, cycle[:1]])
+    warped = np.interp(phase * _WARP_LENGTH, np.arange(_WARP_LENGTH + 1), padded)
+    result = np.fft.rfft(warped)[: MAX_PARTIALS + 1] * (2.0 / _WARP_LENGTH)
+    # A cycle carries no offset.
+    result[0] = 0.0
+    return np.asarray(result, dtype=np.complex128)
+
+
 class CycleTables:
     """Tables of one cycle with rising counts of partials, each made when first asked for."""
 
@@ -114,6 +186,6 @@ class CycleTables:
 
 
 @lru_cache(maxsize=64)
-def shape_tables(shape: float, width: float) -> CycleTables:
+def shape_tables(shape: float, width: float, skew: float = 0.0) -> CycleTables:
     """Tables of a shape, kept for the next render."""
-    return CycleTables(shape_partials(shape, width))
+    return CycleTables(skewed_partials(shape_partials(shape, width), skew))

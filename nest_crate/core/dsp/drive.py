@@ -24,7 +24,8 @@ __all__ = ["soft_drive"]
 _STEPS_PER_UNIT = 64
 _END = 24.0
 _LN2 = float(np.log(2.0))
-# Frames driven at a time, and how far the filters reach beyond them (24 + 4 + 2 up, 2 + 4 + 45 down).
+# Frames driven at a time, and what the filters reach beyond them: 24 + 4 + 2 on the way up,
+# 2 + 4 + 45 on the way down.
 _BLOCK = 1024
 _MARGIN = 96
 

@@ -4,16 +4,27 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
 
 from nest_crate.core.dsp.curves import curve_signal
+from nest_crate.core.dsp.cycles import (
+    CycleTables,
+    edited_partials,
+    shape_tables,
+    skewed_partials,
+)
+from nest_crate.core.dsp.feedback import feedback_tone
+from nest_crate.core.dsp.noise import noise_signal
 from nest_crate.core.dsp.oscillators import tone_signal
 from nest_crate.core.dsp.randomness import uniform_numbers
 from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.unison import unison_voices
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.sound import Layer, NoiseSource, ToneSource
+from nest_crate.core.sound.sources import PartialSet
 from nest_crate.core.units import note_to_hz
 
 __all__ = ["SOURCES", "SourceContext", "base_pitch_hz", "pitch_signal"]
@@ -38,7 +49,8 @@ class SourceContext:
 def base_pitch_hz(source: ToneSource, note: int) -> float:
     """Pitch in Hz before any curve."""
     base_hz = note_to_hz(note) if source.follows_note else source.fixed_hz
-    return base_hz * float(2.0 ** ((source.transpose_st + source.fine_cent / 100.0) / 12.0))
+    shift_st = 12.0 * source.octave + source.transpose_st + source.fine_cent / 100.0
+    return base_hz * source.ratio * float(2.0 ** (shift_st / 12.0))
 
 
 def pitch_signal(context: SourceContext, source: ToneSource) -> Signal:
@@ -47,7 +59,7 @@ def pitch_signal(context: SourceContext, source: ToneSource) -> Signal:
     points = (*context.layer.pitch.points, *context.layer.pitch.release)
     sample_rate = context.settings.sample_rate
     if len({point.value for point in points}) == 1:
-        moved = np.full(context.frames, base_hz * 2.0 ** (points[0].value / 12.0))
+        shift_st = np.full(context.frames, points[0].value)
     else:
         shift_st = curve_signal(
             context.layer.pitch,
@@ -55,30 +67,75 @@ def pitch_signal(context: SourceContext, source: ToneSource) -> Signal:
             sample_rate=sample_rate,
             hold_s=context.hold_s,
         )
-        moved = base_hz * np.exp2(shift_st / 12.0)
+    if source.vibrato_st > 0.0:
+        turn = 2.0 * np.pi * source.vibrato_hz / sample_rate * np.arange(context.frames)
+        shift_st = shift_st + source.vibrato_st * np.sin(turn)
+    moved = base_hz * np.exp2(shift_st / 12.0)
     bounded: Signal = np.clip(moved, _LOWEST_HZ, sample_rate / 2.0)
     return bounded[np.newaxis]
 
 
-def _tone(context: SourceContext, source: ToneSource) -> Signal:
-    return tone_signal(
-        pitch_signal(context, source)[0],
-        shape=source.shape,
-        width=source.width,
-        phase_deg=source.phase_deg,
-        sample_rate=context.settings.sample_rate,
-        fine=context.settings.quality == "final",
+@lru_cache(maxsize=64)
+def _edited_tables(partials: PartialSet, skew: float) -> CycleTables:
+    drawn = edited_partials(
+        partials.amplitudes,
+        partials.phases_deg,
+        tilt_db=partials.tilt_db,
+        odd_even=partials.odd_even,
+        comb=partials.comb,
     )
+    return CycleTables(skewed_partials(drawn, skew))
+
+
+def _start_phase(context: SourceContext, source: ToneSource) -> float:
+    """In cycles; the random part is the hit's own."""
+    stray = uniform_numbers(
+        1, seed=context.seed, part=f"{context.layer.id}.phase", hit_number=context.hit_number
+    )
+    return source.phase_deg / 360.0 + 0.5 * source.phase_random * float(stray[0])
+
+
+def _tone(context: SourceContext, source: ToneSource) -> Signal:
+    final = context.settings.quality == "final"
+    if source.cycle == "partials":
+        tables = _edited_tables(source.partials, source.skew)
+    else:
+        tables = shape_tables(source.shape, source.width, source.skew)
+    voices = unison_voices(
+        source.unison.voices,
+        detune_cent=source.unison.detune_cent,
+        width=source.unison.width,
+        phase_spread=source.unison.phase_spread,
+        balance=source.unison.balance,
+        phase=_start_phase(context, source),
+    )
+    pitch_hz = pitch_signal(context, source)[0]
+    sample_rate = context.settings.sample_rate
+    if source.feedback > 0.0:
+        return feedback_tone(
+            pitch_hz,
+            tables,
+            amount=source.feedback,
+            sample_rate=sample_rate,
+            voices=voices,
+            octaves=3 if final else 2,
+        )
+    return tone_signal(pitch_hz, tables, sample_rate=sample_rate, voices=voices, fine=final)
 
 
 def _noise(context: SourceContext, source: NoiseSource) -> Signal:
-    numbers = uniform_numbers(
+    return noise_signal(
         context.frames,
+        texture=source.texture,
+        colour_db=source.colour_db,
+        rate_hz=source.rate_hz,
+        width=source.width,
+        offset_s=source.offset_s,
+        sample_rate=context.settings.sample_rate,
         seed=context.seed,
         part=f"{context.layer.id}.noise",
         hit_number=context.hit_number if source.new_each_hit else 0,
     )
-    return numbers[np.newaxis]
 
 
 SOURCES: dict[str, Callable[[SourceContext, Any], Signal]] = {"tone": _tone, "noise": _noise}

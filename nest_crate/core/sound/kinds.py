@@ -10,7 +10,7 @@ from nest_crate.core.sound.curve import CurvePoint
 from nest_crate.core.sound.document import Hit, Layer, Main, Sound
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.processors import Processor
-from nest_crate.core.sound.sources import Source
+from nest_crate.core.sound.sources import PartialSet, Source, Unison
 
 __all__ = ["KINDS", "PROCESSOR_KINDS", "SOURCE_KINDS", "declarations"]
 
@@ -55,6 +55,8 @@ def declarations() -> dict[str, Any]:
         "layer": _describe(Layer),
         "main": _describe(Main),
         "curve_point": _describe(CurvePoint),
+        "unison": _describe(Unison),
+        "partials": _describe(PartialSet),
         "sources": {kind: _describe(model) for kind, model in SOURCE_KINDS.items()},
         "processors": {kind: _describe(model) for kind, model in PROCESSOR_KINDS.items()},
     }

@@ -1,0 +1,91 @@
+import numpy as np
+import pytest
+
+from nest_crate.core.dsp.cycles import shape_tables
+from nest_crate.core.dsp.feedback import _read_own, feedback_tone
+from nest_crate.core.dsp.oscillators import Voice, tone_signal
+from nest_crate.core.dsp.unison import unison_voices
+from tests.core.spectra import alias_dbc, peak_frequency, spectrum
+
+
+def voices(count, **changes):
+    options = {"detune_cent": 12.0, "width": 0.0, "phase_spread": 1.0, "balance": 0.5}
+    return unison_voices(count, **{**options, **changes})
+
+
+def tone(voices_of, *, frequency_hz=220.0, shape=2.0, seconds=2.0, rate=48000):
+    pitch = np.full(int(rate * seconds), frequency_hz)
+    return tone_signal(pitch, shape_tables(shape, 0.5), sample_rate=rate, voices=voices_of)
+
+
+def rms_db(signal):
+    return 10 * np.log10(np.mean(signal**2))
+
+
+def test_one_voice_is_the_tone_itself():
+    assert voices(1, detune_cent=50.0, phase_spread=1.0) == [Voice()]
+
+
+@pytest.mark.parametrize("rate", [44100, 96000])
+@pytest.mark.parametrize("detune_cent", [0.5, 12.0, 100.0])
+def test_outermost_voices_lie_at_the_detune(rate, detune_cent):
+    row = voices(5, detune_cent=detune_cent)
+    for voice, cents in zip(row, np.linspace(-1, 1, 5) * detune_cent, strict=True):
+        alone = tone([voice], shape=0.0, frequency_hz=1000.0, rate=rate)[0]
+        measured = 1200 * np.log2(peak_frequency(alone, rate) / 1000.0)
+        assert measured == pytest.approx(cents, abs=0.05)
+
+
+@pytest.mark.parametrize("detune_cent", [10.0, 30.0, 100.0])
+@pytest.mark.parametrize("width", [0.0, 1.0])
+def test_level_does_not_jump_with_the_count(detune_cent, width):
+    """Mean power over both sides; beats of a few voices are averaged over ten seconds."""
+    one = rms_db(tone(voices(1), seconds=10))
+    for count in (2, 3, 7, 16):
+        row = voices(count, detune_cent=detune_cent, width=width)
+        assert rms_db(tone(row, seconds=10)) == pytest.approx(one, abs=1.0)
+
+
+def test_voices_that_stay_together_add_by_amplitude():
+    one = tone(voices(1))
+    for count in (2, 16):
+        row = voices(count, detune_cent=0.0, phase_spread=0.0)
+        np.testing.assert_allclose(tone(row), one, atol=1e-9)
+
+
+def test_width_spreads_voices_evenly_over_the_sides():
+    left, right = tone(voices(6, width=1.0))
+    assert rms_db(left) == pytest.approx(rms_db(right), abs=1.0)
+    assert abs(np.corrcoef(left, right)[0, 1]) < 0.95
+    assert tone(voices(6, width=0.0)).shape[0] == 1
+
+
+def test_balance_lowers_the_sides_or_the_centre():
+    outer, _, middle, _, _ = (voice.gains[0] for voice in voices(5, balance=0.0))
+    assert outer < 0.01 * middle
+    outer, _, middle, _, _ = (voice.gains[0] for voice in voices(5, balance=1.0))
+    assert middle < 0.01 * outer
+
+
+@pytest.mark.parametrize(("frequency_hz", "amount"), [(220.0, 1.0), (1000.0, 0.7), (5000.0, 0.5)])
+def test_feedback_adds_harmonics_and_no_alias(frequency_hz, amount):
+    pitch = np.full(96000, frequency_hz)
+    tables = shape_tables(0.0, 0.5)
+    options = {"sample_rate": 48000, "voices": [Voice()], "octaves": 3}
+    signal = feedback_tone(pitch, tables, amount=amount, **options)[0][2000:-2000]
+    assert alias_dbc(signal, frequency_hz, 48000) < -90.0
+    frequencies, magnitudes = spectrum(signal, 48000)
+    second = magnitudes[np.abs(frequencies - 2 * frequency_hz) < 20].max()
+    assert 20 * np.log10(second / magnitudes.max()) > -20.0
+    assert peak_frequency(signal, 48000) == pytest.approx(frequency_hz, rel=2e-5)
+
+
+def test_feedback_follows_its_own_equation():
+    """y[n] = sin(2 pi (n f + depth (y[n-1] + y[n-2]) / 2)), step by step."""
+    table = shape_tables(0.0, 0.5).rows(40.0, 40.0, 384000)[0][-1]
+    out = np.zeros((1, 2000))
+    _read_own(out, np.full(2000, 1000.0), 0.0, 1 / 384000, table, 0.2, np.ones(1))
+    y = [0.0, 0.0]
+    for n in range(2000):
+        y.append(np.sin(2 * np.pi * (n / 384 + 0.1 * (y[-1] + y[-2]))))
+    np.testing.assert_allclose(out[0], y[2:], atol=1e-5)
