@@ -37,8 +37,12 @@ need_packages() {
 python_packages() {
   say "Python packages: installing from $1"
   [ -x .venv/bin/python ] || python3 -m venv .venv || return 1
-  .venv/bin/pip install -q --no-warn-script-location --disable-pip-version-check --require-hashes -r "$1" &&
-    .venv/bin/pip install -q --disable-pip-version-check --no-deps --no-build-isolation -e .
+  # What pip remarks on the way is of use only where it fails.
+  { .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r "$1" &&
+    .venv/bin/pip install -q --disable-pip-version-check --no-deps -e .; } 2> var/setup/pip.log || {
+    cat var/setup/pip.log >&2
+    return 1
+  }
 }
 
 front_end_packages() {

@@ -40,3 +40,13 @@ def test_every_command_works(tmp_path):
             words[words.index("-o") + 1] = str(tmp_path / "out.wav")
             subprocess.run(words, cwd=PROJECT, check=True, capture_output=True)
             assert (tmp_path / "out.wav").stat().st_size > 1000
+
+
+def test_without_root_it_says_exactly_what_to_install(tmp_path):
+    script = tmp_path / "setup.sh"
+    script.write_text((PROJECT / "scripts" / "setup.sh").read_text())
+    tmp_path.chmod(0o755)
+    command = f". {script}; id() {{ echo 1000; }}; need_packages no-such-program=its-package"
+    result = subprocess.run(["bash", "-c", command], capture_output=True, text=True)
+    assert result.returncode == 1
+    assert "apt-get install its-package" in result.stderr

@@ -23,6 +23,7 @@ __all__ = [
     "document_digest",
     "keep_revision",
     "require_sound",
+    "revisions_of",
     "save_draft",
     "sounds_of",
 ]
@@ -124,10 +125,27 @@ def save_draft(
     return sound
 
 
+def revisions_of(
+    session: Session, account: CurrentAccount, sound_id: int
+) -> Sequence[SoundRevision]:
+    """All kept revisions of a sound, newest first."""
+    require_sound(session, account, sound_id)
+    query = (
+        select(SoundRevision)
+        .where(SoundRevision.sound_id == sound_id)
+        .options(joinedload(SoundRevision.created_by))
+        .order_by(SoundRevision.number.desc())
+    )
+    return session.scalars(query).all()
+
+
 def keep_revision(
     session: Session, account: CurrentAccount, sound: Sound, *, note: str = ""
 ) -> SoundRevision:
-    """The draft as a numbered revision; the newest one where the draft has not changed since."""
+    """The draft as a numbered revision; the newest one where the draft has not changed since.
+
+    A note given for an unchanged draft is put on that newest revision where it had none.
+    """
     digest = document_digest(sound.draft)
     newest = session.scalar(
         select(SoundRevision)
@@ -136,6 +154,8 @@ def keep_revision(
         .limit(1)
     )
     if newest is not None and newest.digest == digest:
+        if note and not newest.note:
+            newest.note = note
         return newest
     revision = SoundRevision(
         sound_id=sound.id,

@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import hashlib
 import time
+from concurrent.futures import ThreadPoolExecutor
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
@@ -20,7 +21,7 @@ from nest_crate.core.analysis.drawing import (
     spectrogram,
 )
 from nest_crate.core.analysis.measures import measure
-from nest_crate.core.engine import RenderSettings, StageMemory, render_with_trace
+from nest_crate.core.engine import Rendering, RenderSettings, StageMemory, render_with_trace
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.core.sound import Hit, Sound, load_hit, load_sound
 from nest_crate.storage import FileMissing
@@ -30,6 +31,8 @@ from nest_crate.web.context import current_account, services
 __all__ = ["api"]
 
 api = APIBlueprint("auditions", __name__, url_prefix="/api/auditions", abp_tags=[Tag(name="bench")])
+
+_helpers = ThreadPoolExecutor(4, thread_name_prefix="drawing")
 
 _RESULT_COLUMNS = 2048
 _LAYER_COLUMNS = 640
@@ -74,15 +77,12 @@ def make_audition(
     samples, rate = rendering.audio.samples, rendering.audio.sample_rate
     data = encode_wav(samples, rate, sample_format="float32")
     rendered = time.perf_counter()
+    # Measuring and drawing let go of Python's lock most of the time, so they go side by side.
+    drawing = _helpers.submit(_draw, rendering)
     measures = measure(samples, rate)
     remarks = check_sound(sound, rendering, measures)
     measured = time.perf_counter()
-    drawing = spectrogram(samples, rate, **_SPECTROGRAM)
-    whole = _outline_body(outline(samples, _RESULT_COLUMNS))
-    lanes = {
-        key: _outline_body(outline(signal, _LAYER_COLUMNS))
-        for key, signal in rendering.layers.items()
-    }
+    whole, lanes, image = drawing.result()
     drawn = time.perf_counter()
     answer = bodies.AuditionBody(
         digest=hashlib.sha256(data).hexdigest(),
@@ -94,7 +94,7 @@ def make_audition(
         outline=whole,
         layers=lanes,
         levels_db=rendering.levels_db,
-        spectrogram=_spectrogram_body(drawing),
+        spectrogram=_spectrogram_body(image),
         took=bodies.TookBody(
             render_ms=1e3 * (rendered - began),
             measure_ms=1e3 * (measured - rendered),
@@ -103,6 +103,19 @@ def make_audition(
         ),
     )
     return answer, data
+
+
+def _draw(
+    rendering: Rendering,
+) -> tuple[bodies.OutlineBody, dict[str, bodies.OutlineBody], Spectrogram]:
+    """Outlines of the whole and of each layer, and the spectrogram."""
+    samples = rendering.audio.samples
+    lanes = {
+        key: _outline_body(outline(signal, _LAYER_COLUMNS))
+        for key, signal in rendering.layers.items()
+    }
+    image = spectrogram(samples, rendering.audio.sample_rate, **_SPECTROGRAM)
+    return _outline_body(outline(samples, _RESULT_COLUMNS)), lanes, image
 
 
 def _base64(array: NDArray) -> str:  # type: ignore[type-arg]

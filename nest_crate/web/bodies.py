@@ -15,6 +15,8 @@ __all__ = [
     "LibraryBody",
     "LibraryRequest",
     "NewSoundRequest",
+    "RevisionBody",
+    "RevisionRequest",
     "SampleBody",
     "SoundBody",
     "TakeRequest",
@@ -73,6 +75,20 @@ class DraftBody(SoundBody):
 
 class DraftRequest(_Request):
     base_version: int
+    document: dict[str, Any]
+
+
+class RevisionRequest(DraftRequest):
+    note: str = Field(default="", max_length=500)
+
+
+class RevisionBody(BaseModel):
+    """One kept state of a sound."""
+
+    number: int
+    note: str
+    created: str
+    created_by: str
     document: dict[str, Any]
 
 

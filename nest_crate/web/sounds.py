@@ -6,11 +6,13 @@ from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
-from nest_crate.catalogue.models import Sound
+from nest_crate.catalogue.models import Sound, SoundRevision
 from nest_crate.catalogue.sounds import (
     create_sound,
     current_document,
+    keep_revision,
     require_sound,
+    revisions_of,
     save_draft,
     sounds_of,
 )
@@ -91,6 +93,47 @@ def save(path: SoundPath, body: bodies.DraftRequest) -> Response:
             document=document,
         )
         return _draft(sound)
+
+
+class RevisionList(BaseModel):
+    revisions: list[bodies.RevisionBody]
+
+
+def _revision(revision: SoundRevision) -> bodies.RevisionBody:
+    return bodies.RevisionBody(
+        number=revision.number,
+        note=revision.note,
+        created=f"{revision.created.isoformat()}Z",
+        created_by=revision.created_by.name,
+        document=current_document(revision.document),
+    )
+
+
+@api.get("/<int:sound_id>/revisions", responses={200: RevisionList, 404: Problem})
+def list_revisions(path: SoundPath) -> Response:
+    """The kept revisions of a sound, newest first."""
+    with services().database.session() as session:
+        rows = revisions_of(session, current_account(), path.sound_id)
+        return make_response({"revisions": [_revision(row).model_dump() for row in rows]})
+
+
+class KeptRevision(BaseModel):
+    revision: bodies.RevisionBody
+    version: int
+
+
+@api.post("/<int:sound_id>/revisions", responses={201: KeptRevision, 409: Problem})
+def new_revision(path: SoundPath, body: bodies.RevisionRequest) -> tuple[Response, int]:
+    """Save the draft and keep it as a revision with a note."""
+    document = load_sound(body.document)
+    account = current_account()
+    with services().database.session() as session:
+        sound = save_draft(
+            session, account, path.sound_id, base_version=body.base_version, document=document
+        )
+        revision = keep_revision(session, account, sound, note=body.note.strip())
+        answer = KeptRevision(revision=_revision(revision), version=sound.draft_version)
+    return make_response(answer.model_dump()), 201
 
 
 class KeptTake(BaseModel):

@@ -176,6 +176,24 @@ class TestTakes:
         assert client.get(f"/api/sounds/{sound['id']}").json["document"]["name"] == "Louder"
 
 
+def test_revisions_are_kept_with_notes_and_listed_newest_first(client, sound):
+    url = f"/api/sounds/{sound['id']}/revisions"
+    assert client.get(url).json["revisions"] == []
+    version = 1
+    for name, note in (("First", "as made"), ("Second", "shorter"), ("Second", "again")):
+        document = {**sound["document"], "name": name}
+        body = {"base_version": version, "document": document, "note": note}
+        version = client.post(url, json=body).json["version"]
+    listed = client.get(url).json["revisions"]
+    assert [(r["number"], r["note"], r["document"]["name"]) for r in listed] == [
+        (2, "shorter", "Second"),
+        (1, "as made", "First"),
+    ]
+    stale = {"base_version": 1, "document": sound["document"], "note": "late"}
+    assert client.post(url, json=stale).status_code == 409
+    assert len(client.get(url).json["revisions"]) == 2
+
+
 def test_draft_stored_before_a_field_existed_is_answered_with_it(client, store, sound):
     with store.database.session() as session:
         row = session.get(Sound, sound["id"])

@@ -158,6 +158,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sounds/{sound_id}/revisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The kept revisions of a sound, newest first. */
+        get: operations["sounds_list_revisions__int_sound_id__revisions_get"];
+        put?: never;
+        /** Save the draft and keep it as a revision with a note. */
+        post: operations["sounds_new_revision__int_sound_id__revisions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sounds/{sound_id}/takes": {
         parameters: {
             query?: never;
@@ -511,6 +529,49 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
+        };
+        /** RevisionList */
+        RevisionList: {
+            /** Revisions */
+            revisions: components["schemas"]["RevisionBody"][];
+        };
+        /**
+         * RevisionBody
+         * @description One kept state of a sound.
+         */
+        RevisionBody: {
+            /** Number */
+            number: number;
+            /** Note */
+            note: string;
+            /** Created */
+            created: string;
+            /** Created By */
+            created_by: string;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** KeptRevision */
+        KeptRevision: {
+            revision: components["schemas"]["RevisionBody"];
+            /** Version */
+            version: number;
+        };
+        /** RevisionRequest */
+        RevisionRequest: {
+            /** Base Version */
+            base_version: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Note
+             * @default
+             */
+            note: string;
         };
         /** KeptTake */
         KeptTake: {
@@ -951,6 +1012,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sounds_list_revisions__int_sound_id__revisions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sounds_new_revision__int_sound_id__revisions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevisionRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptRevision"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };

@@ -1,8 +1,9 @@
-import { Play, Plus, Redo2, Undo2, Volume2, VolumeX } from "lucide-react";
+import { History as HistoryIcon, Play, Plus, Redo2, Undo2, Volume2, VolumeX } from "lucide-react";
 import { useState } from "react";
 import type { Declarations } from "../api/types";
 import { usePlayer } from "../audio/player";
 import { Button } from "../ui/Button";
+import { HistoryDialog } from "./HistoryDialog";
 import { HitFields } from "./HitFields";
 import { KeepTakeDialog } from "./KeepTakeDialog";
 import { edit, redo, type SaveState, toggleListen, undo, useBench } from "./store";
@@ -14,6 +15,7 @@ export function Header({ declarations }: { declarations: Declarations }) {
   const future = useBench((state) => state.future);
   const listen = useBench((state) => state.listen);
   const [keeping, setKeeping] = useState(false);
+  const [history, setHistory] = useState(false);
   const newSound = useNewSound();
   const heldBackDb = usePlayer((state) => (state.key === null ? 0 : state.heldBackDb));
   const Speaker = listen ? Volume2 : VolumeX;
@@ -67,12 +69,21 @@ export function Header({ declarations }: { declarations: Declarations }) {
       >
         <Redo2 size={15} aria-hidden />
       </Button>
+      <Button
+        className="px-2.5"
+        aria-label="History"
+        title="History: kept revisions"
+        onClick={() => setHistory(true)}
+      >
+        <HistoryIcon size={15} aria-hidden />
+      </Button>
       <Button onClick={newSound.make} disabled={newSound.busy}>
         <Plus size={15} aria-hidden /> <span className="max-xl:sr-only">New sound</span>
       </Button>
       <Button look="action" onClick={() => setKeeping(true)}>
         Keep take
       </Button>
+      <HistoryDialog open={history} onClose={() => setHistory(false)} />
       <KeepTakeDialog open={keeping} onClose={() => setKeeping(false)} />
     </header>
   );
@@ -104,9 +115,8 @@ function Title() {
         }}
       />
       <p className="truncate text-[12px] text-ink-2">
-        {opened?.libraryName}
-        {opened && opened.revision > 0 ? ` · rev ${opened.revision}` : ""} ·{" "}
-        <SaveWords save={save} />
+        <SaveWords save={save} /> · {opened?.libraryName}
+        {opened && opened.revision > 0 ? ` · rev ${opened.revision}` : ""}
       </p>
     </div>
   );

@@ -1,4 +1,3 @@
-import { Trash2 } from "lucide-react";
 import { useEffect, useRef } from "react";
 import type { Layer } from "../api/types";
 import { signedBytesOf } from "../ui/base64";
@@ -6,11 +5,9 @@ import { cssColour, fillOutline, prepared } from "../ui/drawing";
 import { PIGMENTS } from "../ui/pigments";
 import { useTheme } from "../ui/theme";
 import type { TimeScale } from "../ui/timeScale";
-import { formatValue } from "../ui/units";
 import { CurveEditor } from "./CurveEditor";
-import { withLayer } from "./edits";
-import { LABEL_WIDTH } from "./Lanes";
-import { type CurveName, edit, select, takeInHand, useBench } from "./store";
+import { LaneLabel } from "./LaneLabel";
+import { type CurveName, takeInHand, useBench } from "./store";
 
 interface Props {
   layer: Layer;
@@ -46,109 +43,6 @@ export function Lane({ layer, number, scale, height }: Props) {
         <Chips layer={layer} inHand={inHand} />
       </div>
     </div>
-  );
-}
-
-function LaneLabel({ layer, number }: { layer: Layer; number: number }) {
-  const { glyph, colour } = PIGMENTS[layer.pigment];
-  const toggle = (name: "mute" | "solo") =>
-    edit(`${layer.name}: ${name} ${layer[name] ? "off" : "on"}`, (sound) =>
-      withLayer(sound, layer.id, (now) => ({ ...now, [name]: !now[name] })),
-    );
-  const remove = () => {
-    edit(`Layer removed: ${layer.name}`, (sound) => ({
-      ...sound,
-      layers: sound.layers.filter((one) => one.id !== layer.id),
-    }));
-    select({ kind: "main" });
-  };
-  return (
-    <div
-      className="group/label flex shrink-0 flex-col border-r border-line py-2 pr-2 pl-3"
-      style={{ width: LABEL_WIDTH }}
-    >
-      <button
-        type="button"
-        className="flex min-h-6 items-center gap-1.5 text-left font-semibold"
-        title={`Select (${number})`}
-        onClick={() => select({ kind: "layer", id: layer.id })}
-      >
-        <span aria-hidden style={{ color: colour }}>
-          {glyph}
-        </span>
-        <span className="truncate">{layer.name}</span>
-      </button>
-      <p className="pl-[18px] text-[11.5px] text-ink-2">{describe(layer)}</p>
-      <div className="mt-auto flex items-center gap-1">
-        <Switch
-          label={`Mute ${layer.name}`}
-          letter="M"
-          on={layer.mute}
-          onPress={() => toggle("mute")}
-        />
-        <Switch
-          label={`Solo ${layer.name}`}
-          letter="S"
-          on={layer.solo}
-          onPress={() => toggle("solo")}
-        />
-        <button
-          type="button"
-          aria-label={`Remove ${layer.name}`}
-          title="Remove"
-          onClick={remove}
-          className="grid size-6 place-items-center rounded-sm text-ink-3 opacity-0 group-hover/label:opacity-100 hover:bg-band focus-visible:opacity-100"
-        >
-          <Trash2 size={13} aria-hidden />
-        </button>
-        <span className="figure ml-auto text-[11px] whitespace-nowrap text-ink-2">
-          {formatValue(layer.level_db, "dB")}
-        </span>
-      </div>
-    </div>
-  );
-}
-
-const SHAPES = ["sine", "triangle", "sawtooth", "pulse"];
-
-function describe(layer: Layer): string {
-  switch (layer.source.kind) {
-    case "tone": {
-      const { shape, cycle, unison } = layer.source;
-      const name = SHAPES[Math.round(shape)] ?? "";
-      const kind =
-        cycle === "partials" ? "partials" : Number.isInteger(shape) ? name : `near ${name}`;
-      return `tone · ${kind}${unison.voices > 1 ? ` × ${unison.voices}` : ""}`;
-    }
-    case "noise": {
-      const { texture, colour_db } = layer.source;
-      if (texture !== "even") return `noise · ${texture}`;
-      return `noise · ${colour_db === 0 ? "white" : formatValue(colour_db, "dB") + "/oct"}`;
-    }
-  }
-}
-
-function Switch({
-  label,
-  letter,
-  on,
-  onPress,
-}: {
-  label: string;
-  letter: string;
-  on: boolean;
-  onPress: () => void;
-}) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      aria-pressed={on}
-      onClick={onPress}
-      className={`size-6 rounded-sm border text-[11px] font-semibold ${on ? "border-ink bg-ink text-sheet" : "border-line-strong bg-sheet"}`}
-    >
-      {letter}
-    </button>
   );
 }
 

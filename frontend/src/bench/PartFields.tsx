@@ -49,7 +49,7 @@ export function PartFields({
             );
           if (type === "switch")
             return (
-              <label key={name} className="flex min-h-6 items-center justify-between">
+              <label key={name} className="mb-1 flex min-h-6 items-center justify-between">
                 {label}
                 <input
                   type="checkbox"
@@ -62,7 +62,7 @@ export function PartFields({
               </label>
             );
           return (
-            <label key={name} className="flex min-h-6 items-center justify-between">
+            <label key={name} className="mb-1 flex min-h-6 items-center justify-between">
               {label}
               <select
                 className="h-6 rounded-sm border border-line-strong bg-sheet px-1 text-[12px]"

@@ -1,7 +1,16 @@
 import { describe, expect, it } from "vitest";
 import type { Curve } from "../api/types";
 import { curveOutline, withNewPoint, withoutPoint, withPoint } from "./curveEdits";
-import { emptySound, freshId, movedInChain, newLayer, newProcessor, withEdits } from "./edits";
+import {
+  emptySound,
+  freshId,
+  movedInChain,
+  newLayer,
+  newProcessor,
+  withDuplicate,
+  withEdits,
+  withLayerMoved,
+} from "./edits";
 import { edit, openDocument, redo, undo, useBench } from "./store";
 
 const curve = (times: number[], release: number[] = []): Curve => {
@@ -56,6 +65,15 @@ describe("sounds", () => {
     expect(movedInChain(chain, "drive-1", -1).map(({ kind }) => kind)).toEqual(["drive", "filter"]);
     expect(movedInChain(chain, "drive-1", 1)).toBe(chain);
     expect(movedInChain(chain, "unknown", 1)).toBe(chain);
+  });
+
+  it("duplicates a layer below it with ids of its own, and moves it", () => {
+    const start = emptySound("Test");
+    const { sound, newId } = withDuplicate(start, "tone-1");
+    expect(sound.layers.map(({ id }) => id)).toEqual(["tone-1", newId]);
+    expect(sound.layers[1]?.name).toBe("Tone copy");
+    expect(withLayerMoved(sound, newId, -1).layers.map(({ id }) => id)).toEqual([newId, "tone-1"]);
+    expect(withLayerMoved(sound, newId, 1)).toBe(sound);
   });
 
   it("makes a mend's edits at their paths", () => {

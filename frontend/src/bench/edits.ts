@@ -170,6 +170,34 @@ export function movedInChain(chain: Processor[], id: string, places: number): Pr
   return [...rest.slice(0, to), part, ...rest.slice(to)];
 }
 
+/** A copy of a layer right below it, with ids of its own. */
+export function withDuplicate(sound: Sound, id: string): { sound: Sound; newId: string } {
+  const index = sound.layers.findIndex((layer) => layer.id === id);
+  const layer = sound.layers[index];
+  const newId = freshId(sound, layer?.source.kind ?? "layer");
+  if (!layer) return { sound, newId: id };
+  const chain = layer.chain.map((part, n) => ({ ...part, id: `${newId}-${n + 1}` }));
+  const copy: Layer = {
+    ...layer,
+    id: newId,
+    name: `${layer.name} copy`.slice(0, 60),
+    pigment: nextPigment(sound),
+    chain,
+  };
+  const layers = [...sound.layers.slice(0, index + 1), copy, ...sound.layers.slice(index + 1)];
+  return { sound: { ...sound, layers }, newId };
+}
+
+/** Layers with one moved by some places; the same sound where it cannot move. */
+export function withLayerMoved(sound: Sound, id: string, places: number): Sound {
+  const from = sound.layers.findIndex((layer) => layer.id === id);
+  const to = from + places;
+  const layer = sound.layers[from];
+  if (!layer || to < 0 || to >= sound.layers.length) return sound;
+  const rest = sound.layers.filter((_, index) => index !== from);
+  return { ...sound, layers: [...rest.slice(0, to), layer, ...rest.slice(to)] };
+}
+
 type Container = Record<string, unknown>;
 const isContainer = (value: unknown): value is Container =>
   typeof value === "object" && value !== null;

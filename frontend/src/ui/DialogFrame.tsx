@@ -4,15 +4,18 @@ interface Props {
   open: boolean;
   onClose: () => void;
   title: string;
+  wide?: boolean;
   children: React.ReactNode;
 }
 
-export function DialogFrame({ open, onClose, title, children }: Props) {
+export function DialogFrame({ open, onClose, title, wide = false, children }: Props) {
   return (
     <Dialog open={open} onClose={onClose} className="relative z-40">
       <DialogBackdrop className="fixed inset-0 bg-ink opacity-25" />
       <div className="fixed inset-0 grid place-items-center p-4">
-        <DialogPanel className="w-full max-w-[400px] rounded-card border border-line-strong bg-panel p-4">
+        <DialogPanel
+          className={`w-full ${wide ? "max-w-[640px]" : "max-w-[400px]"} rounded-card border border-line-strong bg-panel p-4`}
+        >
           <DialogTitle className="mb-3 font-title text-[17px] font-semibold">{title}</DialogTitle>
           {children}
         </DialogPanel>

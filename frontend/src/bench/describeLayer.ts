@@ -1,0 +1,22 @@
+import type { Layer } from "../api/types";
+import { formatValue } from "../ui/units";
+
+const SHAPES = ["sine", "triangle", "sawtooth", "pulse"];
+
+/** A layer's source in a few words. */
+export function describeLayer(layer: Layer): string {
+  switch (layer.source.kind) {
+    case "tone": {
+      const { shape, cycle, unison } = layer.source;
+      const name = SHAPES[Math.round(shape)] ?? "";
+      const kind =
+        cycle === "partials" ? "partials" : Number.isInteger(shape) ? name : `near ${name}`;
+      return `tone · ${kind}${unison.voices > 1 ? ` × ${unison.voices}` : ""}`;
+    }
+    case "noise": {
+      const { texture, colour_db } = layer.source;
+      if (texture !== "even") return `noise · ${texture}`;
+      return `noise · ${colour_db === 0 ? "white" : formatValue(colour_db, "dB") + "/oct"}`;
+    }
+  }
+}

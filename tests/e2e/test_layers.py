@@ -1,0 +1,90 @@
+"""Layers, their sources in full, and the history of a sound."""
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.e2e import bench
+
+
+def layers(page, sound_id):
+    bench.settled(page)
+    return bench.draft(page, sound_id)["layers"]
+
+
+def test_layer_is_duplicated_moved_and_removed_with_undo(page):
+    sound_id = bench.open_sound(page, "Wilt thud")
+    before = layers(page, sound_id)
+
+    def choose(item):
+        page.get_by_label("More for Stem", exact=True).click()
+        page.get_by_role("menuitem", name=item).click()
+
+    choose("Duplicate")
+    names = [layer["name"] for layer in layers(page, sound_id)]
+    assert names == ["Stem", "Stem copy", "Leaves"]
+    choose("Move down")
+    assert [layer["name"] for layer in layers(page, sound_id)][:2] == ["Stem copy", "Stem"]
+    choose("Remove")
+    assert len(layers(page, sound_id)) == 2
+    for _ in range(3):
+        page.get_by_role("button", name="Undo").click()
+    assert layers(page, sound_id) == before
+
+
+def test_partials_are_drawn_by_dragging_and_by_keys(page):
+    sound_id = bench.open_sound(page, "Brass gear tick")
+    page.get_by_label("Cycle from").select_option("partials")
+    page.get_by_label("Start from a set of partials").select_option("Odd only")
+    amplitudes = layers(page, sound_id)[0]["source"]["partials"]["amplitudes"]
+    assert amplitudes[:5] == pytest.approx([1, 0, 0.333, 0, 0.2])
+    bars = page.get_by_role("slider", name="Partials")
+    bars.scroll_into_view_if_needed()
+    box = bars.bounding_box()
+    page.mouse.move(box["x"] + 0.26 * box["width"], box["y"] + 0.5 * box["height"])
+    page.mouse.down()
+    page.mouse.move(box["x"] + 0.74 * box["width"], box["y"] + 0.5 * box["height"], steps=4)
+    page.mouse.up()
+    drawn = layers(page, sound_id)[0]["source"]["partials"]["amplitudes"]
+    assert drawn[20:45] == pytest.approx([0.5] * 25, abs=0.03)
+    assert drawn[:5] == amplitudes[:5]
+    page.get_by_role("button", name="Undo").click()
+    assert layers(page, sound_id)[0]["source"]["partials"]["amplitudes"] == amplitudes
+    bars.press("ArrowUp")
+    bars.press("Home")
+    assert layers(page, sound_id)[0]["source"]["cycle"] == "partials"
+
+
+def test_voices_and_noise_colour_are_heard_and_saved(page):
+    sound_id = bench.open_sound(page, "Lamp zap")
+    shown = bench.digest(page)
+    bench.type_into(page, "Voices", "7")
+    shown = bench.wait_for_other(page, shown)
+    assert layers(page, sound_id)[0]["source"]["unison"]["voices"] == 7
+    bench.open_sound(page, "Watering valve hiss")
+    shown = bench.digest(page)
+    page.get_by_label("Texture").select_option("crackle")
+    bench.type_into(page, "Colour", "-3 dB")
+    bench.wait_for_other(page, shown)
+
+
+def test_revisions_say_what_changed_and_are_brought_back(page):
+    sound_id = bench.open_sound(page, "Seed-pod pop")
+    before = bench.draft(page, sound_id)
+    bench.type_into(page, "Transpose", "5 st")
+    bench.settled(page)
+    page.get_by_role("button", name="History").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Note").fill("higher")
+    dialog.get_by_role("button", name="Keep revision").click()
+    newest = dialog.get_by_role("listitem").first
+    expect(newest).to_contain_text("higher")
+    expect(newest).to_contain_text("Pod: Transpose 0 st → +5 st")
+    count = len(bench.heard(page))
+    dialog.get_by_role("button", name="Play revision 1").click()
+    bench.wait_until_heard(page, count + 1)
+    dialog.get_by_role("listitem").nth(1).get_by_role("button", name="Bring back").click()
+    bench.settled(page)
+    assert bench.draft(page, sound_id) == before
+    page.get_by_role("button", name="Undo").click()
+    bench.settled(page)
+    assert bench.draft(page, sound_id)["layers"][0]["source"]["transpose_st"] == 5
