@@ -77,7 +77,7 @@ def warm() -> None:
     """Compile every kernel once, so that nobody waits at the first use."""
     from nest_crate.warming import warm_kernels
 
-    click.echo(f"  {warm_kernels()} kernel paths compiled")
+    click.echo(f"  every kernel compiled, {warm_kernels()} renders")
 
 
 @main.command("export-contract")
@@ -133,7 +133,7 @@ def _load_demo_once(database: Database, store: AudioStore, demo: bool, mark: Pat
     if not demo or mark.exists():
         return
     click.echo("• Demo: building Glasshouse Clockworks")
-    count = build_demo(database, store)
+    count = build_demo(database, store, lambda done, of: click.echo(f"  sound {done} of {of}"))
     mark.touch()
     click.echo(f"  {count} sounds, each with a take")
 

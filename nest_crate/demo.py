@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from nest_crate.catalogue.accounts import account_by_handle, create_account
@@ -36,13 +37,20 @@ def ensure_account(database: Database) -> None:
             )
 
 
-def build_demo(database: Database, store: AudioStore) -> int:
-    """Every demo sound with one kept take; answers how many sounds were made."""
+def build_demo(
+    database: Database,
+    store: AudioStore,
+    progress: Callable[[int, int], None] = lambda done, of: None,
+) -> int:
+    """Every demo sound with one kept take; answers how many sounds were made.
+
+    ``progress`` is told after each how many are done, of how many.
+    """
     with database.session() as session:
         account = account_by_handle(session, "demo")
         library_id = libraries_of(session, account)[0][0].id
     paths = sorted(SOUNDS_FOLDER.glob("*.json"), key=lambda path: path.stem == _OPENING)
-    for path in paths:
+    for number, path in enumerate(paths, 1):
         document = load_sound_text(path.read_bytes())
         with database.session() as session:
             sound = create_sound(session, account, library_id=library_id, document=document)
@@ -58,4 +66,5 @@ def build_demo(database: Database, store: AudioStore) -> int:
             library_id=library_id,
             name=document.name,
         )
+        progress(number, len(paths))
     return len(paths)

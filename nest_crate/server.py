@@ -6,6 +6,7 @@ lock, so threads render side by side.
 
 from __future__ import annotations
 
+import os
 import threading
 from collections.abc import Callable
 from typing import Any
@@ -50,8 +51,13 @@ def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
         "loglevel": "warning",
         "keepalive": 30,
     }
+    owner = os.getpid()
     try:
         _Server(make_app, options).run()
     except SystemExit as ended:
         if ended.code not in (0, None):
             raise
+    finally:
+        # A worker comes through here too, being a fork; what is stopped after serving is not its.
+        if os.getpid() != owner:
+            os._exit(0)

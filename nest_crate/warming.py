@@ -2,27 +2,41 @@
 
 from __future__ import annotations
 
-import numpy as np
+from typing import Any
 
 from nest_crate.core.analysis.drawing import outline, spectrogram
 from nest_crate.core.analysis.measures import measure
 from nest_crate.core.engine import RenderSettings, render
-from nest_crate.core.sound import load_sound_text
-from nest_crate.demo import SOUNDS_FOLDER
+from nest_crate.core.sound import load_sound
 
 __all__ = ["warm_kernels"]
 
+_SHORT = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.1, "value": 0, "bend": 3}]}
+_FALL = {"points": [{"time_s": 0, "value": 12}, {"time_s": 0.05, "value": 0, "bend": 2}]}
+
+# One of everything that has a kernel of its own, in mono and in stereo.
+_SOURCES: list[dict[str, Any]] = [
+    {"kind": "tone", "shape": 2},
+    {"kind": "tone", "unison": {"voices": 2, "width": 1}},
+    {"kind": "tone", "feedback": 0.5},
+    {"kind": "noise", "colour_db": -3, "width": 1},
+]
+_CHAIN = [
+    {"id": "f", "kind": "filter", "slope_db": 24},
+    {"id": "d", "kind": "drive"},
+]
+
 
 def warm_kernels() -> int:
-    """Run each demo sound and the analysis in mono and stereo; answers the number of runs."""
-    runs = 0
-    for path in sorted(SOUNDS_FOLDER.glob("*.json")):
-        sound = load_sound_text(path.read_bytes())
+    """Compile every kernel, or read it from the disk; answers the number of renders."""
+    renders = 0
+    for source in _SOURCES:
+        layer = {"id": "a", "name": "A", "source": source, "level": _SHORT, "pitch": _FALL}
+        sound = load_sound({"name": "Warm", "layers": [layer], "main": {"chain": _CHAIN}})
         for quality in ("draft", "final"):
             audio = render(sound, settings=RenderSettings(quality=quality))
-            for signal in (audio.samples, np.repeat(audio.samples[:1], 2, axis=0)):
-                measure(signal, audio.sample_rate)
-                outline(signal, 64)
-                spectrogram(signal, audio.sample_rate, rows=96, columns=64)
-                runs += 1
-    return runs
+            measure(audio.samples, audio.sample_rate)
+            outline(audio.samples, 64)
+            spectrogram(audio.samples, audio.sample_rate, rows=96, columns=64)
+            renders += 1
+    return renders

@@ -35,7 +35,7 @@ need_packages() {
 }
 
 python_packages() {
-  say "Python packages: installing from $1"
+  say "Step 1 of 4, Python packages: installing from $1"
   [ -x .venv/bin/python ] || python3 -m venv .venv || return 1
   # What pip remarks on the way is of use only where it fails.
   { .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r "$1" &&
@@ -46,17 +46,17 @@ python_packages() {
 }
 
 front_end_packages() {
-  say "Front end: installing packages"
+  say "Step 2 of 4, front end: installing packages"
   (cd frontend && npm ci --silent --no-audit --no-fund)
 }
 
 front_end_build() {
-  say "Front end: building"
+  say "Step 3 of 4, front end: building"
   (cd frontend && npx vite build --logLevel warn)
 }
 
 compile_kernels() {
-  say "Engine: compiling kernels (once, about a minute)"
+  say "Step 4 of 4, engine: compiling kernels (once, about a minute)"
   .venv/bin/nest-crate warm
 }
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any
 
 import numpy as np
 from numba import njit
@@ -66,8 +65,8 @@ def tone_signal(
     for voice in voices:
         step = voice.ratio * _CYCLE / sample_rate
         start = (voice.phase % 1.0) * _CYCLE
-        read = _read_fine if fine else _read_draft
-        read(one, frequency_hz, start, step, table, columns, limits_hz / voice.ratio)
+        limits = limits_hz / voice.ratio
+        _read(one, frequency_hz, start, step, table, columns, limits, fine)
         for channel, gain in enumerate(voice.gains):
             _add_scaled(out[channel], one, gain)
     return out
@@ -99,49 +98,40 @@ def _linear(table, index, x):  # type: ignore[no-untyped-def]
     return b + (table[index + np.uint64(2)] - b) * x
 
 
-def _reader(reading: Any) -> Any:
-    """A kernel that fills out (frames,) with a cycle read in one way."""
+@njit(cache=True, nogil=True)
+def _read(out, frequency_hz, start, step, table, columns, limits_hz, fine):  # type: ignore[no-untyped-def]
+    """Rows of the table by pitch, each faded into the sparser one below its limit.
 
-    @njit(cache=True, nogil=True)
-    def read(out, frequency_hz, start, step, table, columns, limits_hz):  # type: ignore[no-untyped-def]
-        """Rows of the table by pitch, each faded into the sparser one below its limit.
-
-        Unsigned indices, because a signed one costs a test at every reading.
-        """
-        rows = limits_hz.shape[0]
-        # Over the last part below its limit a row fades into the sparser row before it.
-        fade = 0.06
-        mask = np.uint64(2**_PHASE_BITS - 1)
-        part_mask = np.uint64(2**_COLUMN_SHIFT - 1)
-        part = 2.0**-_COLUMN_SHIFT
-        shift = np.uint64(_COLUMN_SHIFT)
-        phase = np.uint64(np.int64(start))
-        row = rows - 1
-        # Where the row in hand is all there is to read: from its neighbour's limit to its fade.
-        whole_from, whole_to = 1.0, 0.0
-        base = np.uint64(0)
-        for n in range(out.shape[0]):
-            f = frequency_hz[n]
-            if f <= whole_from or f > whole_to:
-                while row > 0 and f > limits_hz[row]:
-                    row -= 1
-                while row < rows - 1 and f <= limits_hz[row + 1]:
-                    row += 1
-                whole_from = limits_hz[row + 1] if row < rows - 1 else -1.0
-                whole_to = limits_hz[row] * (1.0 - fade) if row > 0 else np.inf
-                base = np.uint64(row * columns)
-            index = base + (phase >> shift)
-            x = np.int64(phase & part_mask) * part
-            value = reading(table, index, x)
-            if f > whole_to:
-                weight = (limits_hz[row] - f) / (limits_hz[row] * fade)
-                sparser = reading(table, index - np.uint64(columns), x)
-                value = weight * value + (1.0 - weight) * sparser
-            out[n] = value
-            phase = (phase + np.uint64(np.int64(f * step))) & mask
-
-    return read
-
-
-_read_fine = _reader(_cubic)
-_read_draft = _reader(_linear)
+    Unsigned indices, because a signed one costs a test at every reading.
+    """
+    rows = limits_hz.shape[0]
+    # Over the last part below its limit a row fades into the sparser row before it.
+    fade = 0.06
+    mask = np.uint64(2**_PHASE_BITS - 1)
+    part_mask = np.uint64(2**_COLUMN_SHIFT - 1)
+    part = 2.0**-_COLUMN_SHIFT
+    shift = np.uint64(_COLUMN_SHIFT)
+    phase = np.uint64(np.int64(start))
+    row = rows - 1
+    # Where the row in hand is all there is to read: from its neighbour's limit to its fade.
+    whole_from, whole_to = 1.0, 0.0
+    base = np.uint64(0)
+    for n in range(out.shape[0]):
+        f = frequency_hz[n]
+        if f <= whole_from or f > whole_to:
+            while row > 0 and f > limits_hz[row]:
+                row -= 1
+            while row < rows - 1 and f <= limits_hz[row + 1]:
+                row += 1
+            whole_from = limits_hz[row + 1] if row < rows - 1 else -1.0
+            whole_to = limits_hz[row] * (1.0 - fade) if row > 0 else np.inf
+            base = np.uint64(row * columns)
+        index = base + (phase >> shift)
+        x = np.int64(phase & part_mask) * part
+        value = _cubic(table, index, x) if fine else _linear(table, index, x)
+        if f > whole_to:
+            weight = (limits_hz[row] - f) / (limits_hz[row] * fade)
+            sparser = _cubic(table, index - np.uint64(columns), x)
+            value = weight * value + (1.0 - weight) * sparser
+        out[n] = value
+        phase = (phase + np.uint64(np.int64(f * step))) & mask
