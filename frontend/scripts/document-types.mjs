@@ -29,4 +29,4 @@ const types = await compile(allRequired(withoutTitles(schema)), "Sound", {
   additionalProperties: false,
   bannerComment: "/* Made by scripts/document-types.mjs from docs/sound.schema.json; not edited by hand. */",
 });
-await writeFile("src/api/document.ts", types);
+await writeFile("src/api/generated/document.ts", types);

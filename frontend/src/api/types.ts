@@ -1,5 +1,5 @@
-import type * as Document from "./document";
-import type { components } from "./schema";
+import type * as Document from "./generated/document";
+import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
 export type AuditionAnswer = Schemas["AuditionBody"];
@@ -11,7 +11,7 @@ export type SampleItem = Schemas["SampleBody"];
 export type LibraryItem = Schemas["LibraryBody"];
 export type SoundItem = Schemas["SoundBody"];
 
-export type { Curve, CurvePoint, Hit, Layer, Main, Sound } from "./document";
+export type { Curve, CurvePoint, Hit, Layer, Main, Sound } from "./generated/document";
 export type ToneSource = Document.ToneSource;
 export type PartialSet = Document.PartialSet;
 export type Source = Document.Layer["source"];

@@ -101,6 +101,7 @@ function Title() {
   };
   return (
     <div className="mr-auto min-w-0 flex-1">
+      <h1 className="sr-only">Bench: {name}</h1>
       <input
         aria-label="Name of the sound"
         className="w-full truncate rounded-sm bg-transparent font-title text-[17px] leading-6 font-semibold"
@@ -115,8 +116,8 @@ function Title() {
         }}
       />
       <p className="truncate text-[12px] text-ink-2">
-        <SaveWords save={save} /> · {opened?.libraryName}
-        {opened && opened.revision > 0 ? ` · rev ${opened.revision}` : ""}
+        <SaveWords save={save} />
+        {opened && opened.revision > 0 ? ` · rev ${opened.revision}` : ""} · {opened?.libraryName}
       </p>
     </div>
   );

@@ -43,7 +43,9 @@ export function PointTable({ layer, curveName, declarations }: Props) {
             <th className="text-right font-normal">Time</th>
             <th className="text-right font-normal">{curveName === "level" ? "Level" : "Pitch"}</th>
             <th className="text-right font-normal">Bend</th>
-            <th className="w-6" />
+            <th className="w-6">
+              <span className="sr-only">Remove</span>
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -1,0 +1,111 @@
+"""Every screen, by day and by lamp light: labels, contrast, and nothing cut off."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import expect
+
+from tests.e2e import bench
+
+
+def violations(page):
+    """What axe finds, as short lines: rule, and where."""
+    found = Axe().run(page).response["violations"]
+    return [f"{v['id']}: {node['target']}" for v in found for node in v["nodes"]]
+
+
+def use_theme(page, theme):
+    label = {"dark": "Lamp light", "light": "Daylight"}[theme]
+    button = page.get_by_role("button", name=label)
+    if button.count():
+        button.click()
+    expect(page.locator("html")).to_have_attribute("data-theme", theme)
+
+
+@pytest.mark.parametrize("theme", ["light", "dark"])
+class TestAccessibility:
+    def test_of_the_bench_with_a_layer_and_with_a_processor(self, page, theme):
+        bench.open_sound(page, "Kiln door kick")
+        use_theme(page, theme)
+        assert violations(page) == []
+        page.get_by_label("Select Filter").click()
+        assert violations(page) == []
+
+    def test_of_drawn_partials(self, page, theme):
+        bench.open_sound(page, "Brass gear tick")
+        use_theme(page, theme)
+        page.get_by_label("Cycle from").select_option("partials")
+        expect(page.get_by_role("slider", name="Partials")).to_be_visible()
+        assert violations(page) == []
+
+    def test_of_the_libraries(self, page, theme):
+        page.goto("/libraries")
+        expect(page.get_by_role("option").first).to_be_visible()
+        use_theme(page, theme)
+        assert violations(page) == []
+
+    def test_of_the_dialogs(self, page, theme):
+        bench.open_sound(page, "Lamp zap")
+        use_theme(page, theme)
+        for name in ("Keep take", "History"):
+            page.get_by_role("button", name=name).click()
+            expect(page.get_by_role("heading", name=name)).to_be_visible()
+            assert violations(page) == []
+            page.keyboard.press("Escape")
+
+
+@pytest.mark.parametrize("size", [(1024, 768), (1280, 800), (1920, 1080), (2560, 1440)])
+@pytest.mark.parametrize("path", ["/bench", "/libraries"])
+def test_nothing_is_cut_off_at_any_width(page, size, path):
+    page.set_viewport_size({"width": size[0], "height": size[1]})
+    page.goto(path)
+    expect(page.get_by_role("button").first).to_be_visible()
+    outside = page.evaluate(
+        """() => [...document.querySelectorAll("header *, nav *, section[aria-label=Checks]")]
+            .filter((e) => e.getClientRects().length)
+            .map((e) => [e, e.getBoundingClientRect()])
+            .filter(([e, b]) => b.width > 1)
+            .filter(([e, b]) => b.right > innerWidth + 1 || b.bottom > innerHeight + 1)
+            .map(([e]) => e.outerHTML.slice(0, 80))"""
+    )
+    assert outside == []
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+
+def test_everything_on_the_bench_is_reached_by_keyboard(page):
+    bench.open_sound(page, "Kiln door kick")
+    reached = set()
+    for _ in range(240):
+        page.keyboard.press("Tab")
+        reached.add(
+            page.evaluate(
+                """() => document.activeElement.getAttribute("aria-label")
+                        ?? document.activeElement.textContent?.trim()"""
+            )
+        )
+    wanted = {"Keep take", "History", "Mute Body", "Level bar", "Filter on", "Pitch"}
+    assert wanted <= reached
+    assert any(label and label.startswith("Point 3:") for label in reached)
+
+
+def test_a_point_is_moved_bent_and_removed_by_keys(page):
+    sound_id = bench.open_sound(page, "Kiln door kick")
+    before = bench.draft(page, sound_id)["layers"][0]["level"]["points"]
+    point = page.locator("[data-layer=body] [data-point=points-2]")
+    point.focus()
+    for key in ("ArrowRight", "Shift+ArrowRight", "ArrowDown"):
+        point.press(key)
+    bench.settled(page)
+    moved = bench.draft(page, sound_id)["layers"][0]["level"]["points"][2]
+    assert moved["time_s"] == pytest.approx(before[2]["time_s"] + 0.011)
+    assert moved["value"] == pytest.approx(before[2]["value"] - 0.01)
+    bench.type_into(page, "Bend of point 4", "-2")
+    point.focus()
+    point.press("Delete")
+    bench.settled(page)
+    after = bench.draft(page, sound_id)["layers"][0]["level"]["points"]
+    assert len(after) == 3
+    assert after[2]["bend"] == -2
+    for _ in range(5):
+        page.get_by_role("button", name="Undo").click()
+    bench.settled(page)
+    assert bench.draft(page, sound_id)["layers"][0]["level"]["points"] == before
