@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import json
 import signal
+import socket
 import sys
 import threading
 from pathlib import Path
@@ -105,6 +106,7 @@ def export_contract(folder: Path) -> None:
 def start(host: str, port: int, demo: bool, data: Path) -> None:
     """Start MariaDB, migrate, load the demo scenario once, and serve until Ctrl-C."""
     data = data.resolve()
+    _require_free(host, port)
     click.echo("• Database: starting MariaDB on loopback")
     local = LocalDatabase(data / "database")
     stopping = threading.Event()
@@ -127,6 +129,17 @@ def start(host: str, port: int, demo: bool, data: Path) -> None:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         local.stop()
         click.echo("Stopped.")
+
+
+def _require_free(host: str, port: int) -> None:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as error:
+            raise click.ClickException(
+                f"{host}:{port} cannot be used ({error.strerror}). Choose another with --port."
+            ) from error
 
 
 def _load_demo_once(database: Database, store: AudioStore, demo: bool, mark: Path) -> None:

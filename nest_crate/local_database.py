@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import secrets
 import shutil
 import signal
@@ -32,6 +33,8 @@ class LocalDatabase:
         self._folder = folder
         self._data = folder / "data"
         self._password_file = folder / "password"
+        # The server's process id, and that of the program that started it.
+        self._owner_file = folder / "owner"
         self._process: subprocess.Popen[bytes] | None = None
         # A socket's path may have 107 bytes at most, which a deep project folder can exceed.
         self._socket_folder = Path(tempfile.mkdtemp(prefix="nest-crate-"))
@@ -50,6 +53,7 @@ class LocalDatabase:
 
     def start(self) -> None:
         """Start the server and wait until it answers; make its data folder where there is none."""
+        self._end_leftover()
         fresh = not self._password_file.exists()
         if fresh:
             self._install()
@@ -74,6 +78,7 @@ class LocalDatabase:
                 # Ctrl-C reaches the launcher alone, which then stops the server in order.
                 start_new_session=True,
             )
+        self._owner_file.write_text(f"{self._process.pid} {os.getpid()}")
         self._wait()
         if fresh:
             self._create()
@@ -95,6 +100,30 @@ class LocalDatabase:
             self._process.send_signal(how)
             self._process.wait(timeout=60)
         self._process = None
+
+    def _end_leftover(self) -> None:
+        """Stop a server that a killed program left on this folder; refuse where that one lives."""
+        if not self._owner_file.exists() or self._process is not None:
+            return
+        server, program = (int(text) for text in self._owner_file.read_text().split())
+        if not self._works_here(server):
+            return
+        if _is_running(program) and program != os.getpid():
+            raise RuntimeError(
+                f"Another Nest Crate (process {program}) works on {self._folder}. Stop it first, "
+                "or choose another folder with --data."
+            )
+        os.kill(server, signal.SIGTERM)
+        deadline = time.monotonic() + _START_SECONDS
+        while self._works_here(server) and time.monotonic() < deadline:
+            time.sleep(0.1)
+
+    def _works_here(self, process_id: int) -> bool:
+        try:
+            command = Path(f"/proc/{process_id}/cmdline").read_bytes()
+        except OSError:
+            return False
+        return f"--datadir={self._data}".encode() in command
 
     def _install(self) -> None:
         shutil.rmtree(self._data, ignore_errors=True)
@@ -144,6 +173,16 @@ class LocalDatabase:
         self._password_file.touch(mode=0o600)
         # Last, for its presence says that the folder is complete.
         self._password_file.write_text(password)
+
+
+def _is_running(process_id: int) -> bool:
+    try:
+        os.kill(process_id, 0)
+    except ProcessLookupError:
+        return False
+    except PermissionError:
+        return True
+    return True
 
 
 def _program(name: str) -> str:

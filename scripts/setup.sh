@@ -34,6 +34,11 @@ need_packages() {
     DEBIAN_FRONTEND=noninteractive apt-get install -y -qq --no-install-recommends "${missing[@]}" > /dev/null
 }
 
+# Debian's Python comes without what makes virtual environments.
+need_venv() {
+  python3 -c 'import ensurepip' 2> /dev/null || need_packages "python3 -m venv=python3-venv"
+}
+
 python_packages() {
   say "Step 1 of 4, Python packages: installing from $1"
   [ -x .venv/bin/python ] || python3 -m venv .venv || return 1
