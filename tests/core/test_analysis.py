@@ -13,7 +13,7 @@ from nest_crate.core.analysis.measures import measure
 from nest_crate.core.analysis.pitch import landing_pitch_hz, pitch_track
 from nest_crate.core.engine import render, render_with_trace
 from nest_crate.core.formats.wav import encode_wav
-from nest_crate.core.sound import load_sound
+from nest_crate.core.sound import Hit, dump_sound, load_sound
 from nest_crate.core.units import SILENCE_DB
 
 
@@ -156,6 +156,18 @@ def remarks_on(sound):
     }
 
 
+def with_edits(sound, mend):
+    """The sound as the screen makes it from a mend's edits, checked again as a save is."""
+    data = dump_sound(sound)
+    for edit in mend.edits:
+        *parents, last = edit.path.split(".")
+        node = data
+        for key in parents:
+            node = node[int(key) if isinstance(node, list) else key]
+        node[last] = edit.value
+    return load_sound(data)
+
+
 class TestChecks:
     def test_good_sound_has_only_good_remarks(self, kick):
         assert {r.severity for r in remarks_on(kick).values()} == {"good"}
@@ -171,6 +183,65 @@ class TestChecks:
         after = remarks_on(trimmed)
         assert "over" not in after
         assert measure(render(trimmed).samples, 48000).true_peak_db == pytest.approx(-0.15, abs=0.1)
+
+    @pytest.mark.parametrize(
+        ("phase_deg", "attack_s", "note", "shape", "clicks"),
+        [
+            (90.0, 0.0, 31, 0.0, True),
+            (0.0, 0.0, 31, 0.0, False),
+            (90.0, 0.005, 31, 0.0, False),
+            (90.0, 0.0, 43, 1.0, True),
+            # It steps all the time, so a step at its start is none of its own.
+            (0.0, 0.0, 43, 3.0, False),
+            # It moves by as much in as short a time.
+            (90.0, 0.0, 96, 0.0, False),
+        ],
+    )
+    def test_click_at_the_start(self, phase_deg, attack_s, note, shape, clicks):
+        points = [{"time_s": 0, "value": 0}] if attack_s else []
+        points += [{"time_s": attack_s, "value": 1}, {"time_s": 0.4, "value": 0, "bend": 3}]
+        source = {"kind": "tone", "phase_deg": phase_deg, "shape": shape}
+        sound = sound_with(source=source, level={"points": points}, level_db=-3)
+        sound = sound.model_copy(update={"hit": Hit(note=note)})
+        remarks = remarks_on(sound)
+        assert ("click_start" in remarks) is clicks
+        if clicks:
+            phase, attack = remarks["click_start"].mends
+            assert phase.label == "Phase 0°"
+            for mend in (phase, attack):
+                mended = with_edits(sound, mend)
+                assert "click_start" not in remarks_on(mended), mend.label
+
+    def test_noise_may_start_at_once(self):
+        level = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.1, "value": 0}]}
+        assert "click_start" not in remarks_on(sound_with(source={"kind": "noise"}, level=level))
+
+    def test_layer_that_does_nothing_is_named_and_one_that_ticks_is_not(self):
+        loud = {"id": "a", "name": "A", "source": {"kind": "tone"}}
+        short = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.02, "value": 0}]}
+        for level_db, source, idle in (
+            (-60, {"kind": "tone"}, True),
+            (-30, {"kind": "noise"}, False),
+        ):
+            quiet = {"id": "b", "name": "B", "level_db": level_db, "source": source, "level": short}
+            sound = load_sound({"name": "S", "layers": [loud, quiet], "hit": {"note": 40}})
+            remarks = remarks_on(sound)
+            assert ("idle_layer" in remarks) is idle
+            if idle:
+                mute, remove = remarks["idle_layer"].mends
+                assert "idle_layer" not in remarks_on(with_edits(sound, mute))
+                assert [layer.id for layer in with_edits(sound, remove).layers] == ["a"]
+
+    def test_offset_is_told_and_filtered_away(self):
+        """A tone far below hearing is all offset while it lasts."""
+        source = {"kind": "tone", "follows_note": False, "fixed_hz": 1.0}
+        level = {
+            "points": [{"time_s": 0, "value": 0}, {"time_s": 0.2, "value": 1}, {"time_s": 0.4}]
+        }
+        sound = sound_with(source=source, level=level)
+        remark = remarks_on(sound)["offset"]
+        assert "offset" not in remarks_on(with_edits(sound, remark.mends[0]))
+        assert "offset" not in remarks_on(sound_with())
 
     def test_silence_and_endlessness_are_told(self):
         assert remarks_on(load_sound({"name": "Empty"}))["silent"].severity == "bad"
