@@ -191,6 +191,7 @@ class TestChecks:
             (0.0, 0.0, 31, 0.0, False),
             (90.0, 0.005, 31, 0.0, False),
             (90.0, 0.0, 43, 1.0, True),
+            (90.0, 0.0, 62, 0.0, True),
             # It steps all the time, so a step at its start is none of its own.
             (0.0, 0.0, 43, 3.0, False),
             # It moves by as much in as short a time.

@@ -9,7 +9,7 @@ from nest_crate.core.dsp.signals import Signal
 __all__ = ["attack_that_removes_click_s", "starts_with_click"]
 
 # A change within this time is heard as a step.
-_STEP_S = 0.00025
+_STEP_S = 0.00004
 # The signal's own movement is looked for in so much of what follows.
 _FOLLOWING_S = 0.02
 # A step this many times larger than any that follows stands out.
@@ -22,7 +22,7 @@ _ATTACKS_S = (0.0005, 0.001, 0.002, 0.003, 0.005, 0.008)
 def starts_with_click(signal: Signal, sample_rate: int) -> bool:
     """Whether a signal (channels, frames) sets in with a step.
 
-    The level reached within a quarter of a millisecond is compared with the largest change in as
+    The level reached within two frames of 48 kHz is compared with the largest change in as
     short a time over the 20 ms that follow: a pulse wave, which steps all the time, or a tone high
     enough to move as fast by itself has no click, a low sine starting at its crest has one.
     """
