@@ -61,21 +61,18 @@ def tone_signal(
     low_hz, high_hz = float(frequency_hz.min()), float(frequency_hz.max())
     rows, limits_hz = tables.rows(low_hz * min(ratios), high_hz * max(ratios), sample_rate)
     table, columns = rows.reshape(-1), rows.shape[1]
-    one = np.empty(frequency_hz.shape[0])
-    for voice in voices:
-        step = voice.ratio * _CYCLE / sample_rate
-        start = (voice.phase % 1.0) * _CYCLE
-        limits = limits_hz / voice.ratio
-        _read(one, frequency_hz, start, step, table, columns, limits, fine)
-        for channel, gain in enumerate(voice.gains):
-            _add_scaled(out[channel], one, gain)
+    # Two voices at a time, next to each other in pitch: what they share is computed once.
+    for first in range(0, len(voices), 2):
+        pair = voices[first : first + 2]
+        phases = np.array([(voice.phase % 1.0) * _CYCLE for voice in pair]).astype(np.uint64)
+        steps = np.array([voice.ratio * _CYCLE / sample_rate for voice in pair])
+        # In mono both rows are the same one, to which the second adds nothing.
+        gains = np.array([(v.gains[0], v.gains[1] if channels > 1 else 0.0) for v in pair])
+        limits = limits_hz / max(voice.ratio for voice in pair)
+        _add_voices(
+            out[0], out[-1], gains, frequency_hz, phases, steps, table, columns, limits, fine
+        )
     return out
-
-
-@njit(cache=True, nogil=True)
-def _add_scaled(out, signal, gain):  # type: ignore[no-untyped-def]
-    for n in range(out.shape[0]):
-        out[n] += gain * signal[n]
 
 
 @njit(cache=True, nogil=True, inline="always")
@@ -98,40 +95,96 @@ def _linear(table, index, x):  # type: ignore[no-untyped-def]
     return b + (table[index + np.uint64(2)] - b) * x
 
 
-@njit(cache=True, nogil=True)
-def _read(out, frequency_hz, start, step, table, columns, limits_hz, fine):  # type: ignore[no-untyped-def]
-    """Rows of the table by pitch, each faded into the sparser one below its limit.
+# Unsigned indices, because a signed one costs a test at every reading.
+_MASK = np.uint64(2**_PHASE_BITS - 1)
+_PART_MASK = np.uint64(2**_COLUMN_SHIFT - 1)
+_PART = 2.0**-_COLUMN_SHIFT
+_SHIFT = np.uint64(_COLUMN_SHIFT)
 
-    Unsigned indices, because a signed one costs a test at every reading.
+
+@njit(cache=True, nogil=True)
+def _add_voices(left, right, gains, frequency_hz, phases, steps, table, columns, limits_hz, fine):  # type: ignore[no-untyped-def]
+    """Add one or two voices, reading rows of the table by pitch.
+
+    Frames are taken in runs that read the same row, or fade from it to the sparser one before
+    it below its limit: within a run the inner loops have nothing to decide.
     """
     rows = limits_hz.shape[0]
-    # Over the last part below its limit a row fades into the sparser row before it.
-    fade = 0.06
-    mask = np.uint64(2**_PHASE_BITS - 1)
-    part_mask = np.uint64(2**_COLUMN_SHIFT - 1)
-    part = 2.0**-_COLUMN_SHIFT
-    shift = np.uint64(_COLUMN_SHIFT)
-    phase = np.uint64(np.int64(start))
+    frames = left.shape[0]
+    fade = 0.02
     row = rows - 1
-    # Where the row in hand is all there is to read: from its neighbour's limit to its fade.
-    whole_from, whole_to = 1.0, 0.0
-    base = np.uint64(0)
-    for n in range(out.shape[0]):
+    n = 0
+    while n < frames:
         f = frequency_hz[n]
-        if f <= whole_from or f > whole_to:
-            while row > 0 and f > limits_hz[row]:
-                row -= 1
-            while row < rows - 1 and f <= limits_hz[row + 1]:
-                row += 1
-            whole_from = limits_hz[row + 1] if row < rows - 1 else -1.0
-            whole_to = limits_hz[row] * (1.0 - fade) if row > 0 else np.inf
-            base = np.uint64(row * columns)
-        index = base + (phase >> shift)
-        x = np.int64(phase & part_mask) * part
-        value = _cubic(table, index, x) if fine else _linear(table, index, x)
-        if f > whole_to:
-            weight = (limits_hz[row] - f) / (limits_hz[row] * fade)
-            sparser = _cubic(table, index - np.uint64(columns), x)
-            value = weight * value + (1.0 - weight) * sparser
-        out[n] = value
-        phase = (phase + np.uint64(np.int64(f * step))) & mask
+        while row > 0 and f > limits_hz[row]:
+            row -= 1
+        while row < rows - 1 and f <= limits_hz[row + 1]:
+            row += 1
+        lowest = limits_hz[row + 1] if row < rows - 1 else -1.0
+        highest = limits_hz[row] * (1.0 - fade) if row > 0 else np.inf
+        whole = f <= highest
+        if not whole:
+            lowest, highest = highest, limits_hz[row]
+        end = n + 1
+        while end < frames and lowest < frequency_hz[end] <= highest:
+            end += 1
+        base = np.uint64(row * columns)
+        to_left, to_right, run = left[n:end], right[n:end], frequency_hz[n:end]
+        if whole and fine and steps.shape[0] == 2:
+            _add_pair(to_left, to_right, gains, run, phases, steps, table, base)
+        else:
+            limit_hz = np.inf if whole else limits_hz[row]
+            sparser = base if whole else base - np.uint64(columns)
+            for voice in range(steps.shape[0]):
+                phases[voice] = _add_one(
+                    to_left,
+                    to_right,
+                    (gains[voice, 0], gains[voice, 1]),
+                    run,
+                    (phases[voice], steps[voice]),
+                    table,
+                    (base, sparser),
+                    (limit_hz, fade),
+                    fine,
+                )
+        n = end
+
+
+@njit(cache=True, nogil=True)
+def _add_pair(left, right, gains, frequency_hz, phases, steps, table, base):  # type: ignore[no-untyped-def]
+    """Two voices read from one row by cubics; ``phases`` move on."""
+    gain_a, gain_b, gain_c, gain_d = gains[0, 0], gains[0, 1], gains[1, 0], gains[1, 1]
+    first, second = phases[0], phases[1]
+    first_step, second_step = steps[0], steps[1]
+    for n in range(left.shape[0]):
+        f = frequency_hz[n]
+        a = _cubic(table, base + (first >> _SHIFT), np.int64(first & _PART_MASK) * _PART)
+        b = _cubic(table, base + (second >> _SHIFT), np.int64(second & _PART_MASK) * _PART)
+        left[n] += gain_a * a + gain_c * b
+        right[n] += gain_b * a + gain_d * b
+        first = (first + np.uint64(np.int64(f * first_step))) & _MASK
+        second = (second + np.uint64(np.int64(f * second_step))) & _MASK
+    phases[0], phases[1] = first, second
+
+
+@njit(cache=True, nogil=True)
+def _add_one(left, right, gains, frequency_hz, motion, table, bases, places, fine):  # type: ignore[no-untyped-def]
+    """One voice read from a row, or between two where it fades; answers the phase after it."""
+    phase, step = motion
+    base, sparser_base = bases
+    limit_hz, fade = places
+    to_left, to_right = gains
+    fading = base != sparser_base
+    for n in range(left.shape[0]):
+        x = np.int64(phase & _PART_MASK) * _PART
+        column = phase >> _SHIFT
+        value = _cubic(table, base + column, x) if fine else _linear(table, base + column, x)
+        if fading:
+            index = sparser_base + column
+            sparser = _cubic(table, index, x) if fine else _linear(table, index, x)
+            weight = (limit_hz - frequency_hz[n]) / (limit_hz * fade)
+            value = sparser + weight * (value - sparser)
+        left[n] += to_left * value
+        right[n] += to_right * value
+        phase = (phase + np.uint64(np.int64(frequency_hz[n] * step))) & _MASK
+    return phase

@@ -100,10 +100,20 @@ def _layer_stage(
 ) -> Stage:
     start = min(frames, round(layer.delay_s * settings.sample_rate))
     held_s = max(0.0, hit.hold_s - layer.delay_s)
+    common = sound.pitch if layer.follows_pitch and layer.source.kind == "tone" else None
     context = SourceContext(
-        layer, hit.note, hit.number, sound.seed, held_s, frames - start, settings
+        layer=layer,
+        note=hit.note,
+        hit_number=hit.number,
+        seed=sound.seed,
+        hold_s=held_s,
+        frames=frames - start,
+        settings=settings,
+        common_pitch=common,
+        start=start,
+        hit_hold_s=hit.hold_s,
     )
-    common = {
+    span = {
         "frames": frames - start,
         "hold_s": held_s,
         "rate": settings.sample_rate,
@@ -112,11 +122,14 @@ def _layer_stage(
     source = stage(
         f"{layer.id} source",
         {
-            **common,
+            **span,
             "id": layer.id,
             "seed": sound.seed,
             "source": layer.source.model_dump(),
             "pitch": layer.pitch.model_dump(),
+            "common": common.model_dump() if common else None,
+            "start": start if common else 0,
+            "hit_hold_s": hit.hold_s if common else 0.0,
             "note": hit.note,
             "number": hit.number,
         },
@@ -136,7 +149,7 @@ def _layer_stage(
         return pan_signal(placed, layer.pan)
 
     depends_on = {
-        **common,
+        **span,
         "start": start,
         "gain": gain,
         "pan": layer.pan,

@@ -23,7 +23,7 @@ from nest_crate.core.dsp.randomness import uniform_numbers
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.unison import unison_voices
 from nest_crate.core.engine.settings import RenderSettings
-from nest_crate.core.sound import Layer, NoiseSource, ToneSource
+from nest_crate.core.sound import Curve, Layer, NoiseSource, ToneSource
 from nest_crate.core.sound.sources import PartialSet
 from nest_crate.core.units import note_to_hz
 
@@ -44,6 +44,11 @@ class SourceContext:
     hold_s: float
     frames: int
     settings: RenderSettings
+    common_pitch: Curve | None = None
+    start: int = 0
+    """Frames from the start of the hit to the layer's own."""
+    hit_hold_s: float = 0.0
+    """End of the hold from the start of the hit."""
 
 
 def base_pitch_hz(source: ToneSource, note: int) -> float:
@@ -53,19 +58,28 @@ def base_pitch_hz(source: ToneSource, note: int) -> float:
     return base_hz * source.ratio * float(2.0 ** (shift_st / 12.0))
 
 
+def _shift_st(curve: Curve, context: SourceContext, *, hold_s: float, start: int = 0) -> Signal:
+    """Semitones at every frame of the layer, of a curve that began ``start`` frames earlier."""
+    values = {point.value for point in (*curve.points, *curve.release)}
+    if len(values) == 1:
+        return np.full(context.frames, values.pop())
+    sample_rate = context.settings.sample_rate
+    return curve_signal(
+        curve,
+        frames=start + context.frames,
+        sample_rate=sample_rate,
+        hold_s=hold_s,
+    )[start:]
+
+
 def pitch_signal(context: SourceContext, source: ToneSource) -> Signal:
     """Pitch in Hz at every frame of the layer, shape (1, frames)."""
     base_hz = base_pitch_hz(source, context.note)
-    points = (*context.layer.pitch.points, *context.layer.pitch.release)
     sample_rate = context.settings.sample_rate
-    if len({point.value for point in points}) == 1:
-        shift_st = np.full(context.frames, points[0].value)
-    else:
-        shift_st = curve_signal(
-            context.layer.pitch,
-            frames=context.frames,
-            sample_rate=sample_rate,
-            hold_s=context.hold_s,
+    shift_st = _shift_st(context.layer.pitch, context, hold_s=context.hold_s)
+    if context.common_pitch is not None:
+        shift_st = shift_st + _shift_st(
+            context.common_pitch, context, hold_s=context.hit_hold_s, start=context.start
         )
     if source.vibrato_st > 0.0:
         turn = 2.0 * np.pi * source.vibrato_hz / sample_rate * np.arange(context.frames)

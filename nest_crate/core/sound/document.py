@@ -55,6 +55,7 @@ class Layer(DocumentModel):
     )
     delay_s: float = number(0.0, 0.0, 10.0, label="Start", unit="s", scale="time", step=0.001)
     source: Source = Field(default_factory=ToneSource)
+    follows_pitch: bool = Field(default=True, title="Follows the common pitch")
     level: Curve = Field(default_factory=_full_level)
     pitch: Curve = Field(default_factory=_flat_pitch)
     chain: Annotated[tuple[Processor, ...], Field(max_length=MAX_PROCESSORS)] = ()
@@ -89,6 +90,8 @@ class Sound(DocumentModel):
     name: Annotated[str, Field(min_length=1, max_length=120, title="Name")]
     seed: int = Field(default=1, ge=0, le=2**53 - 1, title="Seed")
     tempo_bpm: float = number(120.0, 20.0, 400.0, label="Tempo", unit="bpm", step=1.0)
+    pitch: Curve = Field(default_factory=_flat_pitch)
+    """Common pitch curve in semitones, from the start of the hit; layers follow it or not."""
     layers: Annotated[tuple[Layer, ...], Field(max_length=MAX_LAYERS)] = ()
     main: Main = Field(default_factory=Main)
     hit: Hit = Field(default_factory=Hit)
