@@ -1,4 +1,5 @@
-"""Tables: accounts, libraries and members, sounds with revisions, takes, samples."""
+"""Tables: accounts with their curve shapes, libraries and members, sounds with revisions, takes,
+samples."""
 
 from __future__ import annotations
 
@@ -21,6 +22,7 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 __all__ = [
     "Account",
     "Base",
+    "CurveShape",
     "Library",
     "Member",
     "Sample",
@@ -57,6 +59,19 @@ class Account(Base):
     id: Mapped[int] = mapped_column(primary_key=True)
     handle: Mapped[str] = mapped_column(String(60), unique=True)
     name: Mapped[str] = mapped_column(String(120))
+    created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+
+
+class CurveShape(Base):
+    """A curve that somebody keeps to use again. ``curve_name`` is the kind it came from."""
+
+    __tablename__ = "curve_shapes"
+    __table_args__ = (UniqueConstraint("account_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    account_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
+    name: Mapped[str] = mapped_column(String(60))
+    curve_name: Mapped[str] = mapped_column(String(20))
+    curve: Mapped[dict[str, Any]] = mapped_column(JSON)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
 
 

@@ -15,7 +15,7 @@ from nest_crate.core.engine import StageMemory
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
-from nest_crate.web import auditions, reference, samples, sounds
+from nest_crate.web import auditions, judging, playing, reference, samples, shapes, sounds
 from nest_crate.web.context import FileMemory, Services, install_sign_in
 from nest_crate.web.problems import register_problems, request_problem
 
@@ -53,7 +53,7 @@ def create_app(settings: Settings) -> OpenAPI:
     )
     install_sign_in(app, settings)
     register_problems(app)
-    for module in (reference, auditions, sounds, samples):
+    for module in (reference, auditions, playing, judging, shapes, sounds, samples):
         app.register_api(module.api)
     _serve_front_end(app, Path(settings.static_folder))
 

@@ -80,7 +80,7 @@ def make_audition(
     # Measuring and drawing let go of Python's lock most of the time, so they go side by side.
     drawing = _helpers.submit(_draw, rendering)
     measures = measure(samples, rate)
-    remarks = check_sound(sound, rendering, measures)
+    remarks = check_sound(sound, rendering, measures, hit)
     measured = time.perf_counter()
     whole, lanes, image = drawing.result()
     drawn = time.perf_counter()

@@ -10,14 +10,27 @@ __all__ = [
     "AccountBody",
     "AuditionBody",
     "AuditionRequest",
+    "DetailsBody",
     "DraftBody",
     "DraftRequest",
+    "HoldOutlineBody",
+    "LayerDetailsBody",
     "LibraryBody",
     "LibraryRequest",
     "NewSoundRequest",
+    "OutlineBody",
+    "PhraseRequest",
+    "PhrasesBody",
+    "ProbeBody",
+    "RecipeBody",
+    "RepeatsBody",
     "RevisionBody",
     "RevisionRequest",
+    "RingingBody",
     "SampleBody",
+    "ShapeBody",
+    "ShapeRequest",
+    "ShapesBody",
     "SoundBody",
     "TakeRequest",
 ]
@@ -202,3 +215,104 @@ class AuditionBody(BaseModel):
     levels_db: dict[str, float]
     spectrogram: SpectrogramBody
     took: TookBody
+
+
+class PhraseBody(BaseModel):
+    name: str
+    label: str
+
+
+class PhrasesBody(BaseModel):
+    phrases: list[PhraseBody]
+
+
+class PhraseRequest(_Request):
+    document: dict[str, Any]
+    phrase: str = Field(max_length=40)
+    sample_rate: int = 48000
+
+
+class RingingBody(BaseModel):
+    """Seconds from the start: the loudest moment, the last ones within 20, 40 and 60 dB of it."""
+
+    loudest_s: float
+    falls_s: list[float]
+    ring_s: float
+
+
+class LayerDetailsBody(BaseModel):
+    """``track`` is (seconds, semitones from ``base_hz``), as measured on the render."""
+
+    track: list[tuple[float, float]]
+    base_hz: float | None
+    landing_hz: float | None
+    note: str | None
+    cents: float | None
+    ringing: RingingBody | None
+
+
+class HoldOutlineBody(BaseModel):
+    name: str
+    hold_s: float
+    length_s: float
+    end_reason: Literal["silence", "length", "limit"]
+    ringing: RingingBody | None
+    outline: OutlineBody
+
+
+class DetailsBody(BaseModel):
+    layers: dict[str, LayerDetailsBody]
+    ringing: RingingBody | None
+    holds: list[HoldOutlineBody]
+
+
+class ProbeStepBody(BaseModel):
+    where: str
+    layer: str | None
+    level_db: float | None
+    silent: bool
+    reason: str
+    mends: list[MendBody]
+
+
+class ProbeBody(BaseModel):
+    steps: list[ProbeStepBody]
+
+
+class RepeatsBody(BaseModel):
+    """``difference_db`` is the largest difference signal re the first hit's level."""
+
+    hits: int
+    identical: bool
+    difference_db: float
+    peak_spread_db: float
+    loudness_spread_db: float
+
+
+class RecipeBody(BaseModel):
+    text: str
+
+
+class ShapeRequest(_Request):
+    name: str = Field(min_length=1, max_length=60, pattern=r"\S")
+    curve_name: Literal["level", "pitch"]
+    curve: dict[str, Any]
+
+
+class ShapeBody(BaseModel):
+    """A shape of one's own."""
+
+    id: int
+    name: str
+    curve_name: Literal["level", "pitch"]
+    curve: dict[str, Any]
+
+
+class StockShapeBody(BaseModel):
+    name: str
+    curve: dict[str, Any]
+
+
+class ShapesBody(BaseModel):
+    stock: list[StockShapeBody]
+    own: list[ShapeBody]

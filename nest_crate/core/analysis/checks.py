@@ -7,18 +7,17 @@ document (path and new value) that the screen makes as one ordinary, undoable ed
 from __future__ import annotations
 
 import math
-from dataclasses import asdict, dataclass, field
-from typing import Any, Literal
 
-from nest_crate.core.analysis.clicks import attack_that_removes_click_s, starts_with_click
+from nest_crate.core.analysis.click_checks import check_clicks
 from nest_crate.core.analysis.contribution import contributions_db
 from nest_crate.core.analysis.measures import Measures
-from nest_crate.core.dsp.curves import curve_breakpoints, value_at
+from nest_crate.core.analysis.remarks import Edit, Mend, Remark
+from nest_crate.core.analysis.tuning_check import check_tuning
 from nest_crate.core.engine.settings import Rendering
-from nest_crate.core.sound import Curve, CurvePoint, FilterProcessor, Sound
+from nest_crate.core.sound import FilterProcessor, Hit, Sound
 from nest_crate.core.sound.document import MAX_PROCESSORS
 
-__all__ = ["Edit", "Mend", "Remark", "check_sound"]
+__all__ = ["check_sound"]
 
 # Below this a hit is as good as silent.
 _AUDIBLE_DB = -80.0
@@ -31,50 +30,18 @@ _OFFSET_DB = -46.0
 _OFFSET_BELOW_DB = 26.0
 
 
-@dataclass(frozen=True)
-class Edit:
-    """Put ``value`` at ``path`` (``main.level_db``) of the document."""
-
-    path: str
-    value: Any
-
-
-@dataclass(frozen=True)
-class Mend:
-    """What the button says, and the edits it makes."""
-
-    label: str
-    edits: list[Edit]
-
-
-@dataclass(frozen=True)
-class Remark:
-    """``code`` names the check; ``at_s`` places it on the ruler, ``layer`` in a lane."""
-
-    code: str
-    severity: Literal["good", "warn", "bad"]
-    text: str
-    at_s: float | None = None
-    layer: str | None = None
-    mends: list[Mend] = field(default_factory=list)
-
-    def as_dict(self) -> dict[str, Any]:
-        return asdict(self)
-
-
-def check_sound(sound: Sound, rendering: Rendering, measures: Measures) -> list[Remark]:
-    """All remarks on one rendered hit, what is wrong before what is right."""
+def check_sound(
+    sound: Sound, rendering: Rendering, measures: Measures, hit: Hit | None = None
+) -> list[Remark]:
+    """All remarks on one rendered hit (the sound's own where None), what is wrong first."""
     remarks = [
         *_level(sound, measures),
         *_ending(sound, rendering),
         *_layers(sound, rendering),
-        *_clicks(sound, rendering),
+        *check_clicks(sound, rendering),
+        *check_tuning(sound, sound.hit if hit is None else hit, rendering, measures),
         *_offset(sound, measures),
     ]
-    if measures.note is not None and measures.cents is not None:
-        cents = round(measures.cents)
-        text = f"Settles at {measures.note}" + (f", {cents:+d} cents" if cents else "")
-        remarks.append(Remark("tuning", "good", text))
     order = {"bad": 0, "warn": 1, "good": 2}
     return sorted(remarks, key=lambda remark: order[remark.severity])
 
@@ -119,39 +86,6 @@ def _layers(sound: Sound, rendering: Rendering) -> list[Remark]:
             code = "silent_layer" if silent else "idle_layer"
             remarks.append(Remark(code, "warn", text, layer=layer.id, mends=mends))
     return remarks
-
-
-def _clicks(sound: Sound, rendering: Rendering) -> list[Remark]:
-    """Tones that set in with a step; a noise may, and a tick is made of nothing else."""
-    remarks = []
-    rate = rendering.audio.sample_rate
-    for index, layer in enumerate(sound.layers):
-        signal = rendering.layers.get(layer.id)
-        if signal is None or layer.source.kind != "tone" or not starts_with_click(signal, rate):
-            continue
-        mends = []
-        if layer.source.phase_deg not in (0.0, 180.0, 360.0) and layer.source.phase_random == 0.0:
-            mends.append(Mend("Phase 0°", [Edit(f"layers.{index}.source.phase_deg", 0.0)]))
-        attack_s = attack_that_removes_click_s(signal, rate)
-        if attack_s is not None:
-            curve = with_attack(layer.level, attack_s).model_dump(mode="json")
-            mends.append(
-                Mend(f"Attack {1e3 * attack_s:g} ms", [Edit(f"layers.{index}.level", curve)])
-            )
-        remarks.append(
-            Remark("click_start", "warn", "click at the start", layer.delay_s, layer.id, mends)
-        )
-    if not remarks and rendering.layers:
-        remarks.append(Remark("no_click", "good", "No click at the start"))
-    return remarks
-
-
-def with_attack(curve: Curve, attack_s: float) -> Curve:
-    """A level curve that rises from 0 over ``attack_s`` and then goes on as it did."""
-    reached = value_at(curve_breakpoints(curve.model_copy(update={"release": ()}), 0.0), attack_s)
-    rise = (CurvePoint(time_s=0.0, value=0.0), CurvePoint(time_s=attack_s, value=reached))
-    rest = tuple(point for point in curve.points if point.time_s > attack_s)
-    return curve.model_copy(update={"points": rise + rest, "loop": None})
 
 
 def _offset(sound: Sound, measures: Measures) -> list[Remark]:

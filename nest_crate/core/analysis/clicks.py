@@ -6,7 +6,12 @@ import numpy as np
 
 from nest_crate.core.dsp.signals import Signal
 
-__all__ = ["attack_that_removes_click_s", "starts_with_click"]
+__all__ = [
+    "attack_that_removes_click_s",
+    "ends_with_click",
+    "release_that_removes_click_s",
+    "starts_with_click",
+]
 
 # A change within this time is heard as a step.
 _STEP_S = 0.00004
@@ -16,7 +21,7 @@ _FOLLOWING_S = 0.02
 _STANDS_OUT = 2.5
 # Steps below this level (about -34 dBFS) are not heard as clicks of their own.
 _AUDIBLE = 0.02
-_ATTACKS_S = (0.0005, 0.001, 0.002, 0.003, 0.005, 0.008)
+_RAMPS_S = (0.0005, 0.001, 0.002, 0.003, 0.005, 0.008)
 
 
 def starts_with_click(signal: Signal, sample_rate: int) -> bool:
@@ -43,10 +48,20 @@ def starts_with_click(signal: Signal, sample_rate: int) -> bool:
 def attack_that_removes_click_s(signal: Signal, sample_rate: int) -> float | None:
     """The shortest attack in seconds under which the click is gone, or None where none helps."""
     start = int(np.flatnonzero(np.max(np.abs(signal), axis=0) > 1e-6)[0])
-    for attack_s in _ATTACKS_S:
+    for attack_s in _RAMPS_S:
         ramp = np.ones(signal.shape[1])
         frames = min(round(attack_s * sample_rate), signal.shape[1] - start)
         ramp[start : start + frames] = np.arange(frames) / max(1, frames)
         if not starts_with_click(signal * ramp, sample_rate):
             return attack_s
     return None
+
+
+def ends_with_click(signal: Signal, sample_rate: int) -> bool:
+    """Whether a signal (channels, frames) stops with a step; the same read backwards."""
+    return starts_with_click(np.ascontiguousarray(signal[:, ::-1]), sample_rate)
+
+
+def release_that_removes_click_s(signal: Signal, sample_rate: int) -> float | None:
+    """The shortest release in seconds under which the click at the end is gone, or None."""
+    return attack_that_removes_click_s(np.ascontiguousarray(signal[:, ::-1]), sample_rate)

@@ -3,9 +3,18 @@
 from __future__ import annotations
 
 import numpy as np
+from numba import njit
 from numpy.typing import NDArray
 
-__all__ = ["Signal", "fade_end", "pan_signal", "peak", "require_signal", "sum_signals"]
+__all__ = [
+    "Signal",
+    "fade_end",
+    "loud_frames",
+    "pan_signal",
+    "peak",
+    "require_signal",
+    "sum_signals",
+]
 
 # Shape (channels, frames), float64, C-contiguous; one or two channels.
 Signal = NDArray[np.float64]
@@ -65,3 +74,13 @@ def fade_end(signal: Signal, frames: int) -> Signal:
         position = np.arange(1, length + 1) / length
         faded[:, -length:] *= 0.5 * (1.0 + np.cos(np.pi * position))
     return faded
+
+
+@njit(cache=True, nogil=True)
+def loud_frames(signal, gain):  # type: ignore[no-untyped-def]
+    """Frames up to and with the last whose magnitude reaches ``gain`` in any channel."""
+    for n in range(signal.shape[1] - 1, -1, -1):
+        for channel in range(signal.shape[0]):
+            if abs(signal[channel, n]) >= gain:
+                return n + 1
+    return 0

@@ -16,7 +16,7 @@ from nest_crate.core.engine.stages import Stage, stage
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.units import db_to_gain
 
-__all__ = ["SILENCE_HOLD_S", "Plan", "make_plan"]
+__all__ = ["SILENCE_HOLD_S", "Plan", "make_plan", "sounding_layers", "source_context"]
 
 # A render ends once the output has stayed silent this long.
 SILENCE_HOLD_S = 0.05
@@ -28,12 +28,15 @@ _VELOCITY_RANGE_DB = 40.0
 
 @dataclass(frozen=True)
 class Plan:
-    """Stages in the order of the sound: ``layers`` and ``taps`` by id, ``output`` last.
+    """Stages in the order of the sound: each layer's source, its level, the layer itself and
+    ``taps`` by id, ``output`` last.
 
     ``ends_by_itself`` is False where a layer never falls silent.
     """
 
     output: Stage
+    sources: dict[str, Stage]
+    levels: dict[str, Stage]
     layers: dict[str, Stage]
     taps: dict[str, Stage]
     frames: int
@@ -80,8 +83,11 @@ def make_plan(sound: Sound, hit: Hit, settings: RenderSettings) -> Plan:
     frames, ends_by_itself = planned_frames(sound, hit, settings)
     taps: dict[str, Stage] = {}
     layers: dict[str, Stage] = {}
+    sources: dict[str, Stage] = {}
+    levels: dict[str, Stage] = {}
     for layer in sounding_layers(sound):
-        shaped = _layer_stage(sound, layer, hit, settings, frames)
+        source, shaped = _layer_stages(sound, layer, hit, settings, frames)
+        sources[layer.id], levels[layer.id] = source, shaped
         layers[layer.id] = taps[layer.id] = _chain_stages(layer.chain, shaped, settings, taps)
     mixed = stage(
         "main sum",
@@ -92,27 +98,35 @@ def make_plan(sound: Sound, hit: Hit, settings: RenderSettings) -> Plan:
     chained = _chain_stages(sound.main.chain, mixed, settings, taps)
     gain = db_to_gain(sound.main.level_db)
     output = stage("main level", {"gain": gain}, lambda inputs: inputs[0] * gain, (chained,))
-    return Plan(output, layers, taps, frames, ends_by_itself)
+    return Plan(output, sources, levels, layers, taps, frames, ends_by_itself)
 
 
-def _layer_stage(
+def source_context(
     sound: Sound, layer: Layer, hit: Hit, settings: RenderSettings, frames: int
-) -> Stage:
+) -> SourceContext:
+    """What a layer's source needs to know in a render of ``frames`` frames."""
     start = min(frames, round(layer.delay_s * settings.sample_rate))
-    held_s = max(0.0, hit.hold_s - layer.delay_s)
-    common = sound.pitch if layer.follows_pitch and layer.source.kind == "tone" else None
-    context = SourceContext(
+    return SourceContext(
         layer=layer,
         note=hit.note,
         hit_number=hit.number,
         seed=sound.seed,
-        hold_s=held_s,
+        hold_s=max(0.0, hit.hold_s - layer.delay_s),
         frames=frames - start,
         settings=settings,
-        common_pitch=common,
+        common_pitch=sound.pitch if layer.follows_pitch else None,
         start=start,
         hit_hold_s=hit.hold_s,
     )
+
+
+def _layer_stages(
+    sound: Sound, layer: Layer, hit: Hit, settings: RenderSettings, frames: int
+) -> tuple[Stage, Stage]:
+    """A layer's source, and the same with its level curve, velocity and pan."""
+    context = source_context(sound, layer, hit, settings, frames)
+    start, held_s = context.start, context.hold_s
+    common = context.common_pitch if layer.source.kind == "tone" else None
     span = {
         "frames": frames - start,
         "hold_s": held_s,
@@ -155,7 +169,7 @@ def _layer_stage(
         "pan": layer.pan,
         "level": layer.level.model_dump(),
     }
-    return stage(f"{layer.id} level", depends_on, shape_level, (source,))
+    return source, stage(f"{layer.id} level", depends_on, shape_level, (source,))
 
 
 def _chain_stages(

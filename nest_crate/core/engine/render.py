@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import numpy as np
-
-from nest_crate.core.dsp.signals import Signal, fade_end, peak
+from nest_crate.core.dsp.signals import Signal, fade_end, loud_frames, peak
 from nest_crate.core.engine.memory import StageMemory
 from nest_crate.core.engine.plan import SILENCE_HOLD_S, make_plan
 from nest_crate.core.engine.settings import Audio, EndReason, Rendering, RenderSettings
@@ -70,9 +68,7 @@ def _ended(output: Signal, settings: RenderSettings, ends_by_itself: bool) -> Au
     cut_fade = round(_CUT_FADE_S * rate)
     if settings.length_s is not None:
         return Audio(fade_end(output, cut_fade), rate, "length")
-    loud = np.flatnonzero(np.max(np.abs(output), axis=0) >= db_to_gain(SILENCE_DBFS))
-    last = int(loud[-1]) + 1 if loud.size else 0
-    end = last + round(SILENCE_HOLD_S * rate)
+    end = int(loud_frames(output, db_to_gain(SILENCE_DBFS))) + round(SILENCE_HOLD_S * rate)
     reason: EndReason = "silence"
     if end > output.shape[1]:
         # A sound that should have ended did so; a drone was stopped at the longest length.

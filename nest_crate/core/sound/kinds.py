@@ -12,7 +12,7 @@ from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.processors import Processor
 from nest_crate.core.sound.sources import PartialSet, Source, Unison
 
-__all__ = ["KINDS", "PROCESSOR_KINDS", "SOURCE_KINDS", "declarations"]
+__all__ = ["KINDS", "PROCESSOR_KINDS", "SOURCE_KINDS", "choices_of", "declarations"]
 
 
 def _by_kind(union: Any) -> dict[str, type[BaseModel]]:
@@ -25,7 +25,7 @@ PROCESSOR_KINDS = _by_kind(Processor)
 KINDS = frozenset({*SOURCE_KINDS, *PROCESSOR_KINDS})
 
 
-def _choices(model: type[BaseModel]) -> list[dict[str, Any]]:
+def choices_of(model: type[BaseModel]) -> list[dict[str, Any]]:
     """Fields that choose among named values, and switches."""
     found: list[dict[str, Any]] = []
     for name, info in model.model_fields.items():
@@ -43,7 +43,7 @@ def _describe(model: type[BaseModel]) -> dict[str, Any]:
     return {
         "help": (model.__doc__ or "").strip(),
         "parameters": [parameter.as_dict() for parameter in declared_parameters(model)],
-        "choices": _choices(model),
+        "choices": choices_of(model),
     }
 
 

@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 from pydantic import BaseModel, ValidationError
 
 from nest_crate.core.errors import DocumentError, DocumentTooLarge, FieldProblem
+from nest_crate.core.sound.curve import Curve
 from nest_crate.core.sound.document import SCHEMA_VERSION, Hit, Sound
 from nest_crate.core.sound.kinds import KINDS
 
@@ -16,6 +17,7 @@ __all__ = [
     "MAX_DOCUMENT_BYTES",
     "UPGRADES",
     "dump_sound",
+    "load_curve",
     "load_hit",
     "load_sound",
     "load_sound_text",
@@ -64,6 +66,13 @@ def load_hit(data: object) -> Hit:
     if not isinstance(data, dict):
         raise DocumentError([FieldProblem("hit", "a hit is a JSON object", "type")])
     return _validated(Hit, data, prefix="hit")
+
+
+def load_curve(data: object) -> Curve:
+    """A valid curve from decoded JSON; paths in errors start with ``curve``."""
+    if not isinstance(data, dict):
+        raise DocumentError([FieldProblem("curve", "a curve is a JSON object", "type")])
+    return _validated(Curve, data, prefix="curve")
 
 
 def dump_sound(sound: Sound) -> dict[str, Any]:

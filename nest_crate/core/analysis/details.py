@@ -1,0 +1,142 @@
+"""A closer look at one hit: the pitch each layer reaches, how long it rings, and how the sound
+goes for a tap and for a long hold."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nest_crate.core.analysis.drawing import Outline, outline
+from nest_crate.core.analysis.reached import landing_hz, reached_pitch_hz
+from nest_crate.core.analysis.ringing import Ringing, ringing
+from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.engine import Rendering, RenderSettings, StageMemory, render, render_with_trace
+from nest_crate.core.engine.plan import source_context
+from nest_crate.core.engine.settings import EndReason
+from nest_crate.core.engine.sources import base_pitch_hz, pitch_signal
+from nest_crate.core.sound import Hit, Layer, Sound, ToneSource
+
+__all__ = ["Details", "HoldOutline", "LayerDetails", "details"]
+
+_TRACK_POINTS = 160
+_OUTLINE_COLUMNS = 200
+TAP_S = 0.03
+# A long hold is this many times the sound's own, and at least so long.
+_LONG_TIMES = 4.0
+_LONG_S = 3.0
+_LONGEST_S = 20.0
+
+
+@dataclass(frozen=True)
+class LayerDetails:
+    """``track`` holds (time in s, semitones from the layer's own pitch) where the pitch is clear;
+    ``landing_hz`` where it settles, ``base_hz`` the layer's own pitch (None for a noise)."""
+
+    track: list[tuple[float, float]]
+    base_hz: float | None
+    landing_hz: float | None
+    ringing: Ringing | None
+
+
+@dataclass(frozen=True)
+class HoldOutline:
+    """How the sound goes when held for ``hold_s``."""
+
+    name: str
+    hold_s: float
+    length_s: float
+    end_reason: EndReason
+    ringing: Ringing | None
+    outline: Outline
+
+
+@dataclass(frozen=True)
+class Details:
+    layers: dict[str, LayerDetails]
+    ringing: Ringing | None
+    holds: list[HoldOutline]
+
+
+def details(
+    sound: Sound, hit: Hit, settings: RenderSettings, *, memory: StageMemory | None = None
+) -> Details:
+    """Look closely at a hit of a sound."""
+    rendering = render_with_trace(sound, hit, settings, memory=memory)
+    rate = settings.sample_rate
+    layers = {layer.id: layer for layer in sound.layers if layer.id in rendering.layers}
+    looked = {
+        key: _layer_details(sound, layer, hit, settings, rendering.layers[key])
+        for key, layer in layers.items()
+    }
+    long_s = min(_LONGEST_S, max(_LONG_S, _LONG_TIMES * hit.hold_s))
+    wanted = (("tap", min(TAP_S, hit.hold_s)), ("as set", hit.hold_s), ("long", long_s))
+    holds = []
+    for name, hold_s in wanted:
+        if hold_s == hit.hold_s and name != "as set":
+            continue
+        played = hit.model_copy(update={"hold_s": hold_s})
+        audio = (
+            rendering.audio if name == "as set" else render(sound, played, settings, memory=memory)
+        )
+        drawn = outline(audio.samples, _OUTLINE_COLUMNS)
+        holds.append(
+            HoldOutline(
+                name,
+                hold_s,
+                audio.length_s,
+                audio.end_reason,
+                ringing(audio.samples, rate),
+                drawn,
+            )
+        )
+    return Details(looked, ringing(rendering.audio.samples, rate), holds)
+
+
+def _layer_details(
+    sound: Sound, layer: Layer, hit: Hit, settings: RenderSettings, signal: Signal
+) -> LayerDetails:
+    rang = ringing(signal, settings.sample_rate)
+    if not isinstance(layer.source, ToneSource):
+        return LayerDetails([], None, None, rang)
+    base_hz = base_pitch_hz(layer.source, hit.note)
+    if rang is None:
+        return LayerDetails([], base_hz, None, rang)
+    expected = _expected_hz(sound, layer, hit, settings, signal.shape[1])
+    # As far as it is clearly heard, close together where the it sets in: there the pitch moves most.
+    span = np.linspace(0.0, 1.0, _TRACK_POINTS) ** 2
+    times_s = layer.delay_s + span * (rang.falls_s[1] - layer.delay_s)
+    reached = reached_pitch_hz(signal, expected, settings.sample_rate, times_s)
+    track = [
+        (float(t), float(12.0 * np.log2(hz / base_hz)))
+        for t, hz in zip(times_s, reached, strict=True)
+        if np.isfinite(hz)
+    ]
+    return LayerDetails(track, base_hz, landing_hz(reached), rang)
+
+
+def _expected_hz(
+    sound: Sound, layer: Layer, hit: Hit, settings: RenderSettings, frames: int
+) -> NDArray[np.float64]:
+    """The pitch asked for at each frame of the render; before the layer's start its first one."""
+    assert isinstance(layer.source, ToneSource)
+    context = source_context(sound, layer, hit, settings, frames)
+    own = pitch_signal(context, layer.source)[0]
+    if own.size == 0:
+        return np.full(frames, base_pitch_hz(layer.source, hit.note))
+    return np.concatenate([np.full(context.start, own[0]), own])
+
+
+def layer_landings_hz(
+    sound: Sound, hit: Hit, settings: RenderSettings, rendering: Rendering
+) -> dict[str, float]:
+    """Where each tone layer's pitch settles, by layer id; layers without a clear pitch left out."""
+    found = {}
+    for layer in sound.layers:
+        signal = rendering.layers.get(layer.id)
+        if signal is not None:
+            landing = _layer_details(sound, layer, hit, settings, signal).landing_hz
+            if landing is not None:
+                found[layer.id] = landing
+    return found

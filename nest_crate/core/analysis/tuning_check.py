@@ -1,0 +1,84 @@
+"""Where a sound settles, and whether that is a note."""
+
+from __future__ import annotations
+
+from nest_crate.core.analysis.details import layer_landings_hz
+from nest_crate.core.analysis.measures import Measures
+from nest_crate.core.analysis.remarks import Edit, Mend, Remark
+from nest_crate.core.dsp.signals import peak
+from nest_crate.core.engine import RenderSettings
+from nest_crate.core.engine.settings import Rendering
+from nest_crate.core.sound import Hit, Layer, Sound, ToneSource
+from nest_crate.core.units import hz_to_note
+
+__all__ = ["check_tuning"]
+
+# Less than this is not heard as out of tune, and is about what beating voices measure.
+_OFF_CENTS = 10.0
+# A layer settles where the sound does when it is as near.
+_SAME_CENTS = 60.0
+# A low sound that falls so far is taken for a kick, whose fundamental usually lies in this range.
+_KICK_FALL_ST = 12.0
+_KICK_BELOW_HZ = 120.0
+_KICK_HZ = (35.0, 70.0)
+
+
+def check_tuning(sound: Sound, hit: Hit, rendering: Rendering, measures: Measures) -> list[Remark]:
+    """The note a sound settles at; off pitch only where a layer that follows the note says so."""
+    if measures.fundamental_hz is None or measures.note is None or measures.cents is None:
+        return []
+    cents = round(measures.cents)
+    where = f"{measures.fundamental_hz:.1f} Hz, {measures.note}"
+    text = f"Settles at {where}" + (f" {cents:+d} cents" if cents else "")
+    if abs(measures.cents) > _OFF_CENTS:
+        layer = _settling_layer(sound, hit, rendering, measures.fundamental_hz)
+        if layer is not None:
+            mend = Mend("Retune", _retuned(sound, measures.cents))
+            off = f"Off pitch: {where} {cents:+d} cents"
+            return [Remark("off_pitch", "warn", off, mends=[mend])]
+    if _is_kick(sound, measures.fundamental_hz):
+        low, high = _KICK_HZ
+        text += f" (kicks: {low:.0f} to {high:.0f} Hz)"
+    return [Remark("tuning", "good", text)]
+
+
+def _settling_layer(
+    sound: Sound, hit: Hit, rendering: Rendering, fundamental_hz: float
+) -> Layer | None:
+    """The loudest layer that settles where the sound does, if it follows the note."""
+    settings = RenderSettings(sample_rate=rendering.audio.sample_rate)
+    landings = layer_landings_hz(sound, hit, settings, rendering)
+    near = [
+        layer
+        for layer in sound.layers
+        if layer.id in landings
+        and abs(100.0 * (hz_to_note(landings[layer.id]) - hz_to_note(fundamental_hz))) < _SAME_CENTS
+    ]
+    loudest = max(near, key=lambda layer: peak(rendering.layers[layer.id]), default=None)
+    if loudest is None or not isinstance(loudest.source, ToneSource):
+        return None
+    return loudest if loudest.source.follows_note else None
+
+
+def _retuned(sound: Sound, cents: float) -> list[Edit]:
+    """Every layer that follows the note moved by ``-cents``, so that they stay together."""
+    edits = []
+    for index, layer in enumerate(sound.layers):
+        source = layer.source
+        if not isinstance(source, ToneSource) or not source.follows_note:
+            continue
+        fine = round(source.fine_cent - cents, 1)
+        path = f"layers.{index}.source"
+        if abs(fine) > 100.0:
+            whole = 1.0 if fine > 0.0 else -1.0
+            edits.append(Edit(f"{path}.transpose_st", source.transpose_st + whole))
+            fine = round(fine - 100.0 * whole, 1)
+        edits.append(Edit(f"{path}.fine_cent", fine))
+    return edits
+
+
+def _is_kick(sound: Sound, fundamental_hz: float) -> bool:
+    if fundamental_hz > _KICK_BELOW_HZ:
+        return False
+    curves = [sound.pitch, *(layer.pitch for layer in sound.layers)]
+    return any(curve.points[0].value - curve.final_value() >= _KICK_FALL_ST for curve in curves)

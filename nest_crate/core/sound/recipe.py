@@ -1,0 +1,143 @@
+"""A sound as a readable list: every value with its name and its unit."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from pydantic import BaseModel
+
+from nest_crate.core.sound.curve import Curve
+from nest_crate.core.sound.document import Layer, Sound
+from nest_crate.core.sound.kinds import choices_of
+from nest_crate.core.sound.parameters import Unit, declared_parameters
+from nest_crate.core.sound.processors import Processor
+from nest_crate.core.units import gain_to_db, note_name, note_to_hz
+
+__all__ = ["recipe", "written_value"]
+
+_SHAPES = ("sine", "triangle", "sawtooth", "pulse")
+
+
+def _plain(value: float, digits: int) -> str:
+    text = f"{value:.{digits}f}".rstrip("0").rstrip(".") if digits else f"{value:.0f}"
+    return "0" if text in {"-0", ""} else text
+
+
+def written_value(value: float, unit: Unit) -> str:
+    """A stored number as people write it: 0.028 s is ``28 ms``, 0.5 of a percentage ``50 %``."""
+    match unit:
+        case "s":
+            return f"{_plain(1e3 * value, 2)} ms" if value < 1.0 else f"{_plain(value, 3)} s"
+        case "Hz":
+            return f"{_plain(value, 2)} Hz"
+        case "percent":
+            return f"{_plain(100.0 * value, 1)} %"
+        case "note":
+            return f"{note_name(round(value))} ({note_to_hz(value):.1f} Hz)"
+        case "st" | "cent" | "dB" | "octave":
+            words = {"st": "st", "cent": "ct", "dB": "dB", "octave": "oct"}
+            sign = "+" if value > 0.0 else ""
+            return f"{sign}{_plain(value, 2)} {words[unit]}"
+        case "deg":
+            return f"{_plain(value, 1)}°"
+        case "bpm":
+            return f"{_plain(value, 2)} bpm"
+        case "beat":
+            return f"{_plain(value, 3)} beats"
+        case "":
+            return _plain(value, 3)
+
+
+def recipe(sound: Sound) -> str:
+    """The whole sound in words and numbers, one value a line, nested by two spaces.
+
+    Parts that do nothing (a flat pitch curve, an empty chain) are left out; every other value
+    is written, those left at their defaults too.
+    """
+    return "\n".join(_sound_lines(sound)) + "\n"
+
+
+def _indented(lines: Iterator[str]) -> Iterator[str]:
+    return (f"  {line}" for line in lines)
+
+
+def _sound_lines(sound: Sound) -> Iterator[str]:
+    yield sound.name
+    yield from _fields(sound)
+    yield f"Seed: {sound.seed}"
+    yield "Hit"
+    yield from _indented(_fields(sound.hit))
+    yield from _curve("Common pitch curve", sound.pitch, "st")
+    for number, layer in enumerate(sound.layers, 1):
+        yield f"Layer {number}: {layer.name} ({layer.source.kind})"
+        yield from _indented(_layer_lines(layer))
+    yield "Main output"
+    yield from _indented(_fields(sound.main))
+    for part in sound.main.chain:
+        yield from _indented(_processor_lines(part))
+
+
+def _layer_lines(layer: Layer) -> Iterator[str]:
+    yield from _fields(layer, except_names=("pigment",))
+    yield "Source"
+    source = layer.source
+    yield from _indented(_fields(source))
+    if source.kind == "tone":
+        yield from _indented(_tone_parts(source))
+    yield from _curve("Level curve", layer.level, "percent")
+    if source.kind == "tone":
+        yield from _curve("Pitch curve", layer.pitch, "st")
+    for part in layer.chain:
+        yield from _processor_lines(part)
+
+
+def _tone_parts(source: BaseModel) -> Iterator[str]:
+    for name, model in source:
+        if not isinstance(model, BaseModel):
+            continue
+        if name == "partials" and getattr(source, "cycle", "") != "partials":
+            continue
+        if name == "unison" and getattr(model, "voices", 1) == 1:
+            continue
+        yield name.capitalize()
+        yield from _indented(_fields(model))
+        if name == "partials":
+            levels = model.model_dump()["amplitudes"]
+            written = [f"{k}: {written_value(a, 'percent')}" for k, a in enumerate(levels, 1) if a]
+            yield "  Amplitudes: " + ", ".join(written)
+
+
+def _processor_lines(part: Processor) -> Iterator[str]:
+    yield f"{part.kind.capitalize()} ({'on' if part.on else 'off'})"
+    yield from _indented(_fields(part, except_names=("on",)))
+
+
+def _fields(part: BaseModel, except_names: tuple[str, ...] = ()) -> Iterator[str]:
+    values = dict(part)
+    for choice in choices_of(type(part)):
+        if choice["name"] in except_names:
+            continue
+        value = values[choice["name"]]
+        word = ("on" if value else "off") if isinstance(value, bool) else str(value)
+        yield f"{choice['label']}: {word.replace('_', '-')}"
+    for parameter in declared_parameters(type(part)):
+        text = written_value(float(values[parameter.name]), parameter.unit)
+        if parameter.name == "shape":
+            text += f" (nearest {_SHAPES[round(float(values['shape']))]})"
+        yield f"{parameter.label}: {text}"
+
+
+def _curve(title: str, curve: Curve, unit: Unit) -> Iterator[str]:
+    points = (*curve.points, *curve.release)
+    if len(points) == 1 and points[0].value == 0.0:
+        return
+    yield title
+    for words, part in (("", curve.points), ("after the hold ", curve.release)):
+        for point in part:
+            value = written_value(point.value, unit)
+            if unit == "percent" and point.value > 0.0:
+                value += f" ({gain_to_db(point.value):.1f} dB)"
+            bend = f", bend {_plain(point.bend, 2)}" if point.bend else ""
+            yield f"  {words}{written_value(point.time_s, 's')}: {value}{bend}"
+    if curve.loop is not None:
+        yield f"  loops from point {curve.loop.start + 1} to {curve.loop.end + 1} while held"

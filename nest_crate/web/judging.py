@@ -1,0 +1,109 @@
+"""Closer looks at a sound: details, the probe for silence, repeats, and the sound as a list."""
+
+from __future__ import annotations
+
+import base64
+import dataclasses
+
+from flask import Response, make_response
+from flask_openapi3 import APIBlueprint, Tag
+
+from nest_crate.core.analysis.details import Details, HoldOutline, LayerDetails, details
+from nest_crate.core.analysis.probe import probe_silence
+from nest_crate.core.analysis.repeats import compare_repeats
+from nest_crate.core.analysis.ringing import Ringing
+from nest_crate.core.engine import RenderSettings
+from nest_crate.core.sound import Hit, Sound, load_hit, load_sound
+from nest_crate.core.sound.recipe import recipe
+from nest_crate.core.units import hz_to_note, note_name
+from nest_crate.web import bodies
+from nest_crate.web.context import current_account, services
+
+__all__ = ["api"]
+
+api = APIBlueprint("judging", __name__, url_prefix="/api/judging", abp_tags=[Tag(name="bench")])
+
+
+def _asked(body: bodies.AuditionRequest) -> tuple[Sound, Hit, RenderSettings]:
+    current_account()
+    sound = load_sound(body.document)
+    hit = sound.hit if body.hit is None else load_hit(body.hit)
+    return sound, hit, RenderSettings(sample_rate=body.sample_rate, quality=body.quality)
+
+
+@api.post("/details", responses={200: bodies.DetailsBody})
+def look_closely(body: bodies.AuditionRequest) -> Response:
+    """Pitch reached and ring time of each layer, and the sound for a tap and a long hold."""
+    sound, hit, settings = _asked(body)
+    looked = details(sound, hit, settings, memory=services().stages)
+    return make_response(_details_body(looked).model_dump())
+
+
+@api.post("/probe", responses={200: bodies.ProbeBody})
+def probe(body: bodies.AuditionRequest) -> Response:
+    """Why is it silent: every step from source to output with its level."""
+    sound, hit, settings = _asked(body)
+    steps = probe_silence(sound, hit, settings, memory=services().stages)
+    return make_response({"steps": [dataclasses.asdict(step) for step in steps]})
+
+
+@api.post("/repeats", responses={200: bodies.RepeatsBody})
+def repeats(body: bodies.AuditionRequest) -> Response:
+    """Eight hits in a row, and how far they differ."""
+    sound, hit, settings = _asked(body)
+    played = sound.model_copy(update={"hit": hit})
+    compared = compare_repeats(played, settings, memory=services().stages)
+    return make_response(compared.as_dict())
+
+
+@api.post("/recipe", responses={200: bodies.RecipeBody})
+def as_list(body: bodies.AuditionRequest) -> Response:
+    """The sound as a readable list of every value with its unit."""
+    sound, hit, _ = _asked(body)
+    return make_response({"text": recipe(sound.model_copy(update={"hit": hit}))})
+
+
+def _ringing_body(rang: Ringing | None) -> bodies.RingingBody | None:
+    if rang is None:
+        return None
+    return bodies.RingingBody(
+        loudest_s=rang.loudest_s, falls_s=list(rang.falls_s), ring_s=rang.ring_s
+    )
+
+
+def _layer_body(layer: LayerDetails) -> bodies.LayerDetailsBody:
+    note, cents = None, None
+    if layer.landing_hz is not None:
+        exact = hz_to_note(layer.landing_hz)
+        nearest = min(127, max(0, round(exact)))
+        note, cents = note_name(nearest), 100.0 * (exact - nearest)
+    return bodies.LayerDetailsBody(
+        track=layer.track,
+        base_hz=layer.base_hz,
+        landing_hz=layer.landing_hz,
+        note=note,
+        cents=cents,
+        ringing=_ringing_body(layer.ringing),
+    )
+
+
+def _hold_body(hold: HoldOutline) -> bodies.HoldOutlineBody:
+    return bodies.HoldOutlineBody(
+        name=hold.name,
+        hold_s=hold.hold_s,
+        length_s=hold.length_s,
+        end_reason=hold.end_reason,
+        ringing=_ringing_body(hold.ringing),
+        outline=bodies.OutlineBody(
+            scale=hold.outline.scale,
+            data=base64.b64encode(hold.outline.data.tobytes()).decode(),
+        ),
+    )
+
+
+def _details_body(looked: Details) -> bodies.DetailsBody:
+    return bodies.DetailsBody(
+        layers={key: _layer_body(layer) for key, layer in looked.layers.items()},
+        ringing=_ringing_body(looked.ringing),
+        holds=[_hold_body(hold) for hold in looked.holds],
+    )
