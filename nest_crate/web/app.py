@@ -66,7 +66,15 @@ def create_app(settings: Settings) -> OpenAPI:
     return app
 
 
+# Stand-ins for devices, which ship beside the program.
+_TOOLS = Path(__file__).parent.parent.parent / "tools"
+
+
 def _serve_front_end(app: OpenAPI, folder: Path) -> None:
+    @app.route("/tools/<path:name>")
+    def tool(name: str) -> Response:
+        return send_from_directory(_TOOLS, name)
+
     @app.route("/", defaults={"path": ""})
     @app.route("/<path:path>")
     def front_end(path: str) -> Response:

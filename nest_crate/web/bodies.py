@@ -243,7 +243,7 @@ class RingingBody(BaseModel):
 class LayerDetailsBody(BaseModel):
     """``track`` is (seconds, semitones from ``base_hz``), as measured on the render."""
 
-    track: list[tuple[float, float]]
+    track: list[list[float]]
     base_hz: float | None
     landing_hz: float | None
     note: str | None

@@ -78,7 +78,7 @@ def _layer_body(layer: LayerDetails) -> bodies.LayerDetailsBody:
         nearest = min(127, max(0, round(exact)))
         note, cents = note_name(nearest), 100.0 * (exact - nearest)
     return bodies.LayerDetailsBody(
-        track=layer.track,
+        track=[list(reading) for reading in layer.track],
         base_hz=layer.base_hz,
         landing_hz=layer.landing_hz,
         note=note,

@@ -3,6 +3,13 @@ import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
 export type AuditionAnswer = Schemas["AuditionBody"];
+export type DetailsAnswer = Schemas["DetailsBody"];
+export type LayerDetails = Schemas["LayerDetailsBody"];
+export type HoldOutline = Schemas["HoldOutlineBody"];
+export type Ringing = Schemas["RingingBody"];
+export type ProbeStep = Schemas["ProbeStepBody"];
+export type RepeatsAnswer = Schemas["RepeatsBody"];
+export type Mend = Schemas["MendBody"];
 export type Remark = Schemas["RemarkBody"];
 export type Edit = Schemas["EditBody"];
 export type OutlineData = Schemas["OutlineBody"];

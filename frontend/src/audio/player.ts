@@ -20,7 +20,7 @@ export const usePlayer = create<PlayerState>(() => ({
 const KEPT_BUFFERS = 24;
 const buffers = new Map<string, AudioBuffer>();
 let context: AudioContext | null = null;
-let playing: { source: AudioBufferSourceNode; gain: GainNode } | null = null;
+let playing: Voice | null = null;
 
 function audioContext(): AudioContext {
   context ??= new AudioContext({ sampleRate: 48000, latencyHint: "interactive" });
@@ -35,13 +35,9 @@ export function playPosition(): number | null {
   return position <= lengthS ? position : null;
 }
 
-/** Fetch a float WAV once and keep it ready; the address names its content for good. */
-export async function loadAudio(url: string): Promise<AudioBuffer> {
-  const kept = buffers.get(url);
-  if (kept) return kept;
-  const response = await fetch(url);
-  if (!response.ok) throw new Error(`no audio at ${url}`);
-  const audio = readFloatWav(await response.arrayBuffer());
+/** A float WAV as a buffer to be played. */
+export function bufferOf(file: ArrayBuffer): AudioBuffer {
+  const audio = readFloatWav(file);
   const frames = Math.max(1, audio.channels[0]?.length ?? 1);
   const buffer = new AudioBuffer({
     numberOfChannels: audio.channels.length,
@@ -49,6 +45,16 @@ export async function loadAudio(url: string): Promise<AudioBuffer> {
     sampleRate: audio.sampleRate,
   });
   audio.channels.forEach((samples, channel) => buffer.copyToChannel(samples, channel));
+  return buffer;
+}
+
+/** Fetch a float WAV once and keep it ready; the address names its content for good. */
+export async function loadAudio(url: string): Promise<AudioBuffer> {
+  const kept = buffers.get(url);
+  if (kept) return kept;
+  const response = await fetch(url);
+  if (!response.ok) throw new Error(`no audio at ${url}`);
+  const buffer = bufferOf(await response.arrayBuffer());
   buffers.set(url, buffer);
   const oldest = buffers.keys().next().value;
   if (buffers.size > KEPT_BUFFERS && oldest !== undefined) buffers.delete(oldest);
@@ -65,44 +71,127 @@ function peakOf(buffer: AudioBuffer): number {
 
 /** Let go of what plays, with a short fade so that stopping does not click. */
 export function stopPlaying(): void {
-  if (!playing || !context) return;
-  const { source, gain } = playing;
-  const now = context.currentTime;
-  gain.gain.setTargetAtTime(0, now, 0.004);
-  source.stop(now + 0.03);
+  playing?.stop();
   playing = null;
   usePlayer.setState({ key: null });
 }
 
-/** Play a buffer from its start in place of whatever plays. */
-export function play(buffer: AudioBuffer, key: string): void {
-  const audio = audioContext();
-  void audio.resume();
+/** Play a buffer from its start in place of whatever plays, ``gainDb`` (0 or below) lower. */
+export function play(buffer: AudioBuffer, key: string, gainDb = 0): Voice {
   stopPlaying();
-  const peak = peakOf(buffer);
-  const safe = peak > 1 ? 1 / peak : 1;
-  const source = new AudioBufferSourceNode(audio, { buffer });
-  const gain = new GainNode(audio, { gain: safe });
-  source.connect(gain).connect(audio.destination);
-  source.onended = () => {
-    source.disconnect();
-    gain.disconnect();
-    if (playing?.source === source) {
-      playing = null;
-      usePlayer.setState({ key: null });
-    }
-  };
-  source.start();
-  playing = { source, gain };
+  const voice = startVoice(buffer, { gainDb, onEnd: () => ended(voice) });
+  playing = voice;
+  const audio = audioContext();
   // What is heard now was handed over this long ago.
   const latency = audio.outputLatency || audio.baseLatency;
   usePlayer.setState({
     key,
     startedAt: audio.currentTime + latency,
     lengthS: buffer.duration,
-    heldBackDb: safe < 1 ? -20 * Math.log10(safe) : 0,
   });
   window.dispatchEvent(new CustomEvent("nest-crate:played", { detail: { key } }));
+  return voice;
+}
+
+function ended(voice: Voice): void {
+  if (playing !== voice) return;
+  playing = null;
+  usePlayer.setState({ key: null });
+}
+
+/** One sounding buffer, or several of the same hit following each other without a seam. */
+export interface Voice {
+  /** Seconds since it began. */
+  position(): number;
+  /** Go on in another buffer from a place that both share; at once where that has passed. */
+  goOnIn(buffer: AudioBuffer, atS: number): void;
+  /** Fade out within a few milliseconds. */
+  stop(): void;
+}
+
+interface VoiceOptions {
+  gainDb?: number;
+  onEnd?: () => void;
+}
+
+const FADE_S = 0.006;
+const sounding = new Set<{ peak: number }>();
+
+/**
+ * What sounds together never exceeds full scale: the output is lowered to one over the sum of
+ * all peaks, which no sum of the signals can pass.
+ */
+function keepSafe(audio: AudioContext, atOnce: boolean): void {
+  const sum = [...sounding].reduce((total, { peak }) => total + peak, 0);
+  const safe = sum > 1 ? 1 / sum : 1;
+  const { gain } = output(audio);
+  if (atOnce || safe < gain.value) gain.setValueAtTime(safe, audio.currentTime);
+  else gain.setTargetAtTime(safe, audio.currentTime, 0.02);
+  usePlayer.setState({ heldBackDb: safe < 1 ? -20 * Math.log10(safe) : 0 });
+}
+
+let outputNode: GainNode | null = null;
+function output(audio: AudioContext): GainNode {
+  if (!outputNode) {
+    outputNode = new GainNode(audio);
+    outputNode.connect(audio.destination);
+  }
+  return outputNode;
+}
+
+/** Start a buffer beside whatever sounds already. */
+export function startVoice(buffer: AudioBuffer, options: VoiceOptions = {}): Voice {
+  const audio = audioContext();
+  void audio.resume();
+  const level = 10 ** ((options.gainDb ?? 0) / 20);
+  const began = audio.currentTime;
+  const counted = { peak: peakOf(buffer) * level };
+  sounding.add(counted);
+  keepSafe(audio, sounding.size === 1);
+
+  const sourceOf = (from: AudioBuffer, atS: number, offsetS: number) => {
+    const source = new AudioBufferSourceNode(audio, { buffer: from });
+    const gain = new GainNode(audio, { gain: level });
+    source.connect(gain).connect(output(audio));
+    source.start(atS, offsetS);
+    return { source, gain };
+  };
+  let now = sourceOf(buffer, began, 0);
+  const finish = () => {
+    sounding.delete(counted);
+    if (sounding.size > 0) keepSafe(audio, false);
+    options.onEnd?.();
+  };
+  const watch = ({ source, gain }: typeof now) => {
+    source.onended = () => {
+      source.disconnect();
+      gain.disconnect();
+      if (now.source === source) finish();
+    };
+  };
+  watch(now);
+
+  return {
+    position: () => audio.currentTime - began,
+    goOnIn: (next, atS) => {
+      const at = Math.max(audio.currentTime + 0.002, began + atS);
+      const before = now;
+      counted.peak = Math.max(counted.peak, peakOf(next) * level);
+      keepSafe(audio, false);
+      now = sourceOf(next, at, Math.min(next.duration, at - began));
+      watch(now);
+      now.gain.gain.setValueAtTime(0, at);
+      now.gain.gain.linearRampToValueAtTime(level, at + FADE_S);
+      before.gain.gain.setValueAtTime(level, at);
+      before.gain.gain.linearRampToValueAtTime(0, at + FADE_S);
+      before.source.stop(at + FADE_S);
+    },
+    stop: () => {
+      const at = audio.currentTime;
+      now.gain.gain.setTargetAtTime(0, at, 0.004);
+      now.source.stop(at + 0.03);
+    },
+  };
 }
 
 /** Fetch and play; a newer call overtakes an older one that is still being fetched. */

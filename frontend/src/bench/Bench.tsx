@@ -1,9 +1,10 @@
 import { useDeclarations } from "../api/queries";
-import { Checks } from "./Checks";
 import { Header } from "./Header";
 import { Inspector } from "./Inspector";
+import { Checks } from "./judging/Checks";
 import { Lanes } from "./Lanes";
 import { Path } from "./Path";
+import { PlayStrip } from "./playing/PlayStrip";
 import { StaleDialog } from "./StaleDialog";
 import { useAudition } from "./useAudition";
 import { useAutosave } from "./useAutosave";
@@ -17,11 +18,12 @@ export function Bench() {
   const declarations = useDeclarations();
   if (!declarations.data) return <main className="flex-1" aria-busy />;
   return (
-    <main className="grid min-w-0 flex-1 grid-cols-[minmax(0,1fr)_312px] grid-rows-[54px_minmax(0,1fr)_184px]">
+    <main className="grid min-w-0 flex-1 grid-cols-[minmax(0,1fr)_312px] grid-rows-[54px_minmax(0,1fr)_auto_172px]">
       <Header declarations={declarations.data} />
       <Lanes />
       <Inspector declarations={declarations.data} />
-      <div className="col-span-2 flex min-w-0 border-t border-line-strong bg-band">
+      <PlayStrip declarations={declarations.data} />
+      <div className="col-span-2 flex min-h-0 min-w-0 border-t border-line-strong bg-band">
         <Path />
         <Checks />
       </div>

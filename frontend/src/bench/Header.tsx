@@ -3,11 +3,12 @@ import { useState } from "react";
 import type { Declarations } from "../api/types";
 import { usePlayer } from "../audio/player";
 import { Button } from "../ui/Button";
-import { HistoryDialog } from "./HistoryDialog";
+import { HeaderMenu } from "./HeaderMenu";
 import { HitFields } from "./HitFields";
+import { HistoryDialog } from "./judging/HistoryDialog";
 import { KeepTakeDialog } from "./KeepTakeDialog";
+import { playBench } from "./playing/playBench";
 import { edit, redo, type SaveState, toggleListen, undo, useBench } from "./store";
-import { playBench } from "./useAudition";
 import { useNewSound } from "./useNewSound";
 
 export function Header({ declarations }: { declarations: Declarations }) {
@@ -17,7 +18,7 @@ export function Header({ declarations }: { declarations: Declarations }) {
   const [keeping, setKeeping] = useState(false);
   const [history, setHistory] = useState(false);
   const newSound = useNewSound();
-  const heldBackDb = usePlayer((state) => (state.key === null ? 0 : state.heldBackDb));
+  const heldBackDb = usePlayer((state) => state.heldBackDb);
   const Speaker = listen ? Volume2 : VolumeX;
   const undoLabel = past.at(-1)?.label;
   const redoLabel = future.at(-1)?.label;
@@ -80,6 +81,7 @@ export function Header({ declarations }: { declarations: Declarations }) {
       <Button onClick={newSound.make} disabled={newSound.busy}>
         <Plus size={15} aria-hidden /> <span className="max-xl:sr-only">New sound</span>
       </Button>
+      <HeaderMenu />
       <Button look="action" onClick={() => setKeeping(true)}>
         Keep take
       </Button>

@@ -1,5 +1,7 @@
-import type { Declarations, Processor } from "../api/types";
-import { withProcessor } from "./edits";
+import type { Declarations, Processor, Sound } from "../api/types";
+import { CurveSection } from "./curves/CurveSection";
+import { COMMON_PITCH } from "./curves/curveRef";
+import { withLayer, withProcessor } from "./edits";
 import { PartFields } from "./PartFields";
 import { ProcessorPicture } from "./ProcessorPicture";
 import { LayerFields } from "./LayerFields";
@@ -26,6 +28,8 @@ export function Inspector({ declarations }: { declarations: Declarations }) {
         <LayerFields key={layer.id} layer={layer} declarations={declarations} />
       ) : processor ? (
         <ProcessorFields key={processor.id} processor={processor} declarations={declarations} />
+      ) : selection.kind === "pitch" ? (
+        <CommonPitchFields sound={sound} declarations={declarations} />
       ) : (
         <MainFields declarations={declarations} />
       )}
@@ -67,6 +71,44 @@ function ProcessorFields({
             )
           }
         />
+      </Section>
+    </>
+  );
+}
+
+function CommonPitchFields({ sound, declarations }: { sound: Sound; declarations: Declarations }) {
+  return (
+    <>
+      <h2 className="font-title text-[16px] font-semibold">Common pitch</h2>
+      <p className="mt-1 text-ink-2">
+        Added to the pitch of every tone that follows it, from the start of the hit.
+      </p>
+      <Section title="Pitch curve" aside={sound.pitch.release.length > 0 ? "held" : "one-shot"}>
+        <CurveSection curveRef={COMMON_PITCH} curve={sound.pitch} declarations={declarations} />
+      </Section>
+      <Section title="Who follows">
+        {sound.layers
+          .filter(({ source }) => source.kind === "tone")
+          .map((layer) => (
+            <label key={layer.id} className="flex min-h-6 items-center justify-between">
+              {layer.name}
+              <input
+                type="checkbox"
+                className="size-4 accent-action"
+                checked={layer.follows_pitch}
+                onChange={({ target }) =>
+                  edit(
+                    `${layer.name}: ${target.checked ? "follows" : "leaves"} the common pitch`,
+                    (now) =>
+                      withLayer(now, layer.id, (one) => ({
+                        ...one,
+                        follows_pitch: target.checked,
+                      })),
+                  )
+                }
+              />
+            </label>
+          ))}
       </Section>
     </>
   );

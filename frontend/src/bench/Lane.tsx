@@ -5,9 +5,13 @@ import { cssColour, fillOutline, prepared } from "../ui/drawing";
 import { PIGMENTS } from "../ui/pigments";
 import { useTheme } from "../ui/theme";
 import type { TimeScale } from "../ui/timeScale";
-import { CurveEditor } from "./CurveEditor";
+import { CurveEditor } from "./curves/CurveEditor";
+import { CurveMarks } from "./curves/CurveMarks";
+import type { CurveName } from "./curves/curveRef";
+import { OtherCurve } from "./curves/OtherCurve";
+import { GridLines } from "./GridLines";
 import { LaneLabel } from "./LaneLabel";
-import { type CurveName, takeInHand, useBench } from "./store";
+import { takeInHand, useBench } from "./store";
 
 interface Props {
   layer: Layer;
@@ -22,11 +26,17 @@ export function Lane({ layer, number, scale, height }: Props) {
     ({ selection }) => selection.kind === "layer" && selection.id === layer.id,
   );
   const inHand = useBench((state) => state.curves[layer.id] ?? "level");
+  const baseHz = useBench((state) => state.details?.layers[layer.id]?.base_hz ?? null);
+  // While the level of the whole sound is moved, every layer shows that it is meant.
+  const touched = useBench(
+    ({ gesture }) => gesture === "Main.level_db" || gesture === `${layer.name}.level_db`,
+  );
   const { colour } = PIGMENTS[layer.pigment];
+  const along = { layer, curveName: inHand, scale, height };
   return (
     <div
       data-layer={layer.id}
-      className="relative flex border-b border-line"
+      className={`relative flex border-b border-line ${touched ? "outline-2 -outline-offset-2 outline-action" : ""}`}
       style={{
         height,
         background: selected ? `color-mix(in srgb, ${colour} 7%, var(--sheet))` : undefined,
@@ -38,8 +48,20 @@ export function Lane({ layer, number, scale, height }: Props) {
         className="relative min-w-0 flex-1 overflow-hidden"
         style={{ opacity: layer.mute ? 0.4 : 1 }}
       >
+        <GridLines scale={scale} height={height} />
         <LaneWaveform layer={layer} scale={scale} height={height} />
-        <CurveEditor layer={layer} curveName={inHand} scale={scale} height={height} />
+        <OtherCurve {...along} />
+        <CurveEditor
+          curveRef={{ layerId: layer.id, name: inHand }}
+          curve={layer[inHand]}
+          owner={layer.name}
+          delayS={layer.delay_s}
+          colour={colour}
+          scale={scale}
+          height={height}
+          baseHz={baseHz}
+        />
+        <CurveMarks {...along} />
         <Chips layer={layer} inHand={inHand} />
       </div>
     </div>

@@ -1,9 +1,11 @@
 import { Plus } from "lucide-react";
 import { useEffect, useRef } from "react";
-import type { Source } from "../api/types";
+import type { CurvePoint, Source } from "../api/types";
 import { boundedView, zoomed } from "../ui/timeScale";
 import { useSize } from "../ui/useSize";
+import { CommonPitchLane } from "./CommonPitchLane";
 import { newLayer } from "./edits";
+import { GridMenu } from "./GridMenu";
 import { Lane } from "./Lane";
 import { ResultRow } from "./ResultRow";
 import { Ruler } from "./Ruler";
@@ -18,7 +20,11 @@ export function Lanes() {
   const { ref, width, height } = useSize<HTMLElement>();
   const scale = useTimeline(Math.max(0, width - LABEL_WIDTH));
   const layers = useBench((state) => state.document?.layers ?? NONE);
-  const laneHeight = laneHeightFor(height, layers.length);
+  const commonShown = useBench(
+    ({ document, selection }) =>
+      selection.kind === "pitch" || isMoving(document?.pitch.points, document?.pitch.release),
+  );
+  const laneHeight = laneHeightFor(height, layers.length + (commonShown ? 1 : 0));
   useWheelZoom(ref);
   return (
     <section
@@ -32,11 +38,19 @@ export function Lanes() {
         {layers.map((layer, index) => (
           <Lane key={layer.id} layer={layer} number={index + 1} scale={scale} height={laneHeight} />
         ))}
-        <AddLayer full={layers.length >= MOST_LAYERS} empty={layers.length === 0} />
+        {commonShown && <CommonPitchLane scale={scale} />}
+        <AddLayer
+          full={layers.length >= MOST_LAYERS}
+          empty={layers.length === 0}
+          commonShown={commonShown}
+        />
       </div>
     </section>
   );
 }
+
+const isMoving = (points: CurvePoint[] = [], release: CurvePoint[] = []) =>
+  [...points, ...release].some(({ value }) => value !== 0);
 
 const NONE: never[] = [];
 const FIXED_HEIGHT = 28 + 134 + 44;
@@ -81,7 +95,13 @@ function useWheelZoom(ref: React.RefObject<HTMLElement | null>) {
 
 const KINDS: Source["kind"][] = ["tone", "noise"];
 
-function AddLayer({ full, empty }: { full: boolean; empty: boolean }) {
+interface AddLayerProps {
+  full: boolean;
+  empty: boolean;
+  commonShown: boolean;
+}
+
+function AddLayer({ full, empty, commonShown }: AddLayerProps) {
   const add = (kind: Source["kind"]) => {
     const { document } = useBench.getState();
     if (!document) return;
@@ -105,8 +125,19 @@ function AddLayer({ full, empty }: { full: boolean; empty: boolean }) {
           {kind}
         </button>
       ))}
+      {!commonShown && !empty && (
+        <button
+          type="button"
+          title="A pitch curve that all layers follow"
+          onClick={() => select({ kind: "pitch" })}
+          className="min-h-6 rounded-control px-2 hover:bg-band"
+        >
+          common pitch
+        </button>
+      )}
       {full && <span className="ml-2 text-[12px]">A sound has at most {MOST_LAYERS} layers.</span>}
       {empty && <span className="ml-2 text-[12px]">Start with a tone or a noise.</span>}
+      <GridMenu />
     </div>
   );
 }

@@ -1,10 +1,12 @@
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import type { Declarations, Layer } from "../api/types";
 import { PIGMENTS } from "../ui/pigments";
+import { CurveSection } from "./curves/CurveSection";
 import { withLayer } from "./edits";
+import { HoldsSection } from "./judging/HoldsSection";
 import { PartFields } from "./PartFields";
-import { PointTable } from "./PointTable";
 import { Section } from "./Section";
-import { edit, useBench } from "./store";
+import { edit, type InspectorTab, showTab, useBench } from "./store";
 import { ToneFields } from "./ToneFields";
 
 interface Props {
@@ -14,12 +16,53 @@ interface Props {
 
 type How = { gesture: string; moving: boolean };
 
-/** A layer as exact numbers: its source, its output, the curve in hand. */
+const TABS: { tab: InspectorTab; label: string }[] = [
+  { tab: "source", label: "Source" },
+  { tab: "curve", label: "Curve" },
+  { tab: "output", label: "Output" },
+];
+
+/** A layer as exact numbers on three leaves: its source, the curve in hand, its output. */
 export function LayerFields({ layer, declarations }: Props) {
-  const curveName = useBench((state) => state.curves[layer.id] ?? "level");
+  const tab = useBench((state) => state.tab);
+  return (
+    <>
+      <LayerName layer={layer} />
+      <TabGroup
+        selectedIndex={TABS.findIndex((one) => one.tab === tab)}
+        onChange={(index) => showTab(TABS[index]?.tab ?? "source")}
+      >
+        <TabList className="mt-2 flex border-b border-line-strong">
+          {TABS.map(({ tab: name, label }) => (
+            <Tab
+              key={name}
+              className="-mb-px min-h-7 flex-1 border-b-2 border-transparent px-2 data-selected:border-ink data-selected:font-semibold hover:bg-band"
+            >
+              {label}
+            </Tab>
+          ))}
+        </TabList>
+        <TabPanels>
+          <TabPanel>
+            <SourceLeaf layer={layer} declarations={declarations} />
+          </TabPanel>
+          <TabPanel>
+            <CurveLeaf layer={layer} declarations={declarations} />
+          </TabPanel>
+          <TabPanel>
+            <OutputLeaf layer={layer} declarations={declarations} />
+          </TabPanel>
+        </TabPanels>
+      </TabGroup>
+    </>
+  );
+}
+
+const patchLayer = (layer: Layer) => (label: string, patch: object, how: How) =>
+  edit(label, (sound) => withLayer(sound, layer.id, (now) => ({ ...now, ...patch })), how);
+
+function SourceLeaf({ layer, declarations }: Props) {
   const { source } = layer;
-  const patchLayer = (label: string, patch: object, how: How) =>
-    edit(label, (sound) => withLayer(sound, layer.id, (now) => ({ ...now, ...patch })), how);
   const patchSource = (label: string, patch: object, how: How) =>
     edit(
       label,
@@ -27,57 +70,77 @@ export function LayerFields({ layer, declarations }: Props) {
         withLayer(sound, layer.id, (now) => ({ ...now, source: { ...now.source, ...patch } })),
       how,
     );
-  return (
-    <>
-      <LayerName layer={layer} onRename={patchLayer} />
-      {source.kind === "tone" ? (
-        <ToneFields
-          owner={layer.name}
-          source={source}
-          declarations={declarations}
-          onChange={patchSource}
-        />
-      ) : (
-        <Section title="Source">
-          <PartFields
-            owner={layer.name}
-            declaration={declarations.sources[source.kind]}
-            part={source}
-            onChange={patchSource}
-            disabled={(name) => name === "rate_hz" && source.texture === "even"}
-          />
-        </Section>
-      )}
-      <Section title="Output of the layer">
-        <PartFields
-          owner={layer.name}
-          declaration={declarations.layer}
-          part={layer}
-          except={["mute", "solo", "pigment", "name"]}
-          onChange={patchLayer}
-        />
-      </Section>
-      <Section
-        title={`${curveName === "level" ? "Level" : "Pitch"} curve`}
-        aside={layer[curveName].release.length > 0 ? "held" : "one-shot"}
-      >
-        <PointTable layer={layer} curveName={curveName} declarations={declarations} />
-      </Section>
-    </>
+  return source.kind === "tone" ? (
+    <ToneFields
+      owner={layer.name}
+      source={source}
+      declarations={declarations}
+      onChange={patchSource}
+      followsPitch={layer.follows_pitch}
+      onFollow={(follows_pitch) =>
+        patchLayer(layer)(
+          `${layer.name}: ${follows_pitch ? "follows" : "leaves"} the common pitch`,
+          { follows_pitch },
+          { gesture: "follow", moving: false },
+        )
+      }
+    />
+  ) : (
+    <Section title="Noise">
+      <PartFields
+        owner={layer.name}
+        declaration={declarations.sources[source.kind]}
+        part={source}
+        onChange={patchSource}
+        disabled={(name) => name === "rate_hz" && source.texture === "even"}
+      />
+    </Section>
   );
 }
 
-interface LayerNameProps {
-  layer: Layer;
-  onRename: (label: string, patch: object, how: How) => void;
+function CurveLeaf({ layer, declarations }: Props) {
+  const curveName = useBench((state) => state.curves[layer.id] ?? "level");
+  const curve = layer[curveName];
+  return (
+    <Section
+      title={`${curveName === "level" ? "Level" : "Pitch"} curve`}
+      aside={curve.release.length > 0 ? "held" : "one-shot"}
+    >
+      <CurveSection
+        key={curveName}
+        curveRef={{ layerId: layer.id, name: curveName }}
+        curve={curve}
+        declarations={declarations}
+      />
+      {curveName === "level" && <HoldsSection layer={layer} />}
+    </Section>
+  );
 }
 
-function LayerName({ layer, onRename }: LayerNameProps) {
+function OutputLeaf({ layer, declarations }: Props) {
+  return (
+    <Section title="Output of the layer">
+      <PartFields
+        owner={layer.name}
+        declaration={declarations.layer}
+        part={layer}
+        except={["mute", "solo", "pigment", "name", "follows_pitch"]}
+        onChange={patchLayer(layer)}
+      />
+    </Section>
+  );
+}
+
+function LayerName({ layer }: { layer: Layer }) {
   const { glyph, colour } = PIGMENTS[layer.pigment];
   const rename = (name: string) => {
     const next = name.trim().slice(0, 60);
     if (next !== "" && next !== layer.name)
-      onRename(`${layer.name}: named ${next}`, { name: next }, { gesture: "name", moving: false });
+      patchLayer(layer)(
+        `${layer.name}: named ${next}`,
+        { name: next },
+        { gesture: "name", moving: false },
+      );
   };
   return (
     <h2 className="flex items-center gap-2">

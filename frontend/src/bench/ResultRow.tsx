@@ -3,7 +3,8 @@ import type { AuditionAnswer } from "../api/types";
 import { loadAudio, playPosition, usePlayer } from "../audio/player";
 import { signedBytesOf } from "../ui/base64";
 import { centsText } from "../ui/notes";
-import { cssColour, fillOutline, prepared, strokeSamples } from "../ui/drawing";
+import { cssColour, drawAlong, fillOutline, prepared, strokeSamples } from "../ui/drawing";
+import { formatValue } from "../ui/units";
 import { spectrogramImage } from "../ui/spectrogramImage";
 import { useTheme } from "../ui/theme";
 import type { TimeScale } from "../ui/timeScale";
@@ -51,6 +52,10 @@ function Figures({ audition }: { audition: AuditionAnswer }) {
         : `${measures.length_s.toFixed(2)} s`,
     ],
     ["Note", measures.note === null ? "–" : `${measures.note} ${centsText(measures.cents ?? 0)}`],
+    [
+      "Settles",
+      measures.fundamental_hz === null ? "–" : formatValue(measures.fundamental_hz, "Hz"),
+    ],
   ];
   return (
     <dl className="grid grid-cols-[auto_1fr] gap-x-1 gap-y-0.5">
@@ -91,8 +96,7 @@ function Picture({ audition, scale }: { audition: AuditionAnswer; scale: TimeSca
     if (!canvas.current || scale.width <= 0) return;
     const context = prepared(canvas.current, scale.width, HEIGHT);
     const lengthS = audition.measures.length_s;
-    context.imageSmoothingQuality = "high";
-    context.drawImage(image, scale.x(0), 0, scale.x(lengthS) - scale.x(0), HEIGHT);
+    drawAlong(context, image, { scale, lengthS, height: HEIGHT });
     const place = { scale, middle: HEIGHT / 2, reach: HEIGHT / 2 - 8 };
     context.fillStyle = context.strokeStyle = cssColour("--ink");
     context.globalAlpha = 0.72;

@@ -1,6 +1,10 @@
-import { Maximize2, ZoomIn, ZoomOut } from "lucide-react";
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { Check, ChevronDown, Maximize2, ZoomIn, ZoomOut } from "lucide-react";
 import { ticks, type TimeScale, zoomed } from "../ui/timeScale";
+import { pointsOnRuler } from "./curves/curveEdits";
+import { curveAt, curveKey, type CurveRef } from "./curves/curveRef";
 import { LABEL_WIDTH } from "./Lanes";
+import { useRuler } from "./rulerStore";
 import { setView, useBench } from "./store";
 import { shownView } from "./useTimeline";
 
@@ -9,25 +13,65 @@ export function zoomBy(factor: number): void {
   setView(zoomed(view, factor, view.startS + (view.endS - view.startS) * 0.25));
 }
 
+export const zoomToStart = () => setView({ startS: 0, endS: 0.05 });
+
+/** What is in hand, with a little room: points taken together, or the selected layer. */
+export function zoomToSelection(): void {
+  const { document, points, selection, curves, audition } = useBench.getState();
+  if (!document) return;
+  const refs: CurveRef[] = document.layers.flatMap(({ id }) => [
+    { layerId: id, name: "level" },
+    { layerId: id, name: "pitch" },
+  ]);
+  refs.push({ layerId: null, name: "pitch" });
+  const chosen = points
+    ? refs.filter((ref) => curveKey(ref) === points.key)
+    : refs.filter(
+        ({ layerId, name }) =>
+          selection.kind === "layer" &&
+          layerId === selection.id &&
+          name === (curves[layerId] ?? "level"),
+      );
+  const times = chosen.flatMap((ref) => {
+    const curve = curveAt(document, ref);
+    const layer = document.layers.find(({ id }) => id === ref.layerId);
+    const delayS = layer?.delay_s ?? 0;
+    if (!curve) return [];
+    return pointsOnRuler(curve, Math.max(0, document.hit.hold_s - delayS))
+      .filter(
+        ({ address }) =>
+          !points ||
+          points.addresses.some((one) => one.part === address.part && one.index === address.index),
+      )
+      .map(({ timeS }) => timeS + delayS);
+  });
+  if (times.length === 0) return;
+  const [from, to] = [Math.min(...times), Math.max(...times)];
+  const room = Math.max(0.002, (to - from) * 0.08);
+  const end = to > from ? to + room : Math.max(to + room, audition?.measures.length_s ?? 0);
+  setView({ startS: Math.max(0, from - room), endS: end });
+}
+
 /** The ruler's marks, and zoom. */
 export function Ruler({ scale }: { scale: TimeScale }) {
   const holdS = useBench((state) => state.document?.hit.hold_s ?? 0);
-  const marks = ticks(scale);
+  const lengthS = useBench((state) => state.audition?.measures.length_s);
+  const tempoBpm = useBench((state) => state.document?.tempo_bpm ?? 120);
+  const unit = useRuler((state) => state.unit);
+  const marks = ticks(scale, unit === "beats" ? 60 / tempoBpm : null);
   return (
     <div
       data-ruler
       className="no-select flex h-7 shrink-0 border-b border-line-strong bg-panel text-ink-2"
     >
       <div
-        className="flex items-center gap-0.5 border-r border-line pr-1 pl-3"
+        className="flex items-center border-r border-line pr-0.5 pl-2"
         style={{ width: LABEL_WIDTH }}
       >
-        <span className="mr-auto text-[12px] whitespace-nowrap">
-          Time · {scale.endS >= 2 ? "s" : "ms"}
-        </span>
-        <ZoomButton label="Zoom in" onPress={() => zoomBy(0.5)} Icon={ZoomIn} />
-        <ZoomButton label="Zoom out" onPress={() => zoomBy(2)} Icon={ZoomOut} />
-        <ZoomButton label="Show all" onPress={() => setView(null)} Icon={Maximize2} />
+        <RulerMenu />
+        <ZoomButton label="Zoom in" keys="+" onPress={() => zoomBy(0.5)} Icon={ZoomIn} />
+        <ZoomButton label="Zoom out" keys="−" onPress={() => zoomBy(2)} Icon={ZoomOut} />
+        <ZoomButton label="Show all" keys="0" onPress={() => setView(null)} Icon={Maximize2} />
       </div>
       <div className="relative min-w-0 flex-1 overflow-hidden">
         {marks.map(({ timeS, label }) => (
@@ -44,23 +88,77 @@ export function Ruler({ scale }: { scale: TimeScale }) {
           className="absolute bottom-0 h-2 w-0 border-l-2 border-action"
           style={{ left: scale.x(holdS) }}
         />
+        {lengthS !== undefined && (
+          <span
+            title="End of the sound"
+            className="absolute bottom-0 h-2 w-0 border-l-2 border-ink-2"
+            style={{ left: scale.x(lengthS) }}
+          />
+        )}
       </div>
     </div>
   );
 }
 
+function RulerMenu() {
+  const { shape, unit } = useRuler();
+  const items: { label: string; on?: boolean; act: () => void }[] = [
+    { label: "Milliseconds", on: unit === "time", act: () => useRuler.setState({ unit: "time" }) },
+    { label: "Beats", on: unit === "beats", act: () => useRuler.setState({ unit: "beats" }) },
+    { label: "Even", on: shape === "even", act: () => useRuler.setState({ shape: "even" }) },
+    {
+      label: "Stretched at the start",
+      on: shape === "stretched",
+      act: () => useRuler.setState({ shape: "stretched" }),
+    },
+    { label: "Show the first 50 ms (9)", act: zoomToStart },
+    { label: "Show what is in hand (Shift 0)", act: zoomToSelection },
+    { label: "Show all (0)", act: () => setView(null) },
+  ];
+  return (
+    <Menu>
+      <MenuButton
+        aria-label="Ruler"
+        title="What the ruler shows"
+        className="mr-auto inline-flex min-h-6 items-center gap-0.5 rounded-sm px-1 text-[12px] whitespace-nowrap hover:bg-band"
+      >
+        {unit === "beats" ? "Beats" : "Time"}
+        {shape === "stretched" && " ⤙"} <ChevronDown size={12} aria-hidden />
+      </MenuButton>
+      <MenuItems
+        anchor="bottom start"
+        className="z-30 rounded-card border border-line-strong bg-sheet p-1 text-ink"
+      >
+        {items.map(({ label, on, act }) => (
+          <MenuItem key={label}>
+            <button
+              type="button"
+              onClick={act}
+              className="flex w-full items-center gap-2 rounded-sm px-2 py-1 text-left data-focus:bg-band"
+            >
+              <span className="w-3">{on && <Check size={12} aria-label="chosen" />}</span>
+              {label}
+            </button>
+          </MenuItem>
+        ))}
+      </MenuItems>
+    </Menu>
+  );
+}
+
 interface ZoomButtonProps {
   label: string;
+  keys: string;
   onPress: () => void;
   Icon: typeof ZoomIn;
 }
 
-function ZoomButton({ label, onPress, Icon }: ZoomButtonProps) {
+function ZoomButton({ label, keys, onPress, Icon }: ZoomButtonProps) {
   return (
     <button
       type="button"
       aria-label={label}
-      title={label}
+      title={`${label} (${keys})`}
       onClick={onPress}
       className="grid size-6 place-items-center rounded-sm hover:bg-band"
     >

@@ -9,6 +9,8 @@ interface Props {
   source: ToneSource;
   declarations: Declarations;
   onChange: (label: string, patch: object, how: { gesture: string; moving: boolean }) => void;
+  followsPitch: boolean;
+  onFollow: (follows: boolean) => void;
 }
 
 const CYCLE = ["shape", "width", "skew", "phase_deg", "phase_random", "feedback"];
@@ -24,7 +26,8 @@ const PITCH = [
 ];
 
 /** A tone: its cycle (a shape or drawn partials), its pitch, and its voices. */
-export function ToneFields({ owner, source, declarations, onChange }: Props) {
+export function ToneFields(props: Props) {
+  const { owner, source, declarations, onChange, followsPitch, onFollow } = props;
   const declaration = declarations.sources.tone;
   const drawn = source.cycle === "partials";
   const disabled = (name: string) =>
@@ -79,6 +82,15 @@ export function ToneFields({ owner, source, declarations, onChange }: Props) {
           onChange={onChange}
           disabled={disabled}
         />
+        <label className="mb-1 flex min-h-6 items-center justify-between">
+          Follows the common pitch
+          <input
+            type="checkbox"
+            className="size-4 accent-action"
+            checked={followsPitch}
+            onChange={(event) => onFollow(event.target.checked)}
+          />
+        </label>
       </Section>
       <Section title="Unison" aside={source.unison.voices === 1 ? "one voice" : ""}>
         <PartFields

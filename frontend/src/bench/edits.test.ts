@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Curve } from "../api/types";
-import { curveOutline, withNewPoint, withoutPoint, withPoint } from "./curveEdits";
+import { curveOutline, withNewPoint, withoutPoint, withPoint } from "./curves/curveEdits";
 import {
   emptySound,
   freshId,

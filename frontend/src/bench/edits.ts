@@ -117,6 +117,7 @@ export function newLayer(sound: Sound, kind: Source["kind"]): Layer {
     velocity_sense: 0.5,
     delay_s: 0,
     source: SOURCES[kind],
+    follows_pitch: true,
     level:
       kind === "noise"
         ? curveOf([point(0, 0), point(0.001, 1), point(0.1, 0, 4)])
@@ -132,6 +133,7 @@ export function emptySound(name: string): Sound {
     name,
     seed: Math.floor(Math.random() * 2 ** 31),
     tempo_bpm: 120,
+    pitch: curveOf([point(0, 0)]),
     layers: [],
     main: { chain: [], level_db: 0 },
     hit: { note: 48, velocity: 100, hold_s: 0.25, number: 1 },

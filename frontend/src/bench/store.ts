@@ -1,12 +1,24 @@
 import { create } from "zustand";
-import type { AuditionAnswer, Sound } from "../api/types";
+import type { AuditionAnswer, DetailsAnswer, Sound } from "../api/types";
 import type { TimeView } from "../ui/timeScale";
+import type { PointAddress } from "./curves/curveEdits";
+import type { CurveName } from "./curves/curveRef";
 
 /** What the inspector shows. */
 export type Selection =
-  { kind: "layer"; id: string } | { kind: "processor"; id: string } | { kind: "main" };
+  | { kind: "layer"; id: string }
+  | { kind: "processor"; id: string }
+  | { kind: "pitch" }
+  | { kind: "main" };
 
-export type CurveName = "level" | "pitch";
+/** The leaves of a layer's inspector. */
+export type InspectorTab = "source" | "curve" | "output";
+
+/** Points of one curve that are moved, scaled and removed together. */
+export interface PointsInHand {
+  key: string;
+  addresses: PointAddress[];
+}
 
 /** One named step of the history, with the documents on either side of it. */
 interface Step {
@@ -40,12 +52,18 @@ export interface BenchState {
   gesture: string | null;
   selection: Selection;
   curves: Record<string, CurveName>;
+  points: PointsInHand | null;
+  tab: InspectorTab;
   /** What the ruler shows; null fits the whole sound. */
   view: TimeView | null;
   listen: boolean;
   save: SaveState;
   audition: AuditionAnswer | null;
+  /** The document that the audition was made from. */
+  shown: Sound | null;
   auditionProblem: string | null;
+  /** The closer look at what is shown; null until it has come. */
+  details: DetailsAnswer | null;
 }
 
 export const useBench = create<BenchState>(() => ({
@@ -57,11 +75,15 @@ export const useBench = create<BenchState>(() => ({
   gesture: null,
   selection: { kind: "main" },
   curves: {},
+  points: null,
+  tab: "source",
   view: null,
   listen: true,
   save: { kind: "saved" },
   audition: null,
+  shown: null,
   auditionProblem: null,
+  details: null,
 }));
 
 const LONGEST_HISTORY = 2000;
@@ -78,10 +100,13 @@ export function openDocument(opened: OpenedSound, version: number, document: Sou
     gesture: null,
     selection: first ? { kind: "layer", id: first.id } : { kind: "main" },
     curves: {},
+    points: null,
     view: null,
     save: { kind: "saved" },
     audition: null,
+    shown: null,
     auditionProblem: null,
+    details: null,
   });
 }
 
@@ -121,6 +146,7 @@ export function undo(): void {
       document: step.before,
       past: state.past.slice(0, -1),
       future: [...state.future, step],
+      points: null,
       gesture: null,
       save: { kind: "changed" },
     };
@@ -135,6 +161,7 @@ export function redo(): void {
       document: step.after,
       past: [...state.past, step],
       future: state.future.slice(0, -1),
+      points: null,
       gesture: null,
       save: { kind: "changed" },
     };
@@ -142,6 +169,11 @@ export function redo(): void {
 }
 
 export const select = (selection: Selection) => useBench.setState({ selection });
+export const showTab = (tab: InspectorTab) => useBench.setState({ tab });
+
+/** Take points of a curve in hand; none where the list is empty. */
+export const takePoints = (key: string, addresses: PointAddress[]) =>
+  useBench.setState({ points: addresses.length > 0 ? { key, addresses } : null });
 export const setView = (view: TimeView | null) => useBench.setState({ view });
 export const toggleListen = () => useBench.setState((state) => ({ listen: !state.listen }));
 
@@ -149,5 +181,6 @@ export function takeInHand(layerId: string, curve: CurveName): void {
   useBench.setState((state) => ({
     curves: { ...state.curves, [layerId]: curve },
     selection: { kind: "layer", id: layerId },
+    tab: "curve",
   }));
 }

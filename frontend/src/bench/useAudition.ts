@@ -1,7 +1,9 @@
 import { useEffect } from "react";
 import { ApiError, answered, api } from "../api/client";
 import type { Sound } from "../api/types";
-import { play, loadAudio } from "../audio/player";
+import { loadAudio, play } from "../audio/player";
+import { matchingGainDb } from "./judging/pinStore";
+import { lookClosely } from "./judging/lookClosely";
 import { useBench } from "./store";
 
 const DRAFT_EVERY_MS = 80;
@@ -63,8 +65,9 @@ class Auditioner {
       const answer = await answered(api.POST("/api/auditions", { body }));
       const audio = await loadAudio(auditionUrl(answer.digest));
       if (this.waiting?.quality === "final") return;
-      if (listen) play(audio, answer.digest);
-      useBench.setState({ audition: answer, auditionProblem: null });
+      if (listen) play(audio, answer.digest, matchingGainDb(answer.measures.loudness_lufs));
+      useBench.setState({ audition: answer, shown: document, auditionProblem: null });
+      if (quality === "final") void lookClosely(document);
     } catch (error) {
       const reason = error instanceof ApiError ? error.message : "The sound could not be rendered";
       useBench.setState({ auditionProblem: reason });
@@ -102,23 +105,4 @@ export function useAudition(): void {
       auditioner.stop();
     };
   }, []);
-}
-
-/** Play what the Bench shows now. */
-export async function playBench(): Promise<void> {
-  const { audition, document } = useBench.getState();
-  if (!audition || !document) return;
-  try {
-    play(await loadAudio(auditionUrl(audition.digest)), audition.digest);
-  } catch {
-    // The server has let go of it; render it again.
-    const body = {
-      document: { ...document },
-      quality: "final" as const,
-      sample_rate: 48000,
-      hit: null,
-    };
-    const answer = await answered(api.POST("/api/auditions", { body }));
-    play(await loadAudio(auditionUrl(answer.digest)), answer.digest);
-  }
 }

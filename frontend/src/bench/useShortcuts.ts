@@ -1,15 +1,23 @@
 import { useEffect } from "react";
-import { setView, edit, redo, select, undo, useBench } from "./store";
 import { withProcessor } from "./edits";
-import { zoomBy } from "./Ruler";
-import { playBench } from "./useAudition";
+import { goToPin } from "./judging/PinnedStates";
+import { allNotesOff, noteOff, noteOfKey, noteOn, shiftOctave } from "./playing/keys";
+import { letGo, playHeld } from "./playing/playBench";
+import { zoomBy, zoomToSelection, zoomToStart } from "./Ruler";
+import { edit, redo, select, setView, takeInHand, undo, useBench } from "./store";
 
 function isTyping(target: EventTarget | null): boolean {
   return (
     target instanceof HTMLElement &&
-    target.closest("input:not([type=checkbox]), select, textarea, [role=dialog]") !== null
+    target.closest(
+      "input:not([type=checkbox]):not([type=range]), select, textarea, [role=dialog], [role=menu]",
+    ) !== null
   );
 }
+
+/** Space ticks a box that has the keyboard; buttons are pressed by Enter, so that Space can play. */
+const isTicking = (target: EventTarget | null) =>
+  target instanceof HTMLInputElement && target.type === "checkbox";
 
 function switchSelected(): void {
   const { selection, document } = useBench.getState();
@@ -26,27 +34,79 @@ function selectLayer(index: number): void {
   if (layer) select({ kind: "layer", id: layer.id });
 }
 
-/** The Bench's keys: Space, 1-8, B, +, -, 0, Ctrl+Z, Ctrl+Shift+Z. */
+function takeCurve(name: "level" | "pitch"): void {
+  const { selection } = useBench.getState();
+  if (selection.kind === "layer") takeInHand(selection.id, name);
+}
+
+const SHIFTED: Partial<Record<string, () => void>> = {
+  Digit1: () => goToPin(0),
+  Digit2: () => goToPin(1),
+  Digit3: () => goToPin(2),
+  Digit4: () => goToPin(3),
+  Digit0: zoomToSelection,
+  KeyL: () => takeCurve("level"),
+  KeyP: () => takeCurve("pitch"),
+};
+
+const PLAIN: Partial<Record<string, () => void>> = {
+  b: switchSelected,
+  "+": () => zoomBy(0.5),
+  "=": () => zoomBy(0.5),
+  "-": () => zoomBy(2),
+  "0": () => setView(null),
+  "9": zoomToStart,
+  z: () => shiftOctave(-1),
+  x: () => shiftOctave(1),
+  "?": () => window.dispatchEvent(new CustomEvent("nest-crate:keys")),
+};
+
+/** Does what a key stands for; false where it stands for nothing. */
+function pressed(event: KeyboardEvent): boolean {
+  const command = event.ctrlKey || event.metaKey;
+  const key = event.key.toLowerCase();
+  if (command) {
+    if (key === "z") (event.shiftKey ? redo : undo)();
+    else if (key === "y") redo();
+    else return false;
+    return true;
+  }
+  if (event.altKey) return false;
+  if (event.code === "Space") {
+    if (isTicking(event.target)) return false;
+    if (!event.repeat) void playHeld();
+    return true;
+  }
+  const act = (event.shiftKey ? SHIFTED[event.code] : undefined) ?? PLAIN[key];
+  if (act) act();
+  else if (/^[1-8]$/.test(key)) selectLayer(Number(key) - 1);
+  else {
+    const note = event.shiftKey ? null : noteOfKey(event.code);
+    if (note === null) return false;
+    if (!event.repeat) noteOn(note);
+  }
+  return true;
+}
+
+/** The Bench's keys; ShortcutList names them for people. */
 export function useShortcuts(): void {
   useEffect(() => {
     const press = (event: KeyboardEvent) => {
-      if (isTyping(event.target)) return;
-      const command = event.ctrlKey || event.metaKey;
-      const key = event.key.toLowerCase();
-      if (command && key === "z") (event.shiftKey ? redo : undo)();
-      else if (command && key === "y") redo();
-      else if (command || event.altKey) return;
-      else if (event.code === "Space") {
-        if (!event.repeat) void playBench();
-      } else if (/^[1-8]$/.test(key)) selectLayer(Number(key) - 1);
-      else if (key === "b") switchSelected();
-      else if (key === "+" || key === "=") zoomBy(0.5);
-      else if (key === "-") zoomBy(2);
-      else if (key === "0") setView(null);
-      else return;
-      event.preventDefault();
+      if (!isTyping(event.target) && pressed(event)) event.preventDefault();
+    };
+    const release = (event: KeyboardEvent) => {
+      if (event.code === "Space") letGo();
+      const note = noteOfKey(event.code);
+      if (note !== null) noteOff(note);
     };
     window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
+    window.addEventListener("keyup", release);
+    window.addEventListener("blur", allNotesOff);
+    return () => {
+      window.removeEventListener("keydown", press);
+      window.removeEventListener("keyup", release);
+      window.removeEventListener("blur", allNotesOff);
+      allNotesOff();
+    };
   }, []);
 }

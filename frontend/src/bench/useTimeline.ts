@@ -1,18 +1,20 @@
 import { useMemo } from "react";
-import type { Sound } from "../api/types";
+import type { Curve, Sound } from "../api/types";
 import { timeScale, type TimeView } from "../ui/timeScale";
+import { useRuler } from "./rulerStore";
 import { useBench } from "./store";
 
 /** The whole sound with a little room: its rendered length and every point of its curves. */
 export function fittedView(sound: Sound | null, lengthS: number): TimeView {
   const hold = sound?.hit.hold_s ?? 0;
+  const endOf = (curve: Curve, startS: number) =>
+    curve.release.length > 0
+      ? Math.max(hold, startS) + (curve.release.at(-1)?.time_s ?? 0)
+      : startS + (curve.points.at(-1)?.time_s ?? 0);
   const ends = (sound?.layers ?? []).flatMap((layer) =>
-    [layer.level, layer.pitch].map((curve) =>
-      curve.release.length > 0
-        ? hold + (curve.release.at(-1)?.time_s ?? 0)
-        : (curve.points.at(-1)?.time_s ?? 0),
-    ),
+    [layer.level, layer.pitch].map((curve) => endOf(curve, layer.delay_s)),
   );
+  if (sound) ends.push(endOf(sound.pitch, 0));
   const longest = Math.max(0.05, lengthS, ...ends);
   return { startS: 0, endS: Math.min(61, longest * 1.04) };
 }
@@ -31,8 +33,9 @@ export function useTimeline(width: number) {
   const lengthS = useBench((state) => state.audition?.measures.length_s ?? 0);
   const fitted = useMemo(() => fittedView(document, lengthS), [document, lengthS]);
   const held = useHeldWhile(gesture !== null, fitted);
+  const shape = useRuler((state) => state.shape);
   const { startS, endS } = view ?? held;
-  return useMemo(() => timeScale({ startS, endS }, width), [startS, endS, width]);
+  return useMemo(() => timeScale({ startS, endS }, width, shape), [startS, endS, width, shape]);
 }
 
 let heldView: TimeView | null = null;

@@ -54,3 +54,35 @@ export function strokeSamples(
     context.lineTo(scale.x(n / sampleRate), middle - (samples[n] ?? 0) * reach);
   context.stroke();
 }
+
+/** An image that spans 0 to ``lengthS``, laid along the ruler; in slices where that is not even. */
+export function drawAlong(
+  context: CanvasRenderingContext2D,
+  image: HTMLCanvasElement | OffscreenCanvas,
+  { scale, lengthS, height }: { scale: TimeScale; lengthS: number; height: number },
+) {
+  context.imageSmoothingQuality = "high";
+  const from = scale.x(0);
+  if (scale.shape === "even") {
+    context.drawImage(image, from, 0, scale.x(lengthS) - from, height);
+    return;
+  }
+  const slice = 2;
+  const end = Math.min(scale.width, scale.x(lengthS));
+  for (let x = Math.max(0, from); x < end; x += slice) {
+    const left = (scale.time(x) / lengthS) * image.width;
+    const right = (scale.time(Math.min(end, x + slice)) / lengthS) * image.width;
+    const width = Math.min(slice, end - x);
+    context.drawImage(
+      image,
+      left,
+      0,
+      Math.max(0.02, right - left),
+      image.height,
+      x,
+      0,
+      width,
+      height,
+    );
+  }
+}

@@ -104,7 +104,7 @@ def _layer_details(
     if rang is None:
         return LayerDetails([], base_hz, None, rang)
     expected = _expected_hz(sound, layer, hit, settings, signal.shape[1])
-    # As far as it is clearly heard, close together where the it sets in: there the pitch moves most.
+    # As far as it is clearly heard; close together at its start, where the pitch moves most.
     span = np.linspace(0.0, 1.0, _TRACK_POINTS) ** 2
     times_s = layer.delay_s + span * (rang.falls_s[1] - layer.delay_s)
     reached = reached_pitch_hz(signal, expected, settings.sample_rate, times_s)

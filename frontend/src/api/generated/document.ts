@@ -8,9 +8,41 @@ export interface Sound {
   name: string;
   seed: number;
   tempo_bpm: number;
+  pitch: Curve;
   layers: Layer[];
   main: Main;
   hit: Hit;
+}
+/**
+ * Held part from the start of the hit, and a release part from the end of the hold.
+ *
+ * ``points`` run from the start of the layer. With an empty ``release`` they run to their end
+ * whatever the hold (a one-shot). Otherwise the end of the hold jumps to the release part: its
+ * times count from there, and its first way starts at the value where the curve then stands.
+ * The value before the first point is the first point's, after the last point the last one's.
+ */
+export interface Curve {
+  points: CurvePoint[];
+  release: CurvePoint[];
+  loop: CurveLoop | null;
+}
+/**
+ * One point; ``bend`` shapes the way from the point before it to this one.
+ */
+export interface CurvePoint {
+  time_s: number;
+  value: number;
+  /**
+   * 0 is a straight line; above 0 moves fast first, below 0 moves late (exponential).
+   */
+  bend: number;
+}
+/**
+ * Points between which the held part goes round until the hold ends.
+ */
+export interface CurveLoop {
+  start: number;
+  end: number;
 }
 /**
  * One source with its own curves, chain and output.
@@ -31,8 +63,9 @@ export interface Layer {
   velocity_sense: number;
   delay_s: number;
   source: ToneSource | NoiseSource;
-  level: Curve;
-  pitch: Curve;
+  follows_pitch: boolean;
+  level: Curve1;
+  pitch: Curve1;
   chain: (FilterProcessor | DriveProcessor)[];
 }
 /**
@@ -145,28 +178,10 @@ export interface NoiseSource {
  * times count from there, and its first way starts at the value where the curve then stands.
  * The value before the first point is the first point's, after the last point the last one's.
  */
-export interface Curve {
+export interface Curve1 {
   points: CurvePoint[];
   release: CurvePoint[];
   loop: CurveLoop | null;
-}
-/**
- * One point; ``bend`` shapes the way from the point before it to this one.
- */
-export interface CurvePoint {
-  time_s: number;
-  value: number;
-  /**
-   * 0 is a straight line; above 0 moves fast first, below 0 moves late (exponential).
-   */
-  bend: number;
-}
-/**
- * Points between which the held part goes round until the hold ends.
- */
-export interface CurveLoop {
-  start: number;
-  end: number;
 }
 /**
  * Zero-delay-feedback state-variable filter.

@@ -106,6 +106,144 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/playing/hits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One hit as float WAV, for keys that are played. */
+        post: operations["playing_play_hit_hits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playing/phrases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The built-in test phrases. */
+        get: operations["playing_phrases_phrases_get"];
+        put?: never;
+        /** A test phrase played with the sound, as float WAV. */
+        post: operations["playing_play_phrase_phrases_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judging/details": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pitch reached and ring time of each layer, and the sound for a tap and a long hold. */
+        post: operations["judging_look_closely_details_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judging/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Why is it silent: every step from source to output with its level. */
+        post: operations["judging_probe_probe_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judging/repeats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Eight hits in a row, and how far they differ. */
+        post: operations["judging_repeats_repeats_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judging/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sound as a readable list of every value with its unit. */
+        post: operations["judging_as_list_recipe_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Stock shapes (0 to 1 over 1 s) and the account's own, as they were saved. */
+        get: operations["shapes_shapes_get"];
+        put?: never;
+        /** Save a curve as a shape of one's own; the same name replaces the earlier one. */
+        post: operations["shapes_keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shapes/{shape_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a shape of one's own; curves made from it stay as they are. */
+        delete: operations["shapes_remove__int_shape_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sounds": {
         parameters: {
             query?: never;
@@ -412,6 +550,177 @@ export interface components {
              * @default 48000
              */
             sample_rate: number;
+        };
+        /** PhrasesBody */
+        PhrasesBody: {
+            /** Phrases */
+            phrases: components["schemas"]["PhraseBody"][];
+        };
+        /** PhraseBody */
+        PhraseBody: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+        };
+        /** PhraseRequest */
+        PhraseRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Phrase */
+            phrase: string;
+            /**
+             * Sample Rate
+             * @default 48000
+             */
+            sample_rate: number;
+        };
+        /** DetailsBody */
+        DetailsBody: {
+            /** Layers */
+            layers: {
+                [key: string]: components["schemas"]["LayerDetailsBody"];
+            };
+            ringing: components["schemas"]["RingingBody"] | null;
+            /** Holds */
+            holds: components["schemas"]["HoldOutlineBody"][];
+        };
+        /** HoldOutlineBody */
+        HoldOutlineBody: {
+            /** Name */
+            name: string;
+            /** Hold S */
+            hold_s: number;
+            /** Length S */
+            length_s: number;
+            /**
+             * End Reason
+             * @enum {string}
+             */
+            end_reason: "silence" | "length" | "limit";
+            ringing: components["schemas"]["RingingBody"] | null;
+            outline: components["schemas"]["OutlineBody"];
+        };
+        /**
+         * LayerDetailsBody
+         * @description ``track`` is (seconds, semitones from ``base_hz``), as measured on the render.
+         */
+        LayerDetailsBody: {
+            /** Track */
+            track: number[][];
+            /** Base Hz */
+            base_hz: number | null;
+            /** Landing Hz */
+            landing_hz: number | null;
+            /** Note */
+            note: string | null;
+            /** Cents */
+            cents: number | null;
+            ringing: components["schemas"]["RingingBody"] | null;
+        };
+        /**
+         * RingingBody
+         * @description Seconds from the start: the loudest moment, the last ones within 20, 40 and 60 dB of it.
+         */
+        RingingBody: {
+            /** Loudest S */
+            loudest_s: number;
+            /** Falls S */
+            falls_s: number[];
+            /** Ring S */
+            ring_s: number;
+        };
+        /** ProbeBody */
+        ProbeBody: {
+            /** Steps */
+            steps: components["schemas"]["ProbeStepBody"][];
+        };
+        /** ProbeStepBody */
+        ProbeStepBody: {
+            /** Where */
+            where: string;
+            /** Layer */
+            layer: string | null;
+            /** Level Db */
+            level_db: number | null;
+            /** Silent */
+            silent: boolean;
+            /** Reason */
+            reason: string;
+            /** Mends */
+            mends: components["schemas"]["MendBody"][];
+        };
+        /**
+         * RepeatsBody
+         * @description ``difference_db`` is the largest difference signal re the first hit's level.
+         */
+        RepeatsBody: {
+            /** Hits */
+            hits: number;
+            /** Identical */
+            identical: boolean;
+            /** Difference Db */
+            difference_db: number;
+            /** Peak Spread Db */
+            peak_spread_db: number;
+            /** Loudness Spread Db */
+            loudness_spread_db: number;
+        };
+        /** RecipeBody */
+        RecipeBody: {
+            /** Text */
+            text: string;
+        };
+        /** ShapesBody */
+        ShapesBody: {
+            /** Stock */
+            stock: components["schemas"]["StockShapeBody"][];
+            /** Own */
+            own: components["schemas"]["ShapeBody"][];
+        };
+        /**
+         * ShapeBody
+         * @description A shape of one's own.
+         */
+        ShapeBody: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /**
+             * Curve Name
+             * @enum {string}
+             */
+            curve_name: "level" | "pitch";
+            /** Curve */
+            curve: {
+                [key: string]: unknown;
+            };
+        };
+        /** StockShapeBody */
+        StockShapeBody: {
+            /** Name */
+            name: string;
+            /** Curve */
+            curve: {
+                [key: string]: unknown;
+            };
+        };
+        /** ShapeRequest */
+        ShapeRequest: {
+            /** Name */
+            name: string;
+            /**
+             * Curve Name
+             * @enum {string}
+             */
+            curve_name: "level" | "pitch";
+            /** Curve */
+            curve: {
+                [key: string]: unknown;
+            };
         };
         /** SoundList */
         SoundList: {
@@ -859,6 +1168,306 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    playing_play_hit_hits_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuditionRequest"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    playing_phrases_phrases_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PhrasesBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    playing_play_phrase_phrases_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PhraseRequest"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    judging_look_closely_details_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuditionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DetailsBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    judging_probe_probe_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuditionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    judging_repeats_repeats_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuditionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RepeatsBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    judging_as_list_recipe_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuditionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shapes_shapes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapesBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shapes_keep_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shapes_remove__int_shape_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shape_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {

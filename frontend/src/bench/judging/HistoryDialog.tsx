@@ -1,27 +1,44 @@
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Play } from "lucide-react";
 import { type FormEvent, useState } from "react";
-import { answered, api, ApiError } from "../api/client";
-import { useDeclarations } from "../api/queries";
-import type { Sound } from "../api/types";
-import { loadAudio, play } from "../audio/player";
-import { Button } from "../ui/Button";
-import { DialogFrame } from "../ui/DialogFrame";
+import { answered, api, ApiError } from "../../api/client";
+import { useDeclarations } from "../../api/queries";
+import type { Sound } from "../../api/types";
+import { Button } from "../../ui/Button";
+import { DialogFrame } from "../../ui/DialogFrame";
 import { differences } from "./differences";
-import { edit, useBench } from "./store";
-import { auditionUrl } from "./useAudition";
-import { saveNow } from "./useAutosave";
+import { playDocument } from "../playing/playBench";
+import { edit, useBench } from "../store";
+import { saveNow } from "../useAutosave";
+import { SessionSteps } from "./SessionSteps";
 
 interface Props {
   open: boolean;
   onClose: () => void;
 }
 
-/** The kept revisions: what changed in words, each played, each brought back as a new edit. */
+const TAB =
+  "min-h-7 rounded-control border border-line-strong px-3 data-selected:bg-ink data-selected:text-sheet";
+
+/** Kept revisions and the steps of this session: each in words, played, brought back. */
 export function HistoryDialog({ open, onClose }: Props) {
   return (
     <DialogFrame open={open} onClose={onClose} title="History" wide>
-      <History onClose={onClose} />
+      <TabGroup>
+        <TabList className="mb-3 flex gap-1">
+          <Tab className={TAB}>Revisions</Tab>
+          <Tab className={TAB}>This session</Tab>
+        </TabList>
+        <TabPanels>
+          <TabPanel>
+            <History onClose={onClose} />
+          </TabPanel>
+          <TabPanel>
+            <SessionSteps />
+          </TabPanel>
+        </TabPanels>
+      </TabGroup>
     </DialogFrame>
   );
 }
@@ -40,17 +57,6 @@ async function fetchRevisions(soundId: number): Promise<Revision[]> {
   });
   const { revisions } = await answered(request);
   return revisions.map((one) => ({ ...one, document: one.document as unknown as Sound }));
-}
-
-async function hear(document: Sound): Promise<void> {
-  const body = {
-    document: { ...document },
-    quality: "final" as const,
-    sample_rate: 48000,
-    hit: null,
-  };
-  const answer = await answered(api.POST("/api/auditions", { body }));
-  play(await loadAudio(auditionUrl(answer.digest)), answer.digest);
 }
 
 function History({ onClose }: { onClose: () => void }) {
@@ -105,7 +111,7 @@ function History({ onClose }: { onClose: () => void }) {
               <Button
                 className="px-2"
                 aria-label={`Play revision ${revision.number}`}
-                onClick={() => void hear(revision.document)}
+                onClick={() => void playDocument(revision.document)}
               >
                 <Play size={14} aria-hidden />
               </Button>

@@ -1,14 +1,14 @@
 import { describe, expect, it } from "vitest";
 import { curveAxis, roundedTime, roundedValue } from "./curveAxis";
 import { bentWay, curveOutline } from "./curveEdits";
-import { curveOf, emptySound, point } from "./edits";
+import { curveOf, emptySound, point } from "../edits";
 
 const layer = emptySound("Test").layers[0];
 if (!layer) throw new Error("the empty sound has a layer");
 
 describe("the upright axis", () => {
   it.each(["level", "pitch"] as const)("finds the %s under each pixel", (name) => {
-    const axis = curveAxis(layer, name, 120, null);
+    const axis = curveAxis(layer[name], name, 120, null);
     for (const part of [0, 0.3, 1]) {
       const value = axis.low + part * (axis.high - axis.low);
       expect(axis.value(axis.y(value))).toBeCloseTo(value, 9);
@@ -18,26 +18,26 @@ describe("the upright axis", () => {
   });
 
   it("leaves a flat pitch room on either side", () => {
-    const axis = curveAxis(layer, "pitch", 120, null);
+    const axis = curveAxis(layer.pitch, "pitch", 120, null);
     expect(axis.low).toBeLessThanOrEqual(-12);
     expect(axis.high).toBeGreaterThanOrEqual(12);
   });
 
   it("shows every point of a steep pitch", () => {
     const steep = { ...layer, pitch: curveOf([point(0, 48), point(0.1, -7)]) };
-    const axis = curveAxis(steep, "pitch", 120, null);
+    const axis = curveAxis(steep.pitch, "pitch", 120, null);
     expect(axis.y(48)).toBeGreaterThanOrEqual(9);
     expect(axis.y(-7)).toBeLessThanOrEqual(111);
   });
 
   it("keeps still while a point is dragged", () => {
-    expect(curveAxis(layer, "pitch", 120, [-5, 5])).toMatchObject({ low: -5, high: 5 });
+    expect(curveAxis(layer.pitch, "pitch", 120, [-5, 5])).toMatchObject({ low: -5, high: 5 });
   });
 
   it("writes values out with their units", () => {
-    expect(curveAxis(layer, "level", 120, null).format(0.5)).toBe("50 % · −6 dB");
-    expect(curveAxis(layer, "level", 120, null).format(0)).toBe("0 % · −∞ dB");
-    expect(curveAxis(layer, "pitch", 120, null).format(31)).toBe("+31 st");
+    expect(curveAxis(layer.level, "level", 120, null).format(0.5)).toBe("50 % · −6 dB");
+    expect(curveAxis(layer.level, "level", 120, null).format(0)).toBe("0 % · −∞ dB");
+    expect(curveAxis(layer.pitch, "pitch", 120, null).format(31)).toBe("+31 st");
   });
 });
 

@@ -1,4 +1,4 @@
-import type { Curve, CurvePoint } from "../api/types";
+import type { Curve, CurvePoint } from "../../api/types";
 
 export type Part = "points" | "release";
 

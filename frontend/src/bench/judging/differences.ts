@@ -1,5 +1,5 @@
-import type { Declarations, Parameter, PartDeclaration, Sound } from "../api/types";
-import { formatValue } from "../ui/units";
+import type { Declarations, Parameter, PartDeclaration, Sound } from "../../api/types";
+import { formatValue } from "../../ui/units";
 
 type Tree = Record<string, unknown>;
 const isTree = (value: unknown): value is Tree =>

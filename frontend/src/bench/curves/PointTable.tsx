@@ -1,31 +1,28 @@
 import { Plus, X } from "lucide-react";
-import type { Declarations, Layer, Parameter } from "../api/types";
-import { ValueField } from "../ui/FieldRow";
-import { formatValue } from "../ui/units";
+import type { Curve, Declarations, Parameter, Sound } from "../../api/types";
+import { ValueField } from "../../ui/FieldRow";
+import { formatValue } from "../../ui/units";
 import { type Part, withNewPoint, withoutPoint, withPoint } from "./curveEdits";
-import { withLayer } from "./edits";
-import { type CurveName, edit, useBench } from "./store";
+import { type CurveName, type CurveRef, curveKey, editCurve } from "./curveRef";
 
 interface Props {
-  layer: Layer;
-  curveName: CurveName;
+  sound: Sound;
+  curveRef: CurveRef;
+  curve: Curve;
   declarations: Declarations;
 }
 
 /** Every point of the curve in hand as numbers, to be typed. */
-export function PointTable({ layer, curveName, declarations }: Props) {
-  const holdS = useBench((state) => state.document?.hit.hold_s ?? 0);
-  const curve = layer[curveName];
-  const change = (what: string, to: (now: Layer["level"]) => Layer["level"]) =>
-    edit(`${layer.name}, ${curveName} curve: ${what}`, (sound) =>
-      withLayer(sound, layer.id, (now) => ({ ...now, [curveName]: to(now[curveName]) })),
-    );
+export function PointTable(props: Props) {
+  const { sound, curveRef, curve } = props;
+  const change = (what: string, to: (now: Curve) => Curve) => editCurve(sound, curveRef, what, to);
   const addAtEnd = () => {
     const last = curve.points.at(-1);
     const timeS = (last?.time_s ?? 0) + 0.05;
     change(
       "point added",
-      (now) => withNewPoint({ ...now, release: [] }, timeS, last?.value ?? 0, holdS).curve,
+      (now) =>
+        withNewPoint({ ...now, release: [] }, timeS, last?.value ?? 0, sound.hit.hold_s).curve,
     );
   };
   const toggleRelease = () => {
@@ -36,12 +33,14 @@ export function PointTable({ layer, curveName, declarations }: Props) {
   };
   return (
     <div>
-      <table className="w-full" aria-label={`Points of the ${curveName} curve`}>
+      <table className="w-full" aria-label={`Points of the ${curveRef.name} curve`}>
         <thead className="text-left text-[11px] text-ink-2">
           <tr>
             <th className="w-5 font-normal">#</th>
             <th className="text-right font-normal">Time</th>
-            <th className="text-right font-normal">{curveName === "level" ? "Level" : "Pitch"}</th>
+            <th className="text-right font-normal">
+              {curveRef.name === "level" ? "Level" : "Pitch"}
+            </th>
             <th className="text-right font-normal">Bend</th>
             <th className="w-6">
               <span className="sr-only">Remove</span>
@@ -51,10 +50,7 @@ export function PointTable({ layer, curveName, declarations }: Props) {
         <tbody>
           {(["points", "release"] as const).flatMap((part) =>
             curve[part].map((_, index) => (
-              <Row
-                key={`${part}${index}`}
-                {...{ layer, curveName, declarations, part, index, change }}
-              />
+              <Row key={`${part}${index}`} {...props} part={part} index={index} change={change} />
             )),
           )}
         </tbody>
@@ -84,7 +80,7 @@ export function PointTable({ layer, curveName, declarations }: Props) {
 interface RowProps extends Props {
   part: Part;
   index: number;
-  change: (what: string, to: (now: Layer["level"]) => Layer["level"]) => void;
+  change: (what: string, to: (now: Curve) => Curve) => void;
 }
 
 function valueParameter(base: Parameter, curveName: CurveName): Parameter {
@@ -93,16 +89,15 @@ function valueParameter(base: Parameter, curveName: CurveName): Parameter {
     : { ...base, unit: "st", step: 1 };
 }
 
-function Row({ layer, curveName, declarations, part, index, change }: RowProps) {
-  const tempoBpm = useBench((state) => state.document?.tempo_bpm ?? 120);
-  const point = layer[curveName][part][index];
+function Row({ sound, curveRef, curve, declarations, part, index, change }: RowProps) {
+  const point = curve[part][index];
   const [time, value, bend] = ["time_s", "value", "bend"].map((name) =>
     declarations.curve_point.parameters.find((one) => one.name === name),
   );
   if (!point || !time || !value || !bend) return null;
   const fields: [keyof typeof point, Parameter][] = [
     ["time_s", time],
-    ["value", valueParameter(value, curveName)],
+    ["value", valueParameter(value, curveRef.name)],
     ["bend", bend],
   ];
   const label = part === "release" ? `release ${index + 1}` : `point ${index + 1}`;
@@ -123,12 +118,12 @@ function Row({ layer, curveName, declarations, part, index, change }: RowProps) 
         return (
           <td key={name} className="text-right">
             <ValueField
-              id={`${layer.id}-${curveName}-${part}-${index}-${name}`}
+              id={`${curveKey(curveRef)}-${part}-${index}-${name}`}
               label={`${parameter.label} of ${label}`}
               className="inline-block w-[72px]"
               parameter={parameter}
               value={point[name]}
-              context={{ tempoBpm }}
+              context={{ tempoBpm: sound.tempo_bpm }}
               onNudge={(direction) => set(point[name] + direction * parameter.step)}
               onValue={set}
             />
@@ -139,7 +134,7 @@ function Row({ layer, curveName, declarations, part, index, change }: RowProps) 
         <button
           type="button"
           aria-label={`Remove ${label}`}
-          disabled={part === "points" && layer[curveName].points.length === 1}
+          disabled={part === "points" && curve.points.length === 1}
           className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band disabled:opacity-30"
           onClick={() => change(`${label} removed`, (now) => withoutPoint(now, { part, index }))}
         >

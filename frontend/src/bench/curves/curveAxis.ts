@@ -1,6 +1,6 @@
-import type { Curve, Layer } from "../api/types";
-import { formatValue } from "../ui/units";
-import type { CurveName } from "./store";
+import type { Curve } from "../../api/types";
+import { formatValue } from "../../ui/units";
+import type { CurveName } from "./curveRef";
 
 /** The upright axis of a curve: its range, and where a value lies in a lane of some height. */
 export interface CurveAxis {
@@ -29,12 +29,12 @@ function amplitude(value: number): string {
 }
 
 export function curveAxis(
-  layer: Layer,
+  curve: Curve,
   name: CurveName,
   height: number,
   held: [number, number] | null,
 ): CurveAxis {
-  const [low, high] = held ?? rangeOf(layer[name], name);
+  const [low, high] = held ?? rangeOf(curve, name);
   const reach = height - 2 * MARGIN;
   return {
     low,

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import type { Declarations, Parameter, PartDeclaration, Sound } from "../api/types";
+import type { Declarations, Parameter, PartDeclaration, Sound } from "../../api/types";
 import { differences } from "./differences";
-import { emptySound, newProcessor, withDuplicate, withLayer } from "./edits";
+import { emptySound, newProcessor, withDuplicate, withLayer } from "../edits";
 
 const parameter = (name: string, label: string, unit: Parameter["unit"]): Parameter => ({
   name,

@@ -1,0 +1,26 @@
+import { ApiError } from "../api/client";
+import type { Hit, Sound } from "../api/types";
+import { bufferOf } from "./player";
+
+async function wavFrom(url: string, body: object): Promise<AudioBuffer> {
+  let response: Response;
+  try {
+    response = await fetch(url, {
+      method: "POST",
+      headers: { "Content-Type": "application/json" },
+      body: JSON.stringify({ ...body, sample_rate: 48000 }),
+    });
+  } catch {
+    throw new ApiError(0, null, "The server does not answer");
+  }
+  if (!response.ok) throw new ApiError(response.status, null, "This could not be rendered");
+  return bufferOf(await response.arrayBuffer());
+}
+
+/** One hit of a sound, ready to be played; the sound's own where none is given. */
+export const renderHit = (document: Sound, hit: Hit | null = null) =>
+  wavFrom("/api/playing/hits", { document, hit });
+
+/** A test phrase played with a sound. */
+export const renderPhrase = (document: Sound, phrase: string) =>
+  wavFrom("/api/playing/phrases", { document, phrase });

@@ -1,0 +1,102 @@
+import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
+import { Ellipsis } from "lucide-react";
+import { useEffect, useState } from "react";
+import { answered, api, ApiError } from "../api/client";
+import { Button } from "../ui/Button";
+import { DialogFrame } from "../ui/DialogFrame";
+import { ShortcutList } from "./ShortcutList";
+import { useBench } from "./store";
+
+async function readRecipe(): Promise<string> {
+  const { document } = useBench.getState();
+  const body = {
+    document: { ...document },
+    hit: null,
+    quality: "final" as const,
+    sample_rate: 48000,
+  };
+  return (await answered(api.POST("/api/judging/recipe", { body }))).text;
+}
+
+/** What is needed now and then: the sound as a list, and the keys. */
+export function HeaderMenu() {
+  const [recipe, setRecipe] = useState<string | null>(null);
+  const [keys, setKeys] = useState(false);
+  useEffect(() => {
+    const show = () => setKeys(true);
+    window.addEventListener("nest-crate:keys", show);
+    return () => window.removeEventListener("nest-crate:keys", show);
+  }, []);
+  const showRecipe = async () => {
+    try {
+      setRecipe(await readRecipe());
+    } catch (error) {
+      setRecipe(error instanceof ApiError ? error.message : "The list could not be made");
+    }
+  };
+  const items: [string, () => void][] = [
+    ["Sound as a list…", () => void showRecipe()],
+    ["Keys (?)", () => setKeys(true)],
+  ];
+  return (
+    <>
+      <Menu>
+        <MenuButton
+          aria-label="More"
+          title="The sound as a list, keys"
+          className="grid size-8 place-items-center rounded-control border border-line-strong bg-sheet hover:bg-band"
+        >
+          <Ellipsis size={15} aria-hidden />
+        </MenuButton>
+        <MenuItems
+          anchor="bottom end"
+          className="z-30 rounded-card border border-line-strong bg-sheet p-1"
+        >
+          {items.map(([label, act]) => (
+            <MenuItem key={label}>
+              <button
+                type="button"
+                onClick={act}
+                className="block w-44 rounded-sm px-2 py-1 text-left data-focus:bg-band"
+              >
+                {label}
+              </button>
+            </MenuItem>
+          ))}
+        </MenuItems>
+      </Menu>
+      <DialogFrame
+        open={recipe !== null}
+        onClose={() => setRecipe(null)}
+        title="The sound as a list"
+        wide
+      >
+        <Recipe text={recipe ?? ""} />
+      </DialogFrame>
+      <DialogFrame open={keys} onClose={() => setKeys(false)} title="Keys of the Bench" wide>
+        <ShortcutList />
+      </DialogFrame>
+    </>
+  );
+}
+
+function Recipe({ text }: { text: string }) {
+  const [copied, setCopied] = useState(false);
+  const copy = async () => {
+    await navigator.clipboard.writeText(text);
+    setCopied(true);
+  };
+  return (
+    <div className="grid gap-3">
+      <textarea
+        readOnly
+        aria-label="Every value with its unit"
+        className="figure h-[52vh] w-full resize-none rounded-control border border-line-strong bg-sheet p-2 text-[11.5px] leading-4"
+        value={text}
+      />
+      <Button look="action" className="justify-self-end" onClick={() => void copy()}>
+        {copied ? "Copied" : "Copy"}
+      </Button>
+    </div>
+  );
+}

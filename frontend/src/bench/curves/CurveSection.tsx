@@ -1,0 +1,44 @@
+import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
+import type { Curve, Declarations } from "../../api/types";
+import { useBench } from "../store";
+import { CurveTools } from "./CurveTools";
+import type { CurveRef } from "./curveRef";
+import { FiveNumberFields } from "./FiveNumberFields";
+import { LoopFields } from "./LoopFields";
+import { PointTable } from "./PointTable";
+
+interface Props {
+  curveRef: CurveRef;
+  curve: Curve;
+  declarations: Declarations;
+}
+
+const TAB =
+  "min-h-6 flex-1 rounded-sm px-2 text-[12px] data-selected:bg-ink data-selected:text-sheet hover:bg-band";
+
+/** A curve as numbers, in two views of the same, and what can be done with the whole of it. */
+export function CurveSection({ curveRef, curve, declarations }: Props) {
+  const sound = useBench((state) => state.document);
+  if (!sound) return null;
+  const props = { sound, curveRef, curve, declarations };
+  return (
+    <>
+      <CurveTools {...props} />
+      <TabGroup className="mt-3">
+        <TabList className="mb-2 flex gap-1 rounded-control border border-line-strong bg-sheet p-0.5">
+          <Tab className={TAB}>Points</Tab>
+          <Tab className={TAB}>Five numbers</Tab>
+        </TabList>
+        <TabPanels>
+          <TabPanel>
+            <PointTable {...props} />
+            <LoopFields {...props} />
+          </TabPanel>
+          <TabPanel>
+            <FiveNumberFields {...props} />
+          </TabPanel>
+        </TabPanels>
+      </TabGroup>
+    </>
+  );
+}

@@ -1,0 +1,127 @@
+import { useState } from "react";
+import type { Curve, Declarations, Parameter, Sound } from "../../api/types";
+import { FieldRow } from "../../ui/FieldRow";
+import { formatValue } from "../../ui/units";
+import { Button } from "../../ui/Button";
+import { type CurveName, type CurveRef, editCurve } from "./curveRef";
+import { curveOfFive, fallTime, fiveOfCurve, type FiveNumbers } from "./fiveNumbers";
+
+interface Props {
+  sound: Sound;
+  curveRef: CurveRef;
+  curve: Curve;
+  declarations: Declarations;
+}
+
+type Key = keyof FiveNumbers;
+
+function parameterOf(base: Parameter, key: Key, label: string, name: CurveName): Parameter {
+  if (key.endsWith("_bend")) return { ...base, label, default: 0 };
+  if (key.endsWith("_s")) return { ...base, label, default: 0.1 };
+  return name === "level"
+    ? { ...base, label, unit: "percent", minimum: 0, maximum: 1, step: 0.01, default: 1 }
+    : { ...base, label, unit: "st", minimum: -120, maximum: 120, step: 1, default: 0 };
+}
+
+const LABELS: [Key, string][] = [
+  ["start", "Start"],
+  ["attack_s", "Attack"],
+  ["attack_bend", "Attack bend"],
+  ["peak", "Peak"],
+  ["hold_s", "Hold"],
+  ["decay_s", "Decay"],
+  ["decay_bend", "Decay bend"],
+  ["sustain", "Sustain"],
+  ["release_s", "Release"],
+  ["release_bend", "Release bend"],
+  ["end", "End"],
+];
+
+/** A curve as attack, hold, decay, sustain and release: another view of the same points. */
+export function FiveNumberFields({ sound, curveRef, curve, declarations }: Props) {
+  const { five, lost } = fiveOfCurve(curve);
+  const [agreed, setAgreed] = useState(false);
+  const point = (name: string) =>
+    declarations.curve_point.parameters.find((one) => one.name === name);
+  const [time, value, bend] = [point("time_s"), point("value"), point("bend")];
+  if (!time || !value || !bend) return null;
+  if (lost.length > 0 && !agreed) {
+    return (
+      <div className="grid gap-2 text-[12.5px]">
+        <p>Five numbers cannot say all of this curve. What they would leave out:</p>
+        <ul className="list-disc pl-5">
+          {lost.map((what) => (
+            <li key={what}>{what}</li>
+          ))}
+        </ul>
+        <p className="text-ink-2">Nothing is lost until you press; undo brings it back.</p>
+        <Button
+          onClick={() => {
+            setAgreed(true);
+            editCurve(sound, curveRef, "made five numbers", () => curveOfFive(five));
+          }}
+        >
+          Reduce it to five numbers
+        </Button>
+      </div>
+    );
+  }
+  const set = (key: Key, label: string, next: number | null, moving = false) => {
+    const unit = key.endsWith("_s") ? "s" : curveRef.name === "level" ? "percent" : "st";
+    const written = key.endsWith("_bend")
+      ? formatValue(next ?? 0, "")
+      : formatValue(next ?? 0, unit);
+    editCurve(
+      sound,
+      curveRef,
+      `${label.toLowerCase()} ${next === null ? "off" : written}`,
+      (now) => curveOfFive({ ...fiveOfCurve(now).five, [key]: next }),
+      { gesture: `five-${key}`, moving },
+    );
+  };
+  const oneShot = five.release_s === null;
+  const needless = (key: Key) =>
+    (key === "attack_bend" && five.attack_s === 0) ||
+    (key === "start" && five.attack_s === 0) ||
+    (["decay_bend", "sustain"].includes(key) && five.decay_s === 0);
+  const shown = LABELS.filter(([key]) => {
+    if (curveRef.name === "level" && ["start", "end"].includes(key)) return false;
+    return !oneShot || !["release_s", "release_bend", "end"].includes(key);
+  });
+  const [by20, by40, by60] = [20, 40, 60].map((fall) => fallTime(five, fall));
+  return (
+    <div>
+      {shown.map(([key, label]) => {
+        const base = key.endsWith("_bend") ? bend : key.endsWith("_s") ? time : value;
+        return (
+          <FieldRow
+            key={key}
+            parameter={parameterOf(base, key, label, curveRef.name)}
+            value={five[key] ?? 0}
+            context={{ tempoBpm: sound.tempo_bpm }}
+            disabled={needless(key)}
+            onChange={({ value: next, moving }) => set(key, label, next, moving)}
+          />
+        );
+      })}
+      <label className="mt-1 flex min-h-6 items-center justify-between">
+        Release part
+        <input
+          type="checkbox"
+          className="size-4 accent-action"
+          checked={!oneShot}
+          onChange={(event) => set("release_s", "Release", event.target.checked ? 0.06 : null)}
+        />
+      </label>
+      {curveRef.name === "level" && five.decay_s > 0 && (
+        <p className="mt-1 text-[11.5px] text-ink-2">
+          Decay is the whole time from the peak to the sustain.{" "}
+          {by20 != null && `−20 dB at ${formatValue(by20, "s")}`}
+          {by40 != null && `, −40 at ${formatValue(by40, "s")}`}
+          {by60 != null && `, −60 at ${formatValue(by60, "s")}`}
+          {by20 == null ? `It stays above −20 dB.` : "."}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,80 @@
+import { useQuery } from "@tanstack/react-query";
+import { answered, api } from "../../api/client";
+import type { ProbeStep } from "../../api/types";
+import { Button } from "../../ui/Button";
+import { DialogFrame } from "../../ui/DialogFrame";
+import { formatValue } from "../../ui/units";
+import { useBench } from "../store";
+import { makeMend } from "./Checks";
+
+interface Props {
+  open: boolean;
+  onClose: () => void;
+}
+
+/** Why is it silent: every step from source to output with its level, and the first that is silent. */
+export function ProbeDialog({ open, onClose }: Props) {
+  return (
+    <DialogFrame open={open} onClose={onClose} title="Why is it silent?" wide>
+      {open && <Walk onClose={onClose} />}
+    </DialogFrame>
+  );
+}
+
+function Walk({ onClose }: { onClose: () => void }) {
+  const document = useBench((state) => state.document);
+  const walk = useQuery({
+    queryKey: ["probe", document],
+    enabled: document !== null,
+    queryFn: async () => {
+      const body = {
+        document: { ...document },
+        hit: null,
+        quality: "final" as const,
+        sample_rate: 48000,
+      };
+      return (await answered(api.POST("/api/judging/probe", { body }))).steps;
+    },
+  });
+  if (walk.error) return <p role="alert">{walk.error.message}</p>;
+  const found = walk.data?.some(({ reason }) => reason !== "");
+  return (
+    <div className="grid gap-2">
+      <ol className="grid max-h-[55vh] gap-1 overflow-y-auto" aria-label="Steps">
+        {walk.data?.map((step) => (
+          <Step key={step.where} step={step} />
+        ))}
+      </ol>
+      {walk.data && !found && <p className="text-ink-2">Every step lets the sound through.</p>}
+      <Button className="justify-self-end" onClick={onClose}>
+        Close
+      </Button>
+    </div>
+  );
+}
+
+const levelWords = (levelDb: number | null) =>
+  levelDb === null ? "off" : levelDb <= -120 ? "silent" : formatValue(levelDb, "dB");
+
+function Step({ step }: { step: ProbeStep }) {
+  return (
+    <li
+      className={`grid grid-cols-[1fr_80px] items-center gap-2 rounded-control border bg-sheet px-2 py-1 ${step.reason ? "border-warn" : "border-line"}`}
+    >
+      <span>{step.where}</span>
+      <span className={`figure text-right ${step.silent ? "text-warn" : "text-ink-2"}`}>
+        {levelWords(step.level_db)}
+      </span>
+      {step.reason && (
+        <p className="col-span-2 flex flex-wrap items-center gap-2 text-[12.5px]">
+          {step.reason}
+          {step.mends.map((mend) => (
+            <Button key={mend.label} className="min-h-6 px-2" onClick={() => makeMend(mend)}>
+              {mend.label}
+            </Button>
+          ))}
+        </p>
+      )}
+    </li>
+  );
+}

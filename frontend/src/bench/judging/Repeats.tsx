@@ -1,0 +1,61 @@
+import { useState } from "react";
+import { answered, api, ApiError } from "../../api/client";
+import type { RepeatsAnswer, Sound } from "../../api/types";
+import { formatValue } from "../../ui/units";
+import { useBench } from "../store";
+
+interface Compared {
+  document: Sound;
+  words: string;
+}
+
+function wordsOf(compared: RepeatsAnswer): string {
+  if (compared.identical) return `${compared.hits} hits: all the same`;
+  const peak = formatValue(compared.peak_spread_db, "dB").replace("+", "");
+  const loudness = compared.loudness_spread_db.toFixed(1);
+  return `${compared.hits} hits differ: peak ${peak}, loudness ${loudness} LU`;
+}
+
+/** Render eight hits in a row and say how far they differ. */
+export function Repeats() {
+  const document = useBench((state) => state.document);
+  const [compared, setCompared] = useState<Compared | null>(null);
+  const [busy, setBusy] = useState(false);
+  const compare = async () => {
+    if (!document) return;
+    setBusy(true);
+    try {
+      const body = {
+        document: { ...document },
+        hit: null,
+        quality: "final" as const,
+        sample_rate: 48000,
+      };
+      const answer = await answered(api.POST("/api/judging/repeats", { body }));
+      setCompared({ document, words: wordsOf(answer) });
+    } catch (error) {
+      const words = error instanceof ApiError ? error.message : "The hits could not be compared";
+      setCompared({ document, words });
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <>
+      <button
+        type="button"
+        disabled={busy}
+        title="Render eight hits in a row and see how far they differ"
+        className="ml-auto min-h-6 rounded-sm px-1.5 text-[11.5px] text-action hover:bg-band"
+        onClick={() => void compare()}
+      >
+        Compare 8 hits
+      </button>
+      {compared?.document === document && (
+        <p className="order-last w-full border-b border-line pb-1 text-[11.5px]" role="status">
+          {compared?.words}
+        </p>
+      )}
+    </>
+  );
+}

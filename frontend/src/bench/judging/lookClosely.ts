@@ -1,0 +1,29 @@
+import { answered, api, ApiError } from "../../api/client";
+import type { Sound } from "../../api/types";
+import { useBench } from "../store";
+
+const PAUSE_MS = 150;
+let timer: number | undefined;
+
+/** The closer look at a sound, a moment after it was heard and only if nothing newer came. */
+export function lookClosely(document: Sound): void {
+  window.clearTimeout(timer);
+  timer = window.setTimeout(() => void look(document), PAUSE_MS);
+}
+
+async function look(document: Sound): Promise<void> {
+  if (useBench.getState().document !== document) return;
+  try {
+    const body = {
+      document: { ...document },
+      hit: null,
+      quality: "final" as const,
+      sample_rate: 48000,
+    };
+    const details = await answered(api.POST("/api/judging/details", { body }));
+    if (useBench.getState().document === document) useBench.setState({ details });
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error;
+    // The audition says what is wrong; the picture keeps what it showed.
+  }
+}

@@ -1,0 +1,93 @@
+import { useQuery } from "@tanstack/react-query";
+import { KeyboardMusic, Play } from "lucide-react";
+import { useState } from "react";
+import { answered, api, ApiError } from "../../api/client";
+import type { Declarations } from "../../api/types";
+import { play } from "../../audio/player";
+import { renderPhrase } from "../../audio/renders";
+import { PinnedStates } from "../judging/PinnedStates";
+import { useBench } from "../store";
+import { Keybed } from "./Keybed";
+import { useKeys } from "./keys";
+import { MidiMenu } from "./MidiMenu";
+
+/** Between lanes and path: states to compare, phrases to hear the sound in, keys to play it. */
+export function PlayStrip({ declarations }: { declarations: Declarations }) {
+  const shown = useKeys((state) => state.shown);
+  return (
+    <section
+      aria-label="Comparing and playing"
+      className="col-span-2 min-w-0 border-t border-line-strong bg-panel"
+    >
+      <div className="flex h-9 items-center gap-3 px-3.5">
+        <PinnedStates declarations={declarations} />
+        <span className="ml-auto" />
+        <Phrases />
+        <button
+          type="button"
+          aria-pressed={shown}
+          className={`inline-flex min-h-6 items-center gap-1 rounded-control border px-2 text-[12px] ${shown ? "border-ink bg-ink text-sheet" : "border-line-strong bg-sheet hover:bg-band"}`}
+          onClick={() => useKeys.setState({ shown: !shown })}
+        >
+          <KeyboardMusic size={13} aria-hidden /> Keys
+        </button>
+        <MidiMenu />
+      </div>
+      {shown && <Keybed />}
+    </section>
+  );
+}
+
+async function fetchPhrases() {
+  return (await answered(api.GET("/api/playing/phrases"))).phrases;
+}
+
+function Phrases() {
+  const phrases = useQuery({ queryKey: ["phrases"], queryFn: fetchPhrases, staleTime: Infinity });
+  const [chosen, setChosen] = useState("tap_and_hold");
+  const [busy, setBusy] = useState(false);
+  const playPhrase = async (name: string) => {
+    const { document } = useBench.getState();
+    if (!document) return;
+    setBusy(true);
+    try {
+      play(await renderPhrase(document, name), `phrase:${name}`);
+    } catch (error) {
+      const reason = error instanceof ApiError ? error.message : "The phrase could not be played";
+      useBench.setState({ auditionProblem: reason });
+    } finally {
+      setBusy(false);
+    }
+  };
+  return (
+    <span className="inline-flex items-center gap-1 text-[12px]">
+      <label className="inline-flex items-center gap-1.5">
+        Phrase
+        <select
+          className="h-6 rounded-sm border border-line-strong bg-sheet px-1 text-[12px]"
+          value={chosen}
+          onChange={(event) => {
+            setChosen(event.target.value);
+            void playPhrase(event.target.value);
+          }}
+        >
+          {phrases.data?.map(({ name, label }) => (
+            <option key={name} value={name}>
+              {label}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button
+        type="button"
+        aria-label="Play the phrase"
+        title="Play the phrase"
+        disabled={busy}
+        className="grid size-6 place-items-center rounded-sm hover:bg-band"
+        onClick={() => void playPhrase(chosen)}
+      >
+        <Play size={13} aria-hidden />
+      </button>
+    </span>
+  );
+}

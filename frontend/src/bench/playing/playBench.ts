@@ -1,0 +1,54 @@
+import { answered, api } from "../../api/client";
+import type { Sound } from "../../api/types";
+import { HeldHit } from "../../audio/heldHit";
+import { loadAudio, play } from "../../audio/player";
+import { renderHit } from "../../audio/renders";
+import { matchingGainDb } from "../judging/pinStore";
+import { useBench } from "../store";
+import { auditionUrl } from "../useAudition";
+
+/** Render a document and play it, level-matched to the pinned states if that is asked for. */
+export async function playDocument(document: Sound): Promise<void> {
+  const body = {
+    document: { ...document },
+    quality: "final" as const,
+    sample_rate: 48000,
+    hit: null,
+  };
+  const answer = await answered(api.POST("/api/auditions", { body }));
+  const audio = await loadAudio(auditionUrl(answer.digest));
+  play(audio, answer.digest, matchingGainDb(answer.measures.loudness_lufs));
+}
+
+/** Play what the Bench shows now. */
+export async function playBench() {
+  const { audition, document } = useBench.getState();
+  if (!audition || !document) return null;
+  try {
+    const audio = await loadAudio(auditionUrl(audition.digest));
+    return play(audio, audition.digest, matchingGainDb(audition.measures.loudness_lufs));
+  } catch {
+    // The server has let go of it; render it again.
+    await playDocument(document);
+    return null;
+  }
+}
+
+let held: HeldHit | null = null;
+
+/** Play now, and go on holding while the key is down: a tap plays the hold as it is set. */
+export async function playHeld(): Promise<void> {
+  held?.stop();
+  held = null;
+  const voice = await playBench();
+  const { document } = useBench.getState();
+  if (!voice || !document) return;
+  const render = (holdS: number) => renderHit(document, { ...document.hit, hold_s: holdS });
+  held = HeldHit.taking(voice, document.hit.hold_s, render);
+}
+
+/** The key was let go. */
+export function letGo(): void {
+  void held?.release();
+  held = null;
+}
