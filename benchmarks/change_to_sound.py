@@ -42,6 +42,7 @@ def main() -> None:
         page = browser.new_page(viewport={"width": 1280, "height": 800})
         page.add_init_script(CLOCK)
         page.goto(running.url)
+        page.get_by_role("tab", name="Output").click()
         bar = page.get_by_role("slider", name="Level bar").first
         bar.wait_for()
         page.wait_for_selector("canvas[data-digest]")

@@ -11,6 +11,7 @@ __all__ = [
     "AuditionBody",
     "AuditionRequest",
     "DetailsBody",
+    "DocumentBody",
     "DraftBody",
     "DraftRequest",
     "HoldOutlineBody",
@@ -83,6 +84,10 @@ class DraftBody(SoundBody):
     """A sound with its draft."""
 
     version: int = Field(description="Name it as base_version when saving")
+    document: dict[str, Any]
+
+
+class DocumentBody(_Request):
     document: dict[str, Any]
 
 

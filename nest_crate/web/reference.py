@@ -7,6 +7,7 @@ from flask_openapi3 import APIBlueprint, Tag
 
 from nest_crate import __version__
 from nest_crate.core.engine import ENGINE_VERSION
+from nest_crate.core.sound import dump_sound, load_sound
 from nest_crate.core.sound.kinds import declarations
 from nest_crate.core.sound.schema import sound_schema
 from nest_crate.web import bodies
@@ -34,6 +35,13 @@ def declared() -> Response:
 def schema() -> Response:
     """JSON Schema of the sound document."""
     return make_response(sound_schema())
+
+
+@api.post("/documents/current", responses={200: bodies.DocumentBody})
+def current(body: bodies.DocumentBody) -> Response:
+    """A document of any version as this program writes it: upgraded, every field written out."""
+    current_account()
+    return make_response({"document": dump_sound(load_sound(body.document))})
 
 
 @api.get("/health")

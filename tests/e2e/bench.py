@@ -64,6 +64,35 @@ def wait_until_heard(page: Page, count: int) -> NDArray[np.float64]:
     return heard(page)[-1]
 
 
+def wait_for_count(page: Page, count: int) -> None:
+    """As ``wait_until_heard`` without fetching the samples, which takes its time."""
+    page.wait_for_function("count => window.heard.length >= count", arg=count)
+
+
 def fetch_json(url: str) -> Any:
     with urllib.request.urlopen(url) as answer:
         return json.load(answer)
+
+
+def new_sound(page: Page, name: str) -> int:
+    """An empty sound under a name."""
+    page.goto("/bench")
+    before = page.url
+    page.get_by_role("button", name="New sound").click()
+    expect(page.get_by_label("Name of the sound")).to_have_value("New sound")
+    page.wait_for_function("before => location.href !== before", arg=before)
+    type_into(page, "Name of the sound", name)
+    settled(page)
+    return int(page.url.rsplit("/", 1)[-1])
+
+
+def layers(page: Page, sound_id: int) -> list[dict[str, Any]]:
+    """The saved layers, once all edits are saved."""
+    settled(page)
+    return list(draft(page, sound_id)["layers"])
+
+
+def show_curve(page: Page, name: str) -> None:
+    """Take the selected layer's level or pitch curve in hand; its leaf opens with it."""
+    page.get_by_role("button", name=name, exact=True).first.click()
+    expect(page.get_by_role("tab", name="Curve")).to_have_attribute("aria-selected", "true")

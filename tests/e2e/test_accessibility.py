@@ -27,6 +27,14 @@ class TestAccessibility:
         bench.open_sound(page, "Kiln door kick")
         use_theme(page, theme)
         assert violations(page) == []
+        page.get_by_role("tab", name="Curve").click()
+        page.get_by_role("button", name="Keys", exact=True).click()
+        page.get_by_label("Pin the present sound as state 1").click()
+        expect(page.get_by_role("img", name="long")).to_be_visible()
+        assert violations(page) == []
+        page.get_by_role("tab", name="Five numbers").click()
+        page.get_by_role("button", name="common pitch").click()
+        assert violations(page) == []
         page.get_by_label("Select Filter").click()
         assert violations(page) == []
 
@@ -49,6 +57,12 @@ class TestAccessibility:
         for name in ("Keep take", "History"):
             page.get_by_role("button", name=name).click()
             expect(page.get_by_role("heading", name=name)).to_be_visible()
+            assert violations(page) == []
+            page.keyboard.press("Escape")
+        for item in ("Sound as a list", "Keys"):
+            page.get_by_role("button", name="More", exact=True).click()
+            page.get_by_role("menuitem", name=item).click()
+            expect(page.get_by_role("dialog")).to_be_visible()
             assert violations(page) == []
             page.keyboard.press("Escape")
 
@@ -96,6 +110,7 @@ def test_a_point_is_moved_bent_and_removed_by_keys(page):
     moved = bench.draft(page, sound_id)["layers"][0]["level"]["points"][2]
     assert moved["time_s"] == pytest.approx(before[2]["time_s"] + 0.011)
     assert moved["value"] == pytest.approx(before[2]["value"] - 0.01)
+    page.get_by_role("tab", name="Curve").click()
     bench.type_into(page, "Bend of point 4", "-2")
     point.focus()
     point.press("Delete")

@@ -138,6 +138,7 @@ def test_a_kick_from_the_empty_sound_to_a_wav(page, tmp_path):
     bench.type_into(page, "Note", "G2")
     bench.type_into(page, "Transpose", "-12 st")
     # A level curve without sustain: no release, down to nothing by itself.
+    page.get_by_role("tab", name="Curve").click()
     page.get_by_role("button", name="Remove release (one-shot)").click()
     page.get_by_role("button", name="point", exact=True).click()
     bench.type_into(page, "Time of point 3", "400 ms")

@@ -42,7 +42,7 @@ function OpenSound({ soundId }: { soundId: number }) {
           revision: draft.revision,
         };
         openDocument(opened, draft.version, draft.document as unknown as Sound);
-        restoreKept(soundId);
+        await restoreKept(soundId);
         void queries.invalidateQueries({ queryKey: ["sounds"] });
       } catch (error) {
         if (wanted)
@@ -58,15 +58,32 @@ function OpenSound({ soundId }: { soundId: number }) {
   return ready ? <Bench /> : <Message text="" />;
 }
 
-/** Edits that an earlier page could not save are taken up, and saved by the version they began at. */
-function restoreKept(soundId: number) {
+/**
+ * Edits that an earlier page could not save are taken up, and saved by the version they began at.
+ * The program may be newer than they are, so the server brings them up to date first.
+ */
+async function restoreKept(soundId: number) {
   const kept = keptEdits(soundId);
-  if (kept)
-    useBench.setState({
-      document: kept.document,
-      version: kept.version,
-      save: { kind: "changed" },
-    });
+  if (!kept) return;
+  const document = await broughtUpToDate(kept.document);
+  if (useBench.getState().opened?.id !== soundId) return;
+  useBench.setState({
+    document,
+    version: kept.version,
+    save: { kind: "changed" },
+  });
+}
+
+async function broughtUpToDate(document: Sound): Promise<Sound> {
+  try {
+    const body = { document: { ...document } };
+    const current = await answered(api.POST("/api/documents/current", { body }));
+    return current.document as unknown as Sound;
+  } catch (error) {
+    if (!(error instanceof ApiError)) throw error;
+    // Refused or out of reach: shown as it was, and the next save says what is wrong.
+    return document;
+  }
 }
 
 function Message({ text }: { text: string }) {

@@ -16,6 +16,8 @@ interface Props {
   onChange: (label: string, patch: object, how: { gesture: string; moving: boolean }) => void;
 }
 
+type Drawing = "amplitudes" | "phases";
+
 const WIDTH = 282;
 const HEIGHT = 84;
 const BAR = WIDTH / PARTIAL_COUNT;
@@ -47,7 +49,21 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
   const svg = useRef<SVGSVGElement>(null);
   const last = useRef<{ bar: number; level: number; gesture: string } | null>(null);
   const [bar, setBar] = useState(0);
-  const amplitudes = allAmplitudes(partials);
+  const [drawing, setDrawing] = useState<Drawing>("amplitudes");
+  const phases = drawing === "phases";
+  /** What the bars show, 0 to 1: an amplitude, or a phase as a part of the cycle. */
+  const values = phases
+    ? allAmplitudes({ ...partials, amplitudes: partials.phases_deg.map((deg) => deg / 360) })
+    : allAmplitudes(partials);
+  const patchOf = (drawn: number[]) =>
+    phases
+      ? { phases_deg: drawn.map((part) => Math.round(part * 3600) / 10) }
+      : { amplitudes: drawn };
+  const written = (value: number) =>
+    phases ? `${Math.round(value * 360)}°` : `${Math.round(value * 100)} %`;
+
+  const heard = (n: number, level: number) =>
+    phases ? level : Math.min(1, heardAmplitude(partials, n + 1));
 
   const placeOf = (event: React.PointerEvent) => {
     const box = svg.current?.getBoundingClientRect();
@@ -64,8 +80,11 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
     if (!place || !from) return;
     last.current = { ...place, gesture: from.gesture };
     setBar(place.bar);
-    const drawn = withStroke(amplitudes, from, place);
-    onChange(`${owner}: partials drawn`, { amplitudes: drawn }, { gesture: from.gesture, moving });
+    const drawn = withStroke(values, from, place);
+    onChange(`${owner}: ${phases ? "phases" : "partials"} drawn`, patchOf(drawn), {
+      gesture: from.gesture,
+      moving,
+    });
   };
   const nudge = (event: React.KeyboardEvent) => {
     const sideways = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
@@ -74,13 +93,12 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
     event.preventDefault();
     if (sideways !== undefined) setBar(Math.min(PARTIAL_COUNT - 1, Math.max(0, bar + sideways)));
     if (upward === undefined) return;
-    const level = (amplitudes[bar] ?? 0) + upward * (event.shiftKey ? 5 : 1);
-    const drawn = withStroke(amplitudes, { bar, level }, { bar, level });
-    onChange(
-      `${owner}: partial ${bar + 1}`,
-      { amplitudes: drawn },
-      { gesture: `partial-${bar}`, moving: false },
-    );
+    const level = (values[bar] ?? 0) + upward * (event.shiftKey ? 5 : 1);
+    const drawn = withStroke(values, { bar, level }, { bar, level });
+    onChange(`${owner}: ${phases ? "phase of " : ""}partial ${bar + 1}`, patchOf(drawn), {
+      gesture: `partial-${bar}`,
+      moving: false,
+    });
   };
 
   return (
@@ -97,11 +115,11 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
         tabIndex={0}
         role="slider"
-        aria-label="Partials"
-        aria-valuenow={Math.round((amplitudes[bar] ?? 0) * 100)}
+        aria-label={phases ? "Phases of the partials" : "Partials"}
+        aria-valuenow={Math.round((values[bar] ?? 0) * 100)}
         aria-valuemin={0}
         aria-valuemax={100}
-        aria-valuetext={`Partial ${bar + 1}: ${Math.round((amplitudes[bar] ?? 0) * 100)} %`}
+        aria-valuetext={`Partial ${bar + 1}: ${written(values[bar] ?? 0)}`}
         className="w-full cursor-crosshair touch-none rounded-control border border-line bg-sheet"
         onKeyDown={nudge}
         onPointerDown={(event) => {
@@ -117,7 +135,7 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
           last.current = null;
         }}
       >
-        {amplitudes.map((level, n) => (
+        {values.map((level, n) => (
           <g key={n}>
             <rect
               x={n * BAR + 0.5}
@@ -129,14 +147,25 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
             <rect
               x={n * BAR + 0.5}
               width={BAR - 1}
-              y={HEIGHT * (1 - Math.min(1, heardAmplitude(partials, n + 1)))}
-              height={HEIGHT * Math.min(1, heardAmplitude(partials, n + 1))}
+              y={HEIGHT * (1 - heard(n, level))}
+              height={HEIGHT * heard(n, level)}
               fill={n === bar ? "var(--action)" : "var(--ink)"}
             />
           </g>
         ))}
       </svg>
       <div className="mt-1 flex items-center justify-between gap-2 text-[12px]">
+        <select
+          aria-label="What the bars draw"
+          className="h-6 rounded-sm border border-line-strong bg-sheet px-1"
+          value={drawing}
+          onChange={(event) =>
+            setDrawing(event.target.value === "phases" ? "phases" : "amplitudes")
+          }
+        >
+          <option value="amplitudes">Amplitudes</option>
+          <option value="phases">Phases</option>
+        </select>
         <select
           aria-label="Start from a set of partials"
           className="h-6 rounded-sm border border-line-strong bg-sheet px-1"
@@ -157,7 +186,7 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
           ))}
         </select>
         <span className="figure text-[11px] text-ink-2">
-          partial {bar + 1} · {Math.round((amplitudes[bar] ?? 0) * 100)} %
+          partial {bar + 1} · {written(values[bar] ?? 0)}
         </span>
       </div>
       <PartFields

@@ -70,7 +70,34 @@ describe("differences", () => {
       mute: true,
       pitch: layer.level,
     }));
-    expect(told(changed)).toEqual(["Tone: mute off → on", "Tone: pitch curve"]);
+    expect(told(changed).slice(0, 2)).toEqual([
+      "Tone: mute off → on",
+      "Tone: pitch attack 0 ms → 2 ms",
+    ]);
+  });
+
+  it("tells a curve by its five numbers, or by its points where those do not say all", () => {
+    const decay = (time_s: number, more: { time_s: number; value: number; bend: number }[] = []) =>
+      withLayer(start, "tone-1", (layer) => ({
+        ...layer,
+        name: "Body",
+        level: {
+          points: [
+            { time_s: 0, value: 0, bend: 0 },
+            { time_s: 0.002, value: 1, bend: 0 },
+            ...more,
+            { time_s, value: 0, bend: 3 },
+          ],
+          release: [],
+          loop: null,
+        },
+      }));
+    expect(told(decay(0.282), decay(0.342))).toEqual(["Body: decay 340 ms → 280 ms"]);
+    const knee = [{ time_s: 0.1, value: 0.4, bend: 0 }];
+    expect(told(decay(0.282, knee), decay(0.342, knee))).toEqual([
+      "Body: level curve, point 4 342 ms → 282 ms",
+    ]);
+    expect(told(decay(0.282, knee), decay(0.282))).toEqual(["Body: level curve"]);
   });
 
   it("tells what was added, removed and put in another order", () => {

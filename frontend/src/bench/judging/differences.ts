@@ -1,5 +1,6 @@
-import type { Declarations, Parameter, PartDeclaration, Sound } from "../../api/types";
+import type { Curve, Declarations, Parameter, PartDeclaration, Sound } from "../../api/types";
 import { formatValue } from "../../ui/units";
+import { curveDifferences } from "./curveDifferences";
 
 type Tree = Record<string, unknown>;
 const isTree = (value: unknown): value is Tree =>
@@ -26,7 +27,13 @@ export function differences(before: Sound, after: Sound, declarations: Declarati
       if (key === "id" || key === "chain" || key === "layers" || key === "schema_version") continue;
       if (isTree(old) && isTree(now)) {
         if ("points" in now) {
-          if (JSON.stringify(old) !== JSON.stringify(now)) words.push(`${owner}: ${key} curve`);
+          const name = key === "level" ? "level" : "pitch";
+          for (const change of curveDifferences(
+            old as unknown as Curve,
+            now as unknown as Curve,
+            name,
+          ))
+            words.push(`${owner}: ${change}`);
         } else compare(owner, old, now, parameters);
       } else if (Array.isArray(now)) {
         if (JSON.stringify(old) !== JSON.stringify(now)) words.push(`${owner}: ${key}`);

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { KeyboardMusic, Play } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { answered, api, ApiError } from "../../api/client";
 import type { Declarations } from "../../api/types";
 import { play } from "../../audio/player";
@@ -14,6 +14,12 @@ import { MidiMenu } from "./MidiMenu";
 /** Between lanes and path: states to compare, phrases to hear the sound in, keys to play it. */
 export function PlayStrip({ declarations }: { declarations: Declarations }) {
   const shown = useKeys((state) => state.shown);
+  const soundId = useBench((state) => state.opened?.id);
+  // The keys begin at the octave of the sound's own note.
+  useEffect(() => {
+    const note = useBench.getState().document?.hit.note ?? 48;
+    useKeys.setState({ lowest: Math.min(96, 12 * Math.floor(note / 12)) });
+  }, [soundId]);
   return (
     <section
       aria-label="Comparing and playing"
