@@ -174,7 +174,10 @@ export function ValueField(props: ValueFieldProps) {
           edited.current = false;
           setTyped(formatValue(value, parameter.unit));
           const input = event.currentTarget;
-          requestAnimationFrame(() => input.select());
+          // Not where Tab has gone on in the meantime, or typing has begun.
+          requestAnimationFrame(() => {
+            if (document.activeElement === input && !edited.current) input.select();
+          });
         }}
         onChange={(event) => {
           edited.current = true;
