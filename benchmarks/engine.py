@@ -55,6 +55,19 @@ def heavier_sound() -> Sound:
     return load_sound({"name": "Heavier", "layers": layers, "main": {"chain": chain}, "hit": hit})
 
 
+def three_layers_of_seven_voices() -> Sound:
+    """Three sawtooth layers of seven voices each, a fall of an octave, one second."""
+    level = {"points": [{"time_s": 0, "value": 0}, {"time_s": 0.002, "value": 1}]}
+    level["points"].append({"time_s": 0.9, "value": 0, "bend": 3})
+    pitch = {"points": [{"time_s": 0, "value": 12}, {"time_s": 0.3, "value": 0, "bend": 3}]}
+    source = {"kind": "tone", "shape": 2, "unison": {"voices": 7}}
+    layers = [
+        {"id": f"l{n}", "name": f"Layer {n}", "source": source, "level": level, "pitch": pitch}
+        for n in range(3)
+    ]
+    return load_sound({"name": "Three layers of seven voices", "layers": layers})
+
+
 def report(sound: Sound) -> None:
     audio = render(sound)
     length_ms = 1e3 * audio.length_s
@@ -79,7 +92,8 @@ def report(sound: Sound) -> None:
         main = sound.main.model_copy(update={"chain": (*sound.main.chain[:-1], last)})
         render(sound.model_copy(update={"main": main}), memory=memory)
 
-    print(f"  last processor changed {median_ms(change_last):7.2f} ms")
+    if sound.main.chain:
+        print(f"  last processor changed {median_ms(change_last):7.2f} ms")
     samples, rate = audio.samples, audio.sample_rate
     print(f"  measures               {median_ms(lambda: measure(samples, rate)):7.2f} ms")
     drawn = median_ms(lambda: spectrogram(samples, rate, rows=96, columns=288))
@@ -89,3 +103,4 @@ def report(sound: Sound) -> None:
 if __name__ == "__main__":
     report(load_sound_text((SOUNDS_FOLDER / "kiln-door-kick.json").read_bytes()))
     report(heavier_sound())
+    report(three_layers_of_seven_voices())

@@ -63,7 +63,7 @@ class Account(Base):
 
 
 class CurveShape(Base):
-    """A curve that somebody keeps to use again. ``curve_name`` is the kind it came from."""
+    """A curve or a set of partials that somebody keeps to use again; ``curve_name`` is its kind."""
 
     __tablename__ = "curve_shapes"
     __table_args__ = (UniqueConstraint("account_id", "name"),)

@@ -1,4 +1,4 @@
-"""Curve shapes that people keep for themselves."""
+"""Curve shapes and sets of partials that people keep for themselves."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.errors import NotFound
 from nest_crate.catalogue.models import CurveShape, utc_now
 from nest_crate.core.sound import Curve
+from nest_crate.core.sound.sources import PartialSet
 
 __all__ = ["keep_shape", "remove_shape", "shapes_of"]
 
@@ -22,7 +23,12 @@ def shapes_of(session: Session, account: CurrentAccount) -> Sequence[CurveShape]
 
 
 def keep_shape(
-    session: Session, account: CurrentAccount, *, name: str, curve_name: str, curve: Curve
+    session: Session,
+    account: CurrentAccount,
+    *,
+    name: str,
+    curve_name: str,
+    curve: Curve | PartialSet,
 ) -> CurveShape:
     """Save a curve under a name; an own shape of that name is replaced."""
     mine = CurveShape.account_id == account.id

@@ -300,7 +300,7 @@ class RecipeBody(BaseModel):
 
 class ShapeRequest(_Request):
     name: str = Field(min_length=1, max_length=60, pattern=r"\S")
-    curve_name: Literal["level", "pitch"]
+    curve_name: Literal["level", "pitch", "partials"]
     curve: dict[str, Any]
 
 
@@ -309,7 +309,7 @@ class ShapeBody(BaseModel):
 
     id: int
     name: str
-    curve_name: Literal["level", "pitch"]
+    curve_name: Literal["level", "pitch", "partials"]
     curve: dict[str, Any]
 
 

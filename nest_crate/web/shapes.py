@@ -1,4 +1,4 @@
-"""Curve shapes to choose from: the stock, and the account's own."""
+"""Curve shapes and sets of partials to choose from: the stock, and the account's own."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from pydantic import BaseModel
 
 from nest_crate.catalogue.models import CurveShape
 from nest_crate.catalogue.shapes import keep_shape, remove_shape, shapes_of
-from nest_crate.core.sound.loading import load_curve
+from nest_crate.core.sound.loading import load_curve, load_partials
 from nest_crate.core.sound.shapes import STOCK_SHAPES
 from nest_crate.web import bodies
 from nest_crate.web.context import current_account, services
@@ -42,9 +42,10 @@ def shapes() -> Response:
 
 @api.post("", responses={201: bodies.ShapeBody})
 def keep(body: bodies.ShapeRequest) -> Response:
-    """Save a curve as a shape of one's own; the same name replaces the earlier one."""
+    """Save a curve or a set of partials as one's own; the same name replaces the earlier one."""
     account = current_account()
-    curve = load_curve(body.curve)
+    load = load_partials if body.curve_name == "partials" else load_curve
+    curve = load(body.curve)
     with services().database.session() as session:
         shape = keep_shape(
             session, account, name=body.name.strip(), curve_name=body.curve_name, curve=curve

@@ -164,7 +164,10 @@ def with_edits(sound, mend):
         node = data
         for key in parents:
             node = node[int(key) if isinstance(node, list) else key]
-        node[last] = edit.value
+        if isinstance(node, list) and int(last) == len(node):
+            node.append(edit.value)
+        else:
+            node[int(last) if isinstance(node, list) else last] = edit.value
     return load_sound(data)
 
 
@@ -207,9 +210,10 @@ class TestChecks:
         remarks = remarks_on(sound)
         assert ("click_start" in remarks) is clicks
         if clicks:
-            phase, attack = remarks["click_start"].mends
+            phase, attack, tick = remarks["click_start"].mends
             assert phase.label == "Phase 0°"
-            for mend in (phase, attack):
+            assert [layer.name for layer in with_edits(sound, tick).layers] == ["A", "Tick"]
+            for mend in (phase, attack, tick):
                 mended = with_edits(sound, mend)
                 assert "click_start" not in remarks_on(mended), mend.label
 

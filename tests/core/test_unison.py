@@ -36,6 +36,19 @@ def test_outermost_voices_lie_at_the_detune(rate, detune_cent):
         assert measured == pytest.approx(cents, abs=0.05)
 
 
+@pytest.mark.parametrize("frequency_hz", [220.0, 261.62556530])
+@pytest.mark.parametrize("fine", [True, False])
+def test_two_voices_are_the_sum_of_each_alone(frequency_hz, fine):
+    """Also at C4, which rests where one table fades into the next, after a fall through others."""
+    pitch = np.concatenate([np.linspace(700.0, frequency_hz, 5000), np.full(20000, frequency_hz)])
+    pair = [Voice(0.0, 1.0, (0.5, 0.2)), Voice(0.3, 1.0, (0.1, 0.4))]
+    options = {"sample_rate": 48000, "fine": fine}
+    tables = shape_tables(2.0, 0.5)
+    together = tone_signal(pitch, tables, voices=pair, **options)
+    apart = sum(tone_signal(pitch, tables, voices=[voice], **options) for voice in pair)
+    np.testing.assert_allclose(together, apart, atol=1e-12)
+
+
 @pytest.mark.parametrize("detune_cent", [10.0, 30.0, 100.0])
 @pytest.mark.parametrize("width", [0.0, 1.0])
 def test_level_does_not_jump_with_the_count(detune_cent, width):

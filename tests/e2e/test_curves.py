@@ -109,7 +109,7 @@ def test_shapes_are_taken_from_the_stock_kept_and_used_again(page):
     page.get_by_role("button", name="Shape", exact=True).click()
     page.get_by_role("menuitem", name="Keep this curve as a shape").click()
     page.get_by_role("dialog").get_by_label("Name").fill("Two knocks")
-    page.get_by_role("button", name="Keep shape").click()
+    page.get_by_role("dialog").get_by_role("button", name="Keep", exact=True).click()
     expect(page.get_by_role("dialog")).to_have_count(0)
     bench.open_sound(page, "Wilt thud")
     page.get_by_role("tab", name="Curve").click()
@@ -214,9 +214,9 @@ def test_two_hundred_steps_of_a_drag_queue_nothing_and_the_last_is_heard(page):
     asked = []
     page.on(
         "request",
-        lambda request: asked.append(request.post_data_json)
-        if request.url.endswith("/api/auditions")
-        else None,
+        lambda request: (
+            asked.append(request.post_data_json) if request.url.endswith("/api/auditions") else None
+        ),
     )
     x, y = centre(point(page, "body", 3))
     page.mouse.move(x, y)

@@ -83,7 +83,7 @@ def test_the_whole_bench_is_passed_through_by_tab(page):
     for _ in range(MOST_STOPS):
         page.keyboard.press("Tab")
         passed.append(page.evaluate(NAME_OF_FOCUS))
-        if len(passed) > 1 and passed[-1] == passed[0] or passed[-1].startswith("BODY"):
+        if (len(passed) > 1 and passed[-1] == passed[0]) or passed[-1].startswith("BODY"):
             break
     else:
         pytest.fail(f"Tab never came round: {passed}")

@@ -49,8 +49,21 @@ def test_partials_are_drawn_by_dragging_and_by_keys(page):
     assert drawn[:5] == amplitudes[:5]
     page.get_by_role("button", name="Undo").click()
     assert layers(page, sound_id)[0]["source"]["partials"]["amplitudes"] == amplitudes
-    bars.press("ArrowUp")
-    bars.press("Home")
+    page.get_by_label("What the bars draw").select_option("Phases")
+    phases = page.get_by_role("slider", name="Phases of the partials")
+    phases.focus()
+    for key in ["ArrowLeft"] * 64 + ["ArrowRight"] * 20:
+        phases.press(key)
+    phases.press("Shift+ArrowUp")
+    assert layers(page, sound_id)[0]["source"]["partials"]["phases_deg"][20] == 36
+    page.get_by_label("Start from a set of partials").select_option("Keep this set…")
+    page.get_by_role("dialog").get_by_label("Name").fill("Gear teeth")
+    page.get_by_role("dialog").get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    kept = layers(page, sound_id)[0]["source"]["partials"]
+    page.get_by_label("Start from a set of partials").select_option("First only")
+    page.get_by_label("Start from a set of partials").select_option("Gear teeth")
+    assert layers(page, sound_id)[0]["source"]["partials"] == kept
     assert layers(page, sound_id)[0]["source"]["cycle"] == "partials"
 
 

@@ -145,7 +145,9 @@ def test_silence_is_explained_and_mended(page):
     bench.open_sound(page, "Wilt thud")
     page.get_by_label("Mute Stem").click()
     page.get_by_role("tab", name="Output").click()
-    page.locator("[data-layer]").nth(1).get_by_role("button", name="Leaves", exact=False).first.click()
+    page.locator("[data-layer]").nth(1).get_by_role(
+        "button", name="Leaves", exact=False
+    ).first.click()
     page.get_by_label("Mute Leaves").click()
     checks = page.get_by_role("region", name="Checks")
     expect(checks).to_contain_text("Nothing is heard")

@@ -69,6 +69,14 @@ class TestShapes:
         assert client.get("/api/shapes").json["own"] == []
         assert client.delete(f"/api/shapes/{own['id']}").status_code == 404
 
+    def test_set_of_partials_is_kept_beside_curves(self, client):
+        partials = {"amplitudes": [1, 0, 0.5], "phases_deg": [0, 0, 90]}
+        assert self.keep(client, curve_name="partials", curve=partials).status_code == 201
+        (own,) = client.get("/api/shapes").json["own"]
+        assert own["curve"]["phases_deg"] == [0, 0, 90]
+        refused = self.keep(client, curve_name="partials", curve={"amplitudes": [2]})
+        assert refused.json["problems"][0]["path"] == "curve.amplitudes.0"
+
     def test_stock_is_offered(self, client):
         names = [shape["name"] for shape in client.get("/api/shapes").json["stock"]]
         assert {"Pluck", "Double thump", "Duck", "Swell", "Stairs"} <= set(names)

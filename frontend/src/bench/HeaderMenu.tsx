@@ -1,7 +1,8 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { Ellipsis } from "lucide-react";
 import { useEffect, useState } from "react";
+import { asked } from "../api/asked";
 import { answered, api, ApiError } from "../api/client";
+import { ActionMenu } from "../ui/ActionMenu";
 import { Button } from "../ui/Button";
 import { DialogFrame } from "../ui/DialogFrame";
 import { ShortcutList } from "./ShortcutList";
@@ -9,13 +10,8 @@ import { useBench } from "./store";
 
 async function readRecipe(): Promise<string> {
   const { document } = useBench.getState();
-  const body = {
-    document: { ...document },
-    hit: null,
-    quality: "final" as const,
-    sample_rate: 48000,
-  };
-  return (await answered(api.POST("/api/judging/recipe", { body }))).text;
+  if (!document) return "";
+  return (await answered(api.POST("/api/judging/recipe", { body: asked(document) }))).text;
 }
 
 /** What is needed now and then: the sound as a list, and the keys. */
@@ -34,37 +30,20 @@ export function HeaderMenu() {
       setRecipe(error instanceof ApiError ? error.message : "The list could not be made");
     }
   };
-  const items: [string, () => void][] = [
-    ["Sound as a list…", () => void showRecipe()],
-    ["Keys (?)", () => setKeys(true)],
-  ];
   return (
     <>
-      <Menu>
-        <MenuButton
-          aria-label="More"
-          title="The sound as a list, keys"
-          className="grid size-8 place-items-center rounded-control border border-line-strong bg-sheet hover:bg-band"
-        >
-          <Ellipsis size={15} aria-hidden />
-        </MenuButton>
-        <MenuItems
-          anchor="bottom end"
-          className="z-30 rounded-card border border-line-strong bg-sheet p-1"
-        >
-          {items.map(([label, act]) => (
-            <MenuItem key={label}>
-              <button
-                type="button"
-                onClick={act}
-                className="block w-44 rounded-sm px-2 py-1 text-left data-focus:bg-band"
-              >
-                {label}
-              </button>
-            </MenuItem>
-          ))}
-        </MenuItems>
-      </Menu>
+      <ActionMenu
+        label="More"
+        title="The sound as a list, keys"
+        className="grid size-8 place-items-center rounded-control border border-line-strong bg-sheet hover:bg-band"
+        anchor="bottom end"
+        actions={[
+          { label: "Sound as a list…", act: () => void showRecipe() },
+          { label: "Keys (?)", act: () => setKeys(true) },
+        ]}
+      >
+        <Ellipsis size={15} aria-hidden />
+      </ActionMenu>
       <DialogFrame
         open={recipe !== null}
         onClose={() => setRecipe(null)}

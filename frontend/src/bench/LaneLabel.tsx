@@ -1,6 +1,6 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { Ellipsis } from "lucide-react";
 import type { Layer } from "../api/types";
+import { ActionMenu } from "../ui/ActionMenu";
 import { PIGMENTS } from "../ui/pigments";
 import { formatValue } from "../ui/units";
 import { describeLayer } from "./describeLayer";
@@ -71,38 +71,21 @@ function LaneMenu({ layer }: { layer: Layer }) {
     }));
     select({ kind: "main" });
   };
-  const items: [string, () => void][] = [
-    ["Duplicate", duplicate],
-    ["Move up", () => move(-1)],
-    ["Move down", () => move(1)],
-    ["Remove", remove],
-  ];
   return (
-    <Menu>
-      <MenuButton
-        aria-label={`More for ${layer.name}`}
-        title="Duplicate, move, remove"
-        className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band"
-      >
-        <Ellipsis size={14} aria-hidden />
-      </MenuButton>
-      <MenuItems
-        anchor="bottom start"
-        className="z-30 rounded-card border border-line-strong bg-sheet p-1"
-      >
-        {items.map(([label, act]) => (
-          <MenuItem key={label}>
-            <button
-              type="button"
-              onClick={act}
-              className="block w-32 rounded-sm px-2 py-1 text-left data-focus:bg-band"
-            >
-              {label}
-            </button>
-          </MenuItem>
-        ))}
-      </MenuItems>
-    </Menu>
+    <ActionMenu
+      label={`More for ${layer.name}`}
+      title="Duplicate, move, remove"
+      className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band"
+      anchor="bottom start"
+      actions={[
+        { label: "Duplicate", act: duplicate },
+        { label: "Move up", act: () => move(-1) },
+        { label: "Move down", act: () => move(1) },
+        { label: "Remove", act: remove },
+      ]}
+    >
+      <Ellipsis size={14} aria-hidden />
+    </ActionMenu>
   );
 }
 

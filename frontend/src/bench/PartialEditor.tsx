@@ -1,13 +1,8 @@
 import { useRef, useState } from "react";
 import type { PartDeclaration, PartialSet } from "../api/types";
 import { PartFields } from "./PartFields";
-import {
-  allAmplitudes,
-  heardAmplitude,
-  PARTIAL_COUNT,
-  STARTING_SETS,
-  withStroke,
-} from "./partialSets";
+import { StartingSets } from "./StartingSets";
+import { allAmplitudes, heardAmplitude, PARTIAL_COUNT, withStroke } from "./partialSets";
 
 interface Props {
   owner: string;
@@ -166,25 +161,7 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
           <option value="amplitudes">Amplitudes</option>
           <option value="phases">Phases</option>
         </select>
-        <select
-          aria-label="Start from a set of partials"
-          className="h-6 rounded-sm border border-line-strong bg-sheet px-1"
-          value=""
-          onChange={(event) => {
-            const chosen = STARTING_SETS.find(({ name }) => name === event.target.value);
-            if (chosen)
-              onChange(
-                `${owner}: partials ${chosen.name}`,
-                { amplitudes: chosen.amplitudes, phases_deg: [] },
-                { gesture: "set", moving: false },
-              );
-          }}
-        >
-          <option value="">Start from…</option>
-          {STARTING_SETS.map(({ name }) => (
-            <option key={name}>{name}</option>
-          ))}
-        </select>
+        <StartingSets owner={owner} partials={partials} onChange={onChange} />
         <span className="figure text-[11px] text-ink-2">
           partial {bar + 1} · {written(values[bar] ?? 0)}
         </span>

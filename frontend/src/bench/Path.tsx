@@ -1,6 +1,6 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronLeft, ChevronRight, Plus, X } from "lucide-react";
 import type { Processor, Sound } from "../api/types";
+import { ActionMenu } from "../ui/ActionMenu";
 import { PIGMENTS } from "../ui/pigments";
 import { formatValue } from "../ui/units";
 import { movedInChain, newProcessor, withChain, withProcessor } from "./edits";
@@ -188,31 +188,15 @@ function CardButton({ label, disabled, onPress, Icon }: CardButtonProps) {
 
 function AddProcessor({ onAdd }: { onAdd: (kind: Processor["kind"]) => void }) {
   return (
-    <Menu>
-      <MenuButton
-        aria-label="Add processor"
-        title="Add processor"
-        className="grid h-[110px] w-9 place-items-center rounded-card border border-dashed border-line-strong text-ink-2 hover:bg-panel"
-      >
-        <Plus size={16} aria-hidden />
-      </MenuButton>
-      <MenuItems
-        anchor="top start"
-        className="z-30 rounded-card border border-line-strong bg-sheet p-1"
-      >
-        {KINDS.map((kind) => (
-          <MenuItem key={kind}>
-            <button
-              type="button"
-              onClick={() => onAdd(kind)}
-              className="block w-32 rounded-sm px-2 py-1 text-left data-focus:bg-band"
-            >
-              {PROCESSOR_NAMES[kind]}
-            </button>
-          </MenuItem>
-        ))}
-      </MenuItems>
-    </Menu>
+    <ActionMenu
+      label="Add processor"
+      title="Add processor"
+      className="grid h-[110px] w-9 place-items-center rounded-card border border-dashed border-line-strong text-ink-2 hover:bg-panel"
+      anchor="top start"
+      actions={KINDS.map((kind) => ({ label: PROCESSOR_NAMES[kind], act: () => onAdd(kind) }))}
+    >
+      <Plus size={16} aria-hidden />
+    </ActionMenu>
   );
 }
 

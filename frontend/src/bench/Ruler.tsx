@@ -1,5 +1,5 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import { Check, ChevronDown, Maximize2, ZoomIn, ZoomOut } from "lucide-react";
+import { ChevronDown, Maximize2, ZoomIn, ZoomOut } from "lucide-react";
+import { type Action, ActionMenu } from "../ui/ActionMenu";
 import { ticks, type TimeScale, zoomed } from "../ui/timeScale";
 import { pointsOnRuler } from "./curves/curveEdits";
 import { curveAt, curveKey, type CurveRef } from "./curves/curveRef";
@@ -102,7 +102,7 @@ export function Ruler({ scale }: { scale: TimeScale }) {
 
 function RulerMenu() {
   const { shape, unit } = useRuler();
-  const items: { label: string; on?: boolean; act: () => void }[] = [
+  const actions: Action[] = [
     { label: "Milliseconds", on: unit === "time", act: () => useRuler.setState({ unit: "time" }) },
     { label: "Beats", on: unit === "beats", act: () => useRuler.setState({ unit: "beats" }) },
     { label: "Even", on: shape === "even", act: () => useRuler.setState({ shape: "even" }) },
@@ -116,33 +116,16 @@ function RulerMenu() {
     { label: "Show all (0)", act: () => setView(null) },
   ];
   return (
-    <Menu>
-      <MenuButton
-        aria-label="Ruler"
-        title="What the ruler shows"
-        className="mr-auto inline-flex min-h-6 items-center gap-0.5 rounded-sm px-1 text-[12px] whitespace-nowrap hover:bg-band"
-      >
-        {unit === "beats" ? "Beats" : "Time"}
-        {shape === "stretched" && " ⤙"} <ChevronDown size={12} aria-hidden />
-      </MenuButton>
-      <MenuItems
-        anchor="bottom start"
-        className="z-30 rounded-card border border-line-strong bg-sheet p-1 text-ink"
-      >
-        {items.map(({ label, on, act }) => (
-          <MenuItem key={label}>
-            <button
-              type="button"
-              onClick={act}
-              className="flex w-full items-center gap-2 rounded-sm px-2 py-1 text-left data-focus:bg-band"
-            >
-              <span className="w-3">{on && <Check size={12} aria-label="chosen" />}</span>
-              {label}
-            </button>
-          </MenuItem>
-        ))}
-      </MenuItems>
-    </Menu>
+    <ActionMenu
+      label="Ruler"
+      title="What the ruler shows"
+      className="mr-auto inline-flex min-h-6 items-center gap-0.5 rounded-sm px-1 text-[12px] whitespace-nowrap hover:bg-band"
+      anchor="bottom start"
+      actions={actions}
+    >
+      {unit === "beats" ? "Beats" : "Time"}
+      {shape === "stretched" && " ⤙"} <ChevronDown size={12} aria-hidden />
+    </ActionMenu>
   );
 }
 

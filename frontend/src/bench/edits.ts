@@ -208,6 +208,7 @@ function put(node: unknown, keys: string[], value: unknown): unknown {
   const [key, ...rest] = keys;
   if (key === undefined) return value;
   if (Array.isArray(node)) {
+    if (key === String(node.length)) return [...(node as unknown[]), put(undefined, rest, value)];
     return node.map((item: unknown, index) =>
       String(index) === key ? put(item, rest, value) : item,
     );

@@ -1,4 +1,5 @@
 import { useEffect } from "react";
+import { asked } from "../api/asked";
 import { ApiError, answered, api } from "../api/client";
 import type { Sound } from "../api/types";
 import { loadAudio, play } from "../audio/player";
@@ -61,8 +62,7 @@ class Auditioner {
 
   private async render({ document, quality, listen }: Wish): Promise<void> {
     try {
-      const body = { document: { ...document }, quality, sample_rate: 48000, hit: null };
-      const answer = await answered(api.POST("/api/auditions", { body }));
+      const answer = await answered(api.POST("/api/auditions", { body: asked(document, quality) }));
       const audio = await loadAudio(auditionUrl(answer.digest));
       if (this.waiting?.quality === "final") return;
       if (listen) play(audio, answer.digest, matchingGainDb(answer.measures.loudness_lufs));

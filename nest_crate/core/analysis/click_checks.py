@@ -15,7 +15,8 @@ from nest_crate.core.analysis.remarks import Edit, Mend, Remark
 from nest_crate.core.dsp.curves import curve_breakpoints, value_at
 from nest_crate.core.dsp.signals import Signal, loud_frames
 from nest_crate.core.engine.settings import Rendering
-from nest_crate.core.sound import Curve, CurvePoint, Layer, Sound, ToneSource
+from nest_crate.core.sound import Curve, CurvePoint, Layer, NoiseSource, Sound, ToneSource
+from nest_crate.core.sound.document import MAX_LAYERS
 
 __all__ = ["check_clicks", "with_attack", "with_fade", "with_release"]
 
@@ -30,7 +31,7 @@ def check_clicks(sound: Sound, rendering: Rendering) -> list[Remark]:
             continue
         path = f"layers.{index}"
         if starts_with_click(signal, rate):
-            mends = _start_mends(layer, layer.source, path, signal, rate)
+            mends = _start_mends(sound, layer, path, signal, rate)
             text = "click at the start"
             remarks.append(Remark("click_start", "warn", text, layer.delay_s, layer.id, mends))
         if rendering.audio.end_reason == "silence" and ends_with_click(signal, rate):
@@ -43,16 +44,35 @@ def check_clicks(sound: Sound, rendering: Rendering) -> list[Remark]:
     return remarks
 
 
-def _start_mends(
-    layer: Layer, source: ToneSource, path: str, signal: Signal, rate: int
-) -> list[Mend]:
+def _start_mends(sound: Sound, layer: Layer, path: str, signal: Signal, rate: int) -> list[Mend]:
+    source = layer.source
+    assert isinstance(source, ToneSource)
     mends = []
     if source.phase_deg not in (0.0, 180.0, 360.0) and source.phase_random == 0.0:
         mends.append(Mend("Phase 0°", [Edit(f"{path}.source.phase_deg", 0.0)]))
     attack_s = attack_that_removes_click_s(signal, rate)
     if attack_s is not None:
-        mends.append(_level_mend("Attack", attack_s, path, with_attack(layer.level, attack_s)))
+        softer = _level_mend("Attack", attack_s, path, with_attack(layer.level, attack_s))
+        mends.append(softer)
+        if len(sound.layers) < MAX_LAYERS:
+            mends.append(Mend("Tick layer", [*softer.edits, _added_tick(sound, layer)]))
     return mends
+
+
+def _added_tick(sound: Sound, layer: Layer) -> Edit:
+    """The click as a layer of its own, a few milliseconds of noise, where it can be shaped."""
+    used = {one.id for one in sound.layers}
+    fall = (CurvePoint(time_s=0.0, value=1.0), CurvePoint(time_s=0.004, value=0.0, bend=4.0))
+    tick = Layer(
+        id=next(f"tick-{n}" for n in range(1, 99) if f"tick-{n}" not in used),
+        name="Tick",
+        pigment="slate",
+        level_db=max(-72.0, layer.level_db - 12.0),
+        delay_s=layer.delay_s,
+        source=NoiseSource(),
+        level=Curve(points=fall),
+    )
+    return Edit(f"layers.{len(sound.layers)}", tick.model_dump(mode="json"))
 
 
 def _end_mends(layer: Layer, path: str, signal: Signal, rate: int) -> list[Mend]:

@@ -10,7 +10,7 @@ __all__ = ["Edit", "Mend", "Remark"]
 
 @dataclass(frozen=True)
 class Edit:
-    """Put ``value`` at ``path`` (``main.level_db``) of the document."""
+    """Put ``value`` at ``path`` (``main.level_db``); one place past a list's end adds to it."""
 
     path: str
     value: Any

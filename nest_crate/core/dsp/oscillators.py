@@ -60,7 +60,7 @@ def tone_signal(
     ratios = [voice.ratio for voice in voices]
     low_hz, high_hz = float(frequency_hz.min()), float(frequency_hz.max())
     rows, limits_hz = tables.rows(low_hz * min(ratios), high_hz * max(ratios), sample_rate)
-    table, columns = rows.reshape(-1), rows.shape[1]
+    table, mixed = rows.reshape(-1), np.empty(rows.shape[1])
     # Two voices at a time, next to each other in pitch: what they share is computed once.
     for first in range(0, len(voices), 2):
         pair = voices[first : first + 2]
@@ -69,9 +69,7 @@ def tone_signal(
         # In mono both rows are the same one, to which the second adds nothing.
         gains = np.array([(v.gains[0], v.gains[1] if channels > 1 else 0.0) for v in pair])
         limits = limits_hz / max(voice.ratio for voice in pair)
-        _add_voices(
-            out[0], out[-1], gains, frequency_hz, phases, steps, table, columns, limits, fine
-        )
+        _add_voices(out[0], out[-1], gains, frequency_hz, phases, steps, table, mixed, limits, fine)
     return out
 
 
@@ -103,13 +101,14 @@ _SHIFT = np.uint64(_COLUMN_SHIFT)
 
 
 @njit(cache=True, nogil=True)
-def _add_voices(left, right, gains, frequency_hz, phases, steps, table, columns, limits_hz, fine):  # type: ignore[no-untyped-def]
+def _add_voices(left, right, gains, frequency_hz, phases, steps, table, mixed, limits_hz, fine):  # type: ignore[no-untyped-def]
     """Add one or two voices, reading rows of the table by pitch.
 
     Frames are taken in runs that read the same row, or fade from it to the sparser one before
-    it below its limit: within a run the inner loops have nothing to decide.
+    it below its limit: within a run the inner loops have nothing to decide. ``mixed`` is room
+    for one row.
     """
-    rows = limits_hz.shape[0]
+    rows, columns = limits_hz.shape[0], mixed.shape[0]
     frames = left.shape[0]
     fade = 0.02
     row = rows - 1
@@ -126,12 +125,24 @@ def _add_voices(left, right, gains, frequency_hz, phases, steps, table, columns,
         if not whole:
             lowest, highest = highest, limits_hz[row]
         end = n + 1
+        # Where the pitch rests in a fade, that is a run of its own.
+        rests = not whole and end < frames and frequency_hz[end] == f
         while end < frames and lowest < frequency_hz[end] <= highest:
+            if not whole and (frequency_hz[end] == frequency_hz[end - 1]) != rests:
+                break
             end += 1
         base = np.uint64(row * columns)
         to_left, to_right, run = left[n:end], right[n:end], frequency_hz[n:end]
         if whole and fine and steps.shape[0] == 2:
             _add_pair(to_left, to_right, gains, run, phases, steps, table, base)
+        elif rests and fine and steps.shape[0] == 2 and end - n > columns:
+            # Longer than the table: the two rows are mixed once and read as one.
+            weight = (limits_hz[row] - f) / (limits_hz[row] * fade)
+            first = row * columns
+            for column in range(columns):
+                sparser = table[first - columns + column]
+                mixed[column] = sparser + weight * (table[first + column] - sparser)
+            _add_pair(to_left, to_right, gains, run, phases, steps, mixed, np.uint64(0))
         else:
             limit_hz = np.inf if whole else limits_hz[row]
             sparser = base if whole else base - np.uint64(columns)

@@ -12,6 +12,7 @@ from nest_crate.core.errors import DocumentError, DocumentTooLarge, FieldProblem
 from nest_crate.core.sound.curve import Curve
 from nest_crate.core.sound.document import SCHEMA_VERSION, Hit, Sound
 from nest_crate.core.sound.kinds import KINDS
+from nest_crate.core.sound.sources import PartialSet
 
 __all__ = [
     "MAX_DOCUMENT_BYTES",
@@ -19,6 +20,7 @@ __all__ = [
     "dump_sound",
     "load_curve",
     "load_hit",
+    "load_partials",
     "load_sound",
     "load_sound_text",
 ]
@@ -66,6 +68,13 @@ def load_hit(data: object) -> Hit:
     if not isinstance(data, dict):
         raise DocumentError([FieldProblem("hit", "a hit is a JSON object", "type")])
     return _validated(Hit, data, prefix="hit")
+
+
+def load_partials(data: object) -> PartialSet:
+    """A valid set of partials from decoded JSON; paths in errors start with ``curve``."""
+    if not isinstance(data, dict):
+        raise DocumentError([FieldProblem("curve", "a set of partials is a JSON object", "type")])
+    return _validated(PartialSet, data, prefix="curve")
 
 
 def load_curve(data: object) -> Curve:

@@ -236,7 +236,7 @@ export interface paths {
         /** Stock shapes (0 to 1 over 1 s) and the account's own, as they were saved. */
         get: operations["shapes_shapes_get"];
         put?: never;
-        /** Save a curve as a shape of one's own; the same name replaces the earlier one. */
+        /** Save a curve or a set of partials as one's own; the same name replaces the earlier one. */
         post: operations["shapes_keep_post"];
         delete?: never;
         options?: never;
@@ -717,7 +717,7 @@ export interface components {
              * Curve Name
              * @enum {string}
              */
-            curve_name: "level" | "pitch";
+            curve_name: "level" | "pitch" | "partials";
             /** Curve */
             curve: {
                 [key: string]: unknown;
@@ -740,7 +740,7 @@ export interface components {
              * Curve Name
              * @enum {string}
              */
-            curve_name: "level" | "pitch";
+            curve_name: "level" | "pitch" | "partials";
             /** Curve */
             curve: {
                 [key: string]: unknown;

@@ -1,14 +1,12 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { ChevronDown, X } from "lucide-react";
-import { type FormEvent, useState } from "react";
-import { answered, api, ApiError } from "../../api/client";
+import { useState } from "react";
 import type { Curve, Sound } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { DialogFrame } from "../../ui/DialogFrame";
 import { curveOutline } from "./curveEdits";
-import { type CurveName, type CurveRef, editCurve } from "./curveRef";
+import { type CurveRef, editCurve } from "./curveRef";
 import { asKind, shapeFitted } from "./curveTools";
+import { KeepShapeDialog } from "./KeepShapeDialog";
+import { useShapes } from "./useShapes";
 
 interface Props {
   sound: Sound;
@@ -16,33 +14,11 @@ interface Props {
   curve: Curve;
 }
 
-interface OwnShape {
-  id: number;
-  name: string;
-  curve_name: CurveName;
-  curve: Curve;
-}
-
-async function fetchShapes() {
-  const { stock, own } = await answered(api.GET("/api/shapes"));
-  return {
-    stock: stock.map(({ name, curve }) => ({ name, curve: curve as unknown as Curve })),
-    own: own.map((one): OwnShape => ({ ...one, curve: one.curve as unknown as Curve })),
-  };
-}
-
 /** Curves to start from: the stock at this curve's length and range, one's own as they were kept. */
 export function ShapeMenu({ sound, curveRef, curve }: Props) {
-  const shapes = useQuery({ queryKey: ["shapes"], queryFn: fetchShapes, staleTime: 60_000 });
-  const queries = useQueryClient();
+  const { stock, curves, remove } = useShapes();
   const [keeping, setKeeping] = useState(false);
   const take = (name: string, to: Curve) => editCurve(sound, curveRef, `shape ${name}`, () => to);
-  const remove = async ({ id }: OwnShape) => {
-    await answered(
-      api.DELETE("/api/shapes/{shape_id}", { params: { path: { shape_id: id } }, parseAs: "text" }),
-    ).catch(() => null);
-    await queries.invalidateQueries({ queryKey: ["shapes"] });
-  };
   const item = "flex w-full items-center gap-2 rounded-sm px-2 py-0.5 text-left data-focus:bg-band";
   return (
     <>
@@ -54,7 +30,7 @@ export function ShapeMenu({ sound, curveRef, curve }: Props) {
           anchor="bottom start"
           className="z-30 max-h-[60vh] w-56 overflow-y-auto rounded-card border border-line-strong bg-sheet p-1 text-[12.5px]"
         >
-          {shapes.data?.own.map((shape) => (
+          {curves.map((shape) => (
             <div key={shape.id} className="flex items-center">
               <MenuItem>
                 <button
@@ -74,7 +50,7 @@ export function ShapeMenu({ sound, curveRef, curve }: Props) {
                   aria-label={`Forget ${shape.name}`}
                   title="Forget this shape"
                   className="grid size-6 shrink-0 place-items-center rounded-sm text-ink-3 data-focus:bg-band"
-                  onClick={() => void remove(shape)}
+                  onClick={() => void remove(shape.id)}
                 >
                   <X size={12} aria-hidden />
                 </button>
@@ -91,7 +67,7 @@ export function ShapeMenu({ sound, curveRef, curve }: Props) {
             </button>
           </MenuItem>
           <hr className="my-1 border-line" />
-          {shapes.data?.stock.map((shape) => (
+          {stock.map((shape) => (
             <MenuItem key={shape.name}>
               <button
                 type="button"
@@ -105,13 +81,13 @@ export function ShapeMenu({ sound, curveRef, curve }: Props) {
           ))}
         </MenuItems>
       </Menu>
-      <DialogFrame
-        open={keeping}
-        onClose={() => setKeeping(false)}
+      <KeepShapeDialog
         title="Keep this curve as a shape"
-      >
-        <KeepShape curve={curve} curveName={curveRef.name} onDone={() => setKeeping(false)} />
-      </DialogFrame>
+        open={keeping}
+        content={curve}
+        kind={curveRef.name}
+        onClose={() => setKeeping(false)}
+      />
     </>
   );
 }
@@ -132,56 +108,5 @@ function ShapePicture({ curve }: { curve: Curve }) {
     <svg width={36} height={17} aria-hidden className="shrink-0">
       <path d={d} fill="none" stroke="var(--ink)" strokeWidth={1.2} />
     </svg>
-  );
-}
-
-interface KeepShapeProps {
-  curve: Curve;
-  curveName: CurveName;
-  onDone: () => void;
-}
-
-function KeepShape({ curve, curveName, onDone }: KeepShapeProps) {
-  const [name, setName] = useState("");
-  const [problem, setProblem] = useState<string | null>(null);
-  const queries = useQueryClient();
-  const keep = async (event: FormEvent) => {
-    event.preventDefault();
-    try {
-      const body = { name, curve_name: curveName, curve: { ...curve } };
-      await answered(api.POST("/api/shapes", { body }));
-      await queries.invalidateQueries({ queryKey: ["shapes"] });
-      onDone();
-    } catch (error) {
-      setProblem(error instanceof ApiError ? error.message : "The shape could not be kept");
-    }
-  };
-  return (
-    <form onSubmit={(event) => void keep(event)} className="grid gap-3">
-      <label className="grid gap-1">
-        Name
-        <input
-          autoFocus
-          className="h-8 rounded-control border border-line-strong bg-sheet px-2"
-          maxLength={60}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-      </label>
-      <p className="text-[12px] text-ink-2">
-        A shape of the same name is replaced. Curves made from it stay as they are.
-      </p>
-      {problem && (
-        <p role="alert" className="text-bad">
-          {problem}
-        </p>
-      )}
-      <div className="flex justify-end gap-2">
-        <Button onClick={onDone}>Cancel</Button>
-        <Button look="action" type="submit" disabled={name.trim() === ""}>
-          Keep shape
-        </Button>
-      </div>
-    </form>
   );
 }

@@ -1,7 +1,7 @@
-import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronDown } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Declarations, Sound } from "../../api/types";
+import { ActionMenu } from "../../ui/ActionMenu";
 import { playBench } from "../playing/playBench";
 import { edit, useBench } from "../store";
 import { mixedSound } from "./mixing";
@@ -95,37 +95,17 @@ function PinButton({ place, pin, present }: { place: number; pin: Pin | null; pr
         {number}
       </button>
       {pin && (
-        <Menu>
-          <MenuButton
-            aria-label={`More for state ${number}`}
-            className="grid min-h-6 w-4 place-items-center rounded-sm hover:bg-band"
-          >
-            <ChevronDown size={10} aria-hidden />
-          </MenuButton>
-          <MenuItems
-            anchor="top start"
-            className="z-30 rounded-card border border-line-strong bg-sheet p-1 text-[12.5px]"
-          >
-            <MenuItem>
-              <button
-                type="button"
-                className="block w-48 rounded-sm px-2 py-1 text-left data-focus:bg-band"
-                onClick={() => pinPresent(place)}
-              >
-                Pin the present sound here
-              </button>
-            </MenuItem>
-            <MenuItem>
-              <button
-                type="button"
-                className="block w-48 rounded-sm px-2 py-1 text-left data-focus:bg-band"
-                onClick={() => setPin(place, null)}
-              >
-                Clear
-              </button>
-            </MenuItem>
-          </MenuItems>
-        </Menu>
+        <ActionMenu
+          label={`More for state ${number}`}
+          className="grid min-h-6 w-4 place-items-center rounded-sm hover:bg-band"
+          anchor="top start"
+          actions={[
+            { label: "Pin the present sound here", act: () => pinPresent(place) },
+            { label: "Clear", act: () => setPin(place, null) },
+          ]}
+        >
+          <ChevronDown size={10} aria-hidden />
+        </ActionMenu>
       )}
     </span>
   );

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { asked } from "../../api/asked";
 import { answered, api } from "../../api/client";
 import type { ProbeStep } from "../../api/types";
 import { Button } from "../../ui/Button";
@@ -27,13 +28,8 @@ function Walk({ onClose }: { onClose: () => void }) {
     queryKey: ["probe", document],
     enabled: document !== null,
     queryFn: async () => {
-      const body = {
-        document: { ...document },
-        hit: null,
-        quality: "final" as const,
-        sample_rate: 48000,
-      };
-      return (await answered(api.POST("/api/judging/probe", { body }))).steps;
+      if (!document) return [];
+      return (await answered(api.POST("/api/judging/probe", { body: asked(document) }))).steps;
     },
   });
   if (walk.error) return <p role="alert">{walk.error.message}</p>;

@@ -1,4 +1,5 @@
 import { useState } from "react";
+import { asked } from "../../api/asked";
 import { answered, api, ApiError } from "../../api/client";
 import type { RepeatsAnswer, Sound } from "../../api/types";
 import { formatValue } from "../../ui/units";
@@ -25,13 +26,7 @@ export function Repeats() {
     if (!document) return;
     setBusy(true);
     try {
-      const body = {
-        document: { ...document },
-        hit: null,
-        quality: "final" as const,
-        sample_rate: 48000,
-      };
-      const answer = await answered(api.POST("/api/judging/repeats", { body }));
+      const answer = await answered(api.POST("/api/judging/repeats", { body: asked(document) }));
       setCompared({ document, words: wordsOf(answer) });
     } catch (error) {
       const words = error instanceof ApiError ? error.message : "The hits could not be compared";

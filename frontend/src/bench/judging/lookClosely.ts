@@ -1,8 +1,9 @@
+import { asked } from "../../api/asked";
 import { answered, api, ApiError } from "../../api/client";
 import type { Sound } from "../../api/types";
 import { useBench } from "../store";
 
-const PAUSE_MS = 150;
+const PAUSE_MS = 300;
 let timer: number | undefined;
 
 /** The closer look at a sound, a moment after it was heard and only if nothing newer came. */
@@ -14,13 +15,7 @@ export function lookClosely(document: Sound): void {
 async function look(document: Sound): Promise<void> {
   if (useBench.getState().document !== document) return;
   try {
-    const body = {
-      document: { ...document },
-      hit: null,
-      quality: "final" as const,
-      sample_rate: 48000,
-    };
-    const details = await answered(api.POST("/api/judging/details", { body }));
+    const details = await answered(api.POST("/api/judging/details", { body: asked(document) }));
     if (useBench.getState().document === document) useBench.setState({ details });
   } catch (error) {
     if (!(error instanceof ApiError)) throw error;

@@ -1,3 +1,4 @@
+import { asked } from "../../api/asked";
 import { answered, api } from "../../api/client";
 import type { Sound } from "../../api/types";
 import { HeldHit } from "../../audio/heldHit";
@@ -9,13 +10,7 @@ import { auditionUrl } from "../useAudition";
 
 /** Render a document and play it, level-matched to the pinned states if that is asked for. */
 export async function playDocument(document: Sound): Promise<void> {
-  const body = {
-    document: { ...document },
-    quality: "final" as const,
-    sample_rate: 48000,
-    hit: null,
-  };
-  const answer = await answered(api.POST("/api/auditions", { body }));
+  const answer = await answered(api.POST("/api/auditions", { body: asked(document) }));
   const audio = await loadAudio(auditionUrl(answer.digest));
   play(audio, answer.digest, matchingGainDb(answer.measures.loudness_lufs));
 }
