@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from typing import Any
 
+from nest_crate.core.analysis.checks import check_sound
+from nest_crate.core.analysis.details import details
 from nest_crate.core.analysis.drawing import outline, spectrogram
 from nest_crate.core.analysis.measures import measure
-from nest_crate.core.engine import RenderSettings, render
+from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.sound import load_sound
 
 __all__ = ["warm_kernels"]
@@ -35,8 +37,10 @@ def warm_kernels() -> int:
         sound = load_sound({"name": "Warm", "layers": [layer], "main": {"chain": _CHAIN}})
         for quality in ("draft", "final"):
             audio = render(sound, settings=RenderSettings(quality=quality))
-            measure(audio.samples, audio.sample_rate)
+            measures = measure(audio.samples, audio.sample_rate)
             outline(audio.samples, 64)
             spectrogram(audio.samples, audio.sample_rate, rows=96, columns=64)
+            check_sound(sound, render_with_trace(sound), measures)
+            details(sound, sound.hit, RenderSettings(quality=quality))
             renders += 1
     return renders

@@ -35,7 +35,7 @@ api = APIBlueprint("auditions", __name__, url_prefix="/api/auditions", abp_tags=
 _helpers = ThreadPoolExecutor(4, thread_name_prefix="drawing")
 
 _RESULT_COLUMNS = 2048
-_LAYER_COLUMNS = 640
+_LAYER_COLUMNS = 2048
 _SPECTROGRAM = {"rows": 96, "columns": 288}
 
 

@@ -62,7 +62,7 @@ class TestAccessibility:
         for item in ("Sound as a list", "Keys"):
             page.get_by_role("button", name="More", exact=True).click()
             page.get_by_role("menuitem", name=item).click()
-            expect(page.get_by_role("dialog")).to_be_visible()
+            expect(page.get_by_role("dialog").get_by_role("heading")).to_be_visible()
             assert violations(page) == []
             page.keyboard.press("Escape")
 

@@ -3,6 +3,7 @@ import { ValueField } from "../ui/FieldRow";
 import { noteName, noteToHz } from "../ui/notes";
 import { settled } from "../ui/scales";
 import { formatValue } from "../ui/units";
+import { useMedia } from "../ui/useMedia";
 import { edit, useBench } from "./store";
 
 interface HitField {
@@ -11,7 +12,7 @@ interface HitField {
 }
 
 const FIELDS: HitField[] = [
-  { key: "note", width: "w-[86px]" },
+  { key: "note", width: "w-[86px] max-[1200px]:w-[40px]" },
   { key: "hold_s", width: "w-[58px]" },
   { key: "velocity", width: "w-[32px]" },
   { key: "tempo_bpm", width: "w-[36px]" },
@@ -59,6 +60,7 @@ interface FieldProps {
 
 function Field({ sound, name, parameter, width }: FieldProps) {
   const value = read(sound, name);
+  const wide = useMedia("(min-width: 1200px)");
   const set = (next: number) => {
     const kept = settled(next, parameter);
     const words = `${parameter.label} ${formatValue(value, parameter.unit)} → ${formatValue(kept, parameter.unit)}`;
@@ -69,14 +71,17 @@ function Field({ sound, name, parameter, width }: FieldProps) {
       className="flex items-center gap-1 px-2"
       title={name === "note" ? `${noteName(value)}, ${noteToHz(value).toFixed(2)} Hz` : undefined}
     >
-      <span className="text-[11px] text-ink-2">{parameter.label}</span>
+      <span className="text-[11px] text-ink-2" title={parameter.label}>
+        {wide || name !== "velocity" ? parameter.label : "Vel"}
+      </span>
       <ValueField
         id={`hit-${name}`}
         className={width}
+        label={parameter.label}
         parameter={parameter}
         value={value}
         context={{ tempoBpm: sound.tempo_bpm }}
-        aside={name === "note" ? `${noteToHz(value).toFixed(1)} Hz` : undefined}
+        aside={name === "note" && wide ? `${noteToHz(value).toFixed(1)} Hz` : undefined}
         onNudge={(direction, event) =>
           set(value + direction * parameter.step * (event.shiftKey ? 12 : 1))
         }

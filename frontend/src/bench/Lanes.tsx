@@ -57,7 +57,7 @@ const FIXED_HEIGHT = 28 + 134 + 44;
 
 /** Lanes share the room there is, within what can be read and what is useful. */
 function laneHeightFor(room: number, count: number): number {
-  return Math.round(Math.min(148, Math.max(88, (room - FIXED_HEIGHT) / Math.max(1, count))));
+  return Math.round(Math.min(220, Math.max(88, (room - FIXED_HEIGHT) / Math.max(1, count))));
 }
 
 /** Wheel with Ctrl zooms around the pointer, with Shift it scrolls along the ruler. */

@@ -162,8 +162,8 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
           <option value="phases">Phases</option>
         </select>
         <StartingSets owner={owner} partials={partials} onChange={onChange} />
-        <span className="figure text-[11px] text-ink-2">
-          partial {bar + 1} · {written(values[bar] ?? 0)}
+        <span className="figure text-[11px] whitespace-nowrap text-ink-2">
+          {bar + 1}: {written(values[bar] ?? 0)}
         </span>
       </div>
       <PartFields

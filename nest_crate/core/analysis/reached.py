@@ -1,9 +1,11 @@
 """The pitch that a layer actually reaches, measured on its render.
 
-A layer's pitch is known before; what is measured is how one period is like the next. A window of
-one and a half expected periods is compared with the signal one period later, by the correlation
-divided by both windows' energies, within a third above and below what is expected. So a knock
-of a few periods is still seen, where a window for the lowest pitch would blur it.
+The pitch asked for is known at every frame; what is measured is how far the signal strays from it.
+The signal is turned back by the expected phase: a partial that follows stands still, one that does
+not turns on, and its turn from one window to the next is the difference in pitch. So a knock of a
+few milliseconds is seen where a window over equal periods would blur it. (Heterodyne analysis:
+Beauchamp, "A computer system for time-variant harmonic analysis and synthesis of musical tones",
+1969, here along a moving expected frequency.)
 """
 
 from __future__ import annotations
@@ -18,8 +20,11 @@ from nest_crate.core.dsp.signals import Signal
 
 __all__ = ["landing_hz", "reached_pitch_hz"]
 
-# Periods less alike than this have no clear pitch.
-_ALIKE = 0.8
+# The strongest of the first partials is followed; with less of the power it has no clear pitch.
+_PARTIALS = 6
+_SHARE = 0.06
+# From one window to the next in cycles.
+_SHIFT = 0.5
 
 
 def reached_pitch_hz(
@@ -40,9 +45,13 @@ def reached_pitch_hz(
     np.ndarray [shape=(n,)]
     """
     mono = np.ascontiguousarray(signal.mean(axis=0))
-    centres = np.round(times_s * sample_rate).astype(np.int64)
+    cycles = np.cumsum(expected_hz) / sample_rate
+    centres = np.clip(np.round(times_s * sample_rate), 0, max(0, mono.size - 1)).astype(np.int64)
     pitch_hz = np.full(times_s.shape[0], np.nan)
-    _measure(pitch_hz, mono, expected_hz, centres, float(sample_rate))
+    if mono.size:
+        strays = np.full(times_s.shape[0], np.nan)
+        _measure_strays(strays, mono, cycles, centres)
+        pitch_hz = expected_hz[centres] * (1.0 + strays)
     return pitch_hz
 
 
@@ -55,42 +64,41 @@ def landing_hz(pitch_hz: NDArray[np.float64]) -> float | None:
 
 
 @njit(cache=True, nogil=True)
-def _alike(x, start, size, lag):  # type: ignore[no-untyped-def]
-    """Normalised correlation of size frames from start with those lag later."""
-    product, first, second = 0.0, 0.0, 0.0
-    for n in range(start, start + size):
-        a, b = x[n], x[n + lag]
-        product += a * b
-        first += a * a
-        second += b * b
-    if first < 1e-12 or second < 1e-12:
-        return -1.0
-    return product / math.sqrt(first * second)
+def _turned_back(x, cycles, middle, partial):  # type: ignore[no-untyped-def]
+    """A partial over a Hann window of two cycles around ``middle`` (in cycles), turned back by
+    the expected phase: its real and imaginary part, and its share of the power there."""
+    first = np.searchsorted(cycles, middle - 1.0)
+    last = np.searchsorted(cycles, middle + 1.0)
+    real, imaginary, power, weights = 0.0, 0.0, 0.0, 0.0
+    for n in range(first, last):
+        weight = 0.5 + 0.5 * math.cos(math.pi * (cycles[n] - middle))
+        angle = 2.0 * math.pi * partial * cycles[n]
+        real += weight * x[n] * math.cos(angle)
+        imaginary -= weight * x[n] * math.sin(angle)
+        power += weight * x[n] * x[n]
+        weights += weight
+    if power < 1e-14:
+        return 0.0, 0.0, 0.0
+    return real, imaginary, 2.0 * (real * real + imaginary * imaginary) / (weights * power)
 
 
 @njit(cache=True, nogil=True)
-def _measure(pitch_hz, x, expected_hz, centres, sample_rate):  # type: ignore[no-untyped-def]
-    """Fill pitch_hz (n,) at the centres (n,); x and expected_hz are (frames,)."""
+def _measure_strays(strays, x, cycles, centres):  # type: ignore[no-untyped-def]
+    """Fill strays (n,): how far the pitch lies from the one expected, as a fraction of it."""
+    total = cycles[-1]
     for row in range(centres.shape[0]):
-        centre = min(max(0, centres[row]), expected_hz.shape[0] - 1)
-        period = sample_rate / expected_hz[centre]
-        low, high = int(period * 0.79), math.ceil(period * 1.26) + 1
-        if low < 3:
+        # Whole windows only: at the very start and end the nearest.
+        middle = min(max(cycles[centres[row]], 1.0 + 0.5 * _SHIFT), total - 1.0 - 0.5 * _SHIFT)
+        if middle < 1.0:
             continue
-        size = max(16, int(1.5 * period))
-        start = centre - (size + int(period)) // 2
-        start = max(0, min(start, x.shape[0] - size - high - 2))
-        if x.shape[0] < size + high + 2:
+        best, share = 0, _SHARE
+        for partial in range(1, _PARTIALS + 1):
+            _, _, here = _turned_back(x, cycles, middle, partial)
+            if here > share:
+                best, share = partial, here
+        if best == 0:
             continue
-        best, best_lag = -1.0, 0
-        for lag in range(low, high + 1):
-            here = _alike(x, start, size, lag)
-            if here > best:
-                best, best_lag = here, lag
-        if best < _ALIKE or best_lag <= low or best_lag >= high:
-            continue
-        before = _alike(x, start, size, best_lag - 1)
-        after = _alike(x, start, size, best_lag + 1)
-        bow = 2.0 * best - before - after
-        shift = 0.5 * (after - before) / bow if bow > 0.0 else 0.0
-        pitch_hz[row] = sample_rate / (best_lag + shift)
+        a, b, _ = _turned_back(x, cycles, middle - 0.5 * _SHIFT, best)
+        c, d, _ = _turned_back(x, cycles, middle + 0.5 * _SHIFT, best)
+        turn = math.atan2(d * a - c * b, c * a + d * b)
+        strays[row] = turn / (2.0 * math.pi * _SHIFT * best)

@@ -189,7 +189,7 @@ function HoldMark({ curve, x, holdS, height }: HoldMarkProps) {
             fill="var(--action)"
             opacity={0.08}
           />
-          <text x={x(loop.from) + 3} y={height - 3} fontSize={10} fill="var(--ink-2)">
+          <text x={x(loop.from) + 3} y={10} fontSize={10} fill="var(--ink-2)">
             loop
           </text>
         </>
@@ -204,7 +204,7 @@ function HoldMark({ curve, x, holdS, height }: HoldMarkProps) {
             stroke="var(--action)"
             strokeDasharray="1 3"
           />
-          <text x={x(holdS) + 3} y={height - 3} fontSize={10} fill="var(--ink-2)">
+          <text x={x(holdS) + 3} y={10} fontSize={10} fill="var(--ink-2)">
             release
           </text>
         </>
