@@ -17,6 +17,9 @@ __all__ = ["api"]
 api = APIBlueprint("playing", __name__, url_prefix="/api/playing", abp_tags=[Tag(name="bench")])
 
 
+_REMEMBERED_HOLD_S = 4.0
+
+
 def _wav(audio: Audio) -> Response:
     response = make_response(encode_wav(audio.samples, audio.sample_rate, sample_format="float32"))
     response.headers["Content-Type"] = "audio/wav"
@@ -30,7 +33,9 @@ def play_hit(body: bodies.AuditionRequest) -> Response:
     sound = load_sound(body.document)
     hit = sound.hit if body.hit is None else load_hit(body.hit)
     settings = RenderSettings(sample_rate=body.sample_rate, quality=body.quality)
-    return _wav(render(sound, hit, settings, memory=services().stages))
+    # A key that is held for long is not rendered again; it would push out what is.
+    memory = services().stages if hit.hold_s <= _REMEMBERED_HOLD_S else None
+    return _wav(render(sound, hit, settings, memory=memory))
 
 
 @api.get("/phrases", responses={200: bodies.PhrasesBody})

@@ -3,7 +3,7 @@ goes for a tap and for a long hold."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -77,8 +77,11 @@ def details(
         if hold_s == hit.hold_s and name != "as set":
             continue
         played = hit.model_copy(update={"hold_s": hold_s})
+        # Drafts for the outlines' sake, and not remembered: long ones would push out what is needed.
         audio = (
-            rendering.audio if name == "as set" else render(sound, played, settings, memory=memory)
+            rendering.audio
+            if name == "as set"
+            else render(sound, played, replace(settings, quality="draft"))
         )
         drawn = outline(audio.samples, _OUTLINE_COLUMNS)
         holds.append(
