@@ -72,6 +72,12 @@ class TestReachedPitch:
         assert np.abs(late).max() < 0.1
         assert looked.landing_hz == pytest.approx(note_to_hz(60), rel=1e-3)
 
+    def test_pitch_that_never_rests_lands_where_it_ends(self):
+        level = {"points": points((0, 0), (0.001, 1), (0.5, 1), (0.51, 0))}
+        sound = sound_with(level=level, pitch={"points": points((0, 0), (0.5, 24))})
+        landed = details(sound, sound.hit, FINAL).layers["a"].landing_hz
+        assert 12 * np.log2(landed / note_to_hz(60)) == pytest.approx(24, abs=0.7)
+
 
 class TestHolds:
     def test_tap_and_long_hold_are_looked_at(self):

@@ -77,7 +77,7 @@ def details(
         if hold_s == hit.hold_s and name != "as set":
             continue
         played = hit.model_copy(update={"hold_s": hold_s})
-        # Drafts for the outlines' sake, and not remembered: long ones would push out what is needed.
+        # Drafts are enough for outlines; not remembered, lest they push out what is needed.
         audio = (
             rendering.audio
             if name == "as set"

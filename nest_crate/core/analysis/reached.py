@@ -56,11 +56,17 @@ def reached_pitch_hz(
 
 
 def landing_hz(pitch_hz: NDArray[np.float64]) -> float | None:
-    """Where a track settles: the median of the last third of its clear readings."""
+    """Where a track settles: the median of the last third of its clear readings.
+
+    Where that third still moves by more than a semitone, the last few readings instead.
+    """
     clear = pitch_hz[np.isfinite(pitch_hz)]
     if clear.size == 0:
         return None
-    return float(np.median(clear[-max(1, clear.size // 3) :]))
+    last = clear[-max(1, clear.size // 3) :]
+    if 12.0 * math.log2(last.max() / last.min()) > 1.0:
+        last = last[-3:]
+    return float(np.median(last))
 
 
 @njit(cache=True, nogil=True)

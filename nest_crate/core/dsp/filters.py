@@ -11,6 +11,7 @@ import math
 import numpy as np
 from numba import njit
 
+from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = ["HIGHEST_CUTOFF", "filter_signal", "ring_time_s"]
@@ -38,8 +39,8 @@ def filter_signal(
     *,
     response: str,
     slope_db: int,
-    cutoff_hz: float,
-    resonance: float,
+    cutoff_hz: float | Control,
+    resonance: float | Control,
     sample_rate: int,
 ) -> Signal:
     """Filter a signal with one (12 dB/oct) or two (24 dB/oct) state-variable sections.
@@ -50,19 +51,29 @@ def filter_signal(
     response
         low_pass, high_pass, band_pass or notch.
     cutoff_hz
-        corner, pre-warped so that the corner itself is exact; held below 0.49 of the rate.
+        corner, pre-warped so that the corner itself is exact; held below 0.49 of the rate. One
+        number, or a control signal that is followed along straight lines.
     resonance
-        quality factor of the whole: 0.707 is the flattest pass band at either slope.
+        quality factor of the whole: 0.707 is the flattest pass band at either slope; a number or
+        a control signal.
     """
     filtered = signal
-    g = math.tan(math.pi * min(cutoff_hz / sample_rate, HIGHEST_CUTOFF))
+    g = np.tan(np.pi * np.minimum(np.asarray(cutoff_hz) / sample_rate, HIGHEST_CUTOFF))
     mix_input, mix_band, mix_low = _MIX[response]
     for factor in _SECTION_Q[slope_db]:
         # The gentler section of two keeps its own Q, the other one rings as asked.
         q = resonance * factor if factor >= 1.0 else factor / math.sqrt(2.0)
-        k = 1.0 / q
+        k = 1.0 / np.asarray(q)
         out = np.empty_like(filtered)
-        _state_variable(out, filtered, g, k, mix_input, mix_band * k, mix_low)
+        if g.ndim == 0 and k.ndim == 0:
+            still = float(k)
+            mix = (mix_input, mix_band * still, mix_low)
+            _state_variable(out, filtered, float(g), still, *mix)
+        else:
+            points = max(g.size, k.size)
+            moving = [np.broadcast_to(one, (points,)).astype(np.float64) for one in (g, k)]
+            mix = (mix_input, mix_band, mix_low)
+            _moving_state_variable(out, filtered, *moving, CONTROL_FRAMES, *mix)
         filtered = out
     return filtered
 
@@ -100,3 +111,32 @@ def _state_variable(out, signal, g, k, mix_input, mix_band, mix_low):  # type: i
             if abs(second) < 1e-30:
                 second = 0.0
             out[channel, n] = mix_input * v0 + mix_band * v1 + mix_low * v2
+
+
+@njit(cache=True, nogil=True)
+def _moving_state_variable(out, signal, g_at, k_at, block, mix_input, mix_band, mix_low):  # type: ignore[no-untyped-def]
+    """As ``_state_variable`` with g and k given each ``block`` frames, straight between."""
+    for channel in range(signal.shape[0]):
+        first = 0.0
+        second = 0.0
+        for point in range((signal.shape[1] + block - 1) // block):
+            here = min(point, g_at.shape[0] - 1)
+            after = min(point + 1, g_at.shape[0] - 1)
+            g, k = g_at[here], k_at[here]
+            g_step, k_step = (g_at[after] - g) / block, (k_at[after] - k) / block
+            for n in range(point * block, min((point + 1) * block, signal.shape[1])):
+                a1 = 1.0 / (1.0 + g * (g + k))
+                a2 = g * a1
+                v0 = signal[channel, n]
+                v3 = v0 - second
+                v1 = a1 * first + a2 * v3
+                v2 = second + a2 * first + g * a2 * v3
+                first = 2.0 * v1 - first
+                second = 2.0 * v2 - second
+                if abs(first) < 1e-30:
+                    first = 0.0
+                if abs(second) < 1e-30:
+                    second = 0.0
+                out[channel, n] = mix_input * v0 + mix_band * k * v1 + mix_low * v2
+                g += g_step
+                k += k_step

@@ -41,19 +41,19 @@ def peak(signal: Signal) -> float:
     return float(max(signal.max(), -signal.min())) if signal.size else 0.0
 
 
-def pan_signal(signal: Signal, pan: float) -> Signal:
+def pan_signal(signal: Signal, pan: float | NDArray[np.float64]) -> Signal:
     """Constant-power pan of a signal; the centre leaves it as it is.
 
     Parameters
     ----------
     signal : np.ndarray [shape=(1 or 2, frames)]
     pan
-        -1 (left) to 1 (right).
+        -1 (left) to 1 (right); one number, or one for every frame.
     """
-    if pan == 0.0:
+    if isinstance(pan, float) and pan == 0.0:
         return signal
-    angle = (pan + 1.0) * np.pi / 4.0
-    gains = np.sqrt(2.0) * np.array([[np.cos(angle)], [np.sin(angle)]])
+    angle = (np.atleast_1d(pan) + 1.0) * np.pi / 4.0
+    gains = np.sqrt(2.0) * np.stack([np.cos(angle), np.sin(angle)])
     return np.ascontiguousarray(signal * gains)
 
 

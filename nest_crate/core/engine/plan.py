@@ -3,17 +3,21 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 import numpy as np
 
 from nest_crate.core.dsp.curves import curve_signal
 from nest_crate.core.dsp.signals import Signal, pan_signal, sum_signals
+from nest_crate.core.engine.moved import Moves
+from nest_crate.core.engine.movers import MOVERS, MoverContext
 from nest_crate.core.engine.processing import PROCESSORS, process
 from nest_crate.core.engine.settings import MAX_LENGTH_S, RenderSettings
 from nest_crate.core.engine.sources import SOURCES, SourceContext
 from nest_crate.core.engine.stages import Stage, stage
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
+from nest_crate.core.sound.parameters import Parameter
+from nest_crate.core.sound.targets import targets_of
 from nest_crate.core.units import db_to_gain
 
 __all__ = ["SILENCE_HOLD_S", "Plan", "make_plan", "sounding_layers", "source_context"]
@@ -28,8 +32,8 @@ _VELOCITY_RANGE_DB = 40.0
 
 @dataclass(frozen=True)
 class Plan:
-    """Stages in the order of the sound: each layer's source, its level, the layer itself and
-    ``taps`` by id, ``output`` last.
+    """Stages in the order of the sound: each layer's source, its level, the layer itself,
+    ``taps`` and ``movers`` by id, ``output`` last.
 
     ``ends_by_itself`` is False where a layer never falls silent.
     """
@@ -39,6 +43,7 @@ class Plan:
     levels: dict[str, Stage]
     layers: dict[str, Stage]
     taps: dict[str, Stage]
+    movers: dict[str, Stage]
     frames: int
     ends_by_itself: bool
 
@@ -55,23 +60,37 @@ def velocity_gain(velocity: int, sense: float) -> float:
     return float(10.0 ** (level_db / 20.0))
 
 
-def chain_tail_s(chain: tuple[Processor, ...]) -> float:
+def _furthest(sound: Sound, part: Processor) -> Processor:
+    """A processor where movement takes it to its longest tail: lowest cutoff, most resonance."""
+    reach = {
+        name: sum(abs(link.amount) for link in sound.links if link.target == f"{part.id}.{name}")
+        for name in ("cutoff_hz", "resonance")
+    }
+    if part.kind != "filter" or not any(reach.values()):
+        return part
+    lowest_hz = max(20.0, part.cutoff_hz * 2.0 ** -reach["cutoff_hz"])
+    sharpest = min(40.0, part.resonance + reach["resonance"])
+    return part.model_copy(update={"cutoff_hz": lowest_hz, "resonance": sharpest})
+
+
+def chain_tail_s(sound: Sound, chain: tuple[Processor, ...]) -> float:
     """Seconds that a chain may sound on after its input has ended."""
-    return sum(PROCESSORS[part.kind].tail_s(part) for part in chain if part.on)
+    return sum(PROCESSORS[part.kind].tail_s(_furthest(sound, part)) for part in chain if part.on)
 
 
-def layer_end_s(layer: Layer, hold_s: float) -> float:
+def layer_end_s(sound: Sound, layer: Layer, hold_s: float) -> float:
     """When a layer has fallen silent, or infinity where it never does."""
     if layer.level.final_value() > 0.0:
         return math.inf
     held_s = max(0.0, hold_s - layer.delay_s)
-    return layer.delay_s + layer.level.end_s(held_s) + chain_tail_s(layer.chain)
+    return layer.delay_s + layer.level.end_s(held_s) + chain_tail_s(sound, layer.chain)
 
 
 def planned_frames(sound: Sound, hit: Hit, settings: RenderSettings) -> tuple[int, bool]:
     """Frames to compute, and whether the sound ends by itself within them."""
-    ends = [layer_end_s(layer, hit.hold_s) for layer in sounding_layers(sound)]
-    natural_s = max(ends, default=0.0) + chain_tail_s(sound.main.chain) + 2.0 * SILENCE_HOLD_S
+    ends = [layer_end_s(sound, layer, hit.hold_s) for layer in sounding_layers(sound)]
+    tail_s = chain_tail_s(sound, sound.main.chain)
+    natural_s = max(ends, default=0.0) + tail_s + 2.0 * SILENCE_HOLD_S
     if settings.length_s is not None:
         return max(1, round(settings.length_s * settings.sample_rate)), True
     ends_by_itself = natural_s <= MAX_LENGTH_S
@@ -81,24 +100,37 @@ def planned_frames(sound: Sound, hit: Hit, settings: RenderSettings) -> tuple[in
 def make_plan(sound: Sound, hit: Hit, settings: RenderSettings) -> Plan:
     """The stages from sources to the main output."""
     frames, ends_by_itself = planned_frames(sound, hit, settings)
-    taps: dict[str, Stage] = {}
-    layers: dict[str, Stage] = {}
-    sources: dict[str, Stage] = {}
-    levels: dict[str, Stage] = {}
-    for layer in sounding_layers(sound):
-        source, shaped = _layer_stages(sound, layer, hit, settings, frames)
-        sources[layer.id], levels[layer.id] = source, shaped
-        layers[layer.id] = taps[layer.id] = _chain_stages(layer.chain, shaped, settings, taps)
+    planner = _Planner(sound, hit, settings, frames)
+    layers = {layer.id: planner.layer(layer.id) for layer in sounding_layers(sound)}
     mixed = stage(
         "main sum",
         {"frames": frames},
         lambda inputs: sum_signals(inputs, frames),
         tuple(layers.values()),
     )
-    chained = _chain_stages(sound.main.chain, mixed, settings, taps)
-    gain = db_to_gain(sound.main.level_db)
-    output = stage("main level", {"gain": gain}, lambda inputs: inputs[0] * gain, (chained,))
-    return Plan(output, sources, levels, layers, taps, frames, ends_by_itself)
+    chained = planner.chain(sound.main.chain, mixed)
+    moves = planner.moves("main")
+    level_db = sound.main.level_db
+
+    def set_level(inputs: list[Signal]) -> Signal:
+        moved_db = moves.read(inputs[1:]).at_frames("level_db", level_db, frames)
+        return inputs[0] * (
+            db_to_gain(moved_db) if isinstance(moved_db, float) else 10.0 ** (moved_db / 20.0)
+        )
+
+    facts = {"level_db": level_db, "moved": moves.facts()}
+    output = stage("main level", facts, set_level, (chained, *moves.stages))
+    heard = set(layers)
+    return Plan(
+        output,
+        {key: made for key, made in planner.sources.items() if key in heard},
+        {key: made for key, made in planner.levels.items() if key in heard},
+        layers,
+        planner.taps,
+        {mover.id: planner.mover(mover.id) for mover in sound.movers},
+        frames,
+        ends_by_itself,
+    )
 
 
 def source_context(
@@ -120,77 +152,160 @@ def source_context(
     )
 
 
-def _layer_stages(
-    sound: Sound, layer: Layer, hit: Hit, settings: RenderSettings, frames: int
-) -> tuple[Stage, Stage]:
-    """A layer's source, and the same with its level curve, velocity and pan."""
-    context = source_context(sound, layer, hit, settings, frames)
-    start, held_s = context.start, context.hold_s
-    common = context.common_pitch if layer.source.kind == "tone" else None
-    span = {
-        "frames": frames - start,
-        "hold_s": held_s,
-        "rate": settings.sample_rate,
-        "quality": settings.quality,
-    }
-    source = stage(
-        f"{layer.id} source",
-        {
-            **span,
-            "id": layer.id,
-            "seed": sound.seed,
-            "source": layer.source.model_dump(),
-            "pitch": layer.pitch.model_dump(),
-            "common": common.model_dump() if common else None,
-            "start": start if common else 0,
-            "hit_hold_s": hit.hold_s if common else 0.0,
-            "note": hit.note,
-            "number": hit.number,
-        },
-        lambda inputs: SOURCES[layer.source.kind](context, layer.source),
-    )
-    gain = db_to_gain(layer.level_db) * velocity_gain(hit.velocity, layer.velocity_sense)
+@dataclass
+class _Planner:
+    """Makes each stage once, when it is first asked for: a follower asks for its layer."""
 
-    def shape_level(inputs: list[Signal]) -> Signal:
-        level = gain * curve_signal(
-            layer.level,
-            frames=frames - start,
-            sample_rate=settings.sample_rate,
-            hold_s=held_s,
+    sound: Sound
+    hit: Hit
+    settings: RenderSettings
+    frames: int
+    sources: dict[str, Stage] = field(default_factory=dict)
+    levels: dict[str, Stage] = field(default_factory=dict)
+    taps: dict[str, Stage] = field(default_factory=dict)
+    made_layers: dict[str, Stage] = field(default_factory=dict)
+    made_movers: dict[str, Stage] = field(default_factory=dict)
+    targets: dict[str, Parameter] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        if self.sound.links:
+            self.targets = targets_of(self.sound)
+
+    def moves(self, part: str) -> Moves:
+        """What moves a part, with the stages of its movers."""
+        links = tuple(link for link in self.sound.links if link.target.split(".", 1)[0] == part)
+        names = {link.mover for link in links} | {link.scaled_by for link in links}
+        stages = tuple(self.mover(name) for name in sorted(name for name in names if name))
+        return Moves(part, links, stages, self.targets)
+
+    def mover(self, identifier: str) -> Stage:
+        """A mover's control signal, shape (1, points)."""
+        made = self.made_movers.get(identifier)
+        if made is not None:
+            return made
+        mover = next(one for one in self.sound.movers if one.id == identifier)
+        moves = self.moves(identifier)
+        followed = (self.layer(mover.layer),) if mover.kind == "follower" else ()
+
+        def work(inputs: list[Signal]) -> Signal:
+            moved = moves.read(inputs[len(followed) :])
+            context = MoverContext(
+                id=identifier,
+                hit=self.hit,
+                seed=self.sound.seed,
+                tempo_bpm=self.sound.tempo_bpm,
+                frames=self.frames,
+                settings=self.settings,
+                moved=lambda path: moved.control(path, float(getattr(mover, path))),
+            )
+            return np.ascontiguousarray(MOVERS[mover.kind](context, mover, inputs)[np.newaxis])
+
+        facts = {
+            "mover": mover.model_dump(),
+            "hit": self.hit.model_dump(),
+            "seed": self.sound.seed,
+            "tempo": self.sound.tempo_bpm,
+            "frames": self.frames,
+            "rate": self.settings.sample_rate,
+            "moved": moves.facts(),
+        }
+        made = stage(f"{identifier} mover", facts, work, (*followed, *moves.stages))
+        self.made_movers[identifier] = made
+        return made
+
+    def layer(self, identifier: str) -> Stage:
+        """A layer's output after its own chain."""
+        made = self.made_layers.get(identifier)
+        if made is None:
+            layer = next(one for one in self.sound.layers if one.id == identifier)
+            source, shaped = self._source_and_level(layer)
+            self.sources[identifier], self.levels[identifier] = source, shaped
+            made = self.taps[identifier] = self.chain(layer.chain, shaped)
+            self.made_layers[identifier] = made
+        return made
+
+    def _source_and_level(self, layer: Layer) -> tuple[Stage, Stage]:
+        """A layer's source, and the same with its level curve, velocity and pan."""
+        sound, hit, settings, frames = self.sound, self.hit, self.settings, self.frames
+        context = source_context(sound, layer, hit, settings, frames)
+        start, held_s = context.start, context.hold_s
+        common = context.common_pitch if layer.source.kind == "tone" else None
+        moves = self.moves(layer.id)
+        span = {
+            "frames": frames - start,
+            "hold_s": held_s,
+            "rate": settings.sample_rate,
+            "quality": settings.quality,
+            "moved": moves.facts(),
+        }
+        source = stage(
+            f"{layer.id} source",
+            {
+                **span,
+                "id": layer.id,
+                "seed": sound.seed,
+                "source": layer.source.model_dump(),
+                "pitch": layer.pitch.model_dump(),
+                "common": common.model_dump() if common else None,
+                "start": start if common or moves.links else 0,
+                "hit_hold_s": hit.hold_s if common else 0.0,
+                "note": hit.note,
+                "number": hit.number,
+            },
+            lambda inputs: SOURCES[layer.source.kind](
+                context.with_moved(moves.read(inputs)), layer.source
+            ),
+            moves.stages,
         )
-        placed = np.zeros((inputs[0].shape[0], frames))
-        np.multiply(inputs[0], level, out=placed[:, start:])
-        return pan_signal(placed, layer.pan)
+        velocity = velocity_gain(hit.velocity, layer.velocity_sense)
 
-    depends_on = {
-        **span,
-        "start": start,
-        "gain": gain,
-        "pan": layer.pan,
-        "level": layer.level.model_dump(),
-    }
-    return source, stage(f"{layer.id} level", depends_on, shape_level, (source,))
+        def shape_level(inputs: list[Signal]) -> Signal:
+            moved = moves.read(inputs[1:])
+            level = curve_signal(
+                layer.level,
+                frames=frames - start,
+                sample_rate=settings.sample_rate,
+                hold_s=held_s,
+            )
+            level_db = moved.at_frames("level_db", layer.level_db, frames - start, start)
+            if isinstance(level_db, float):
+                level *= velocity * db_to_gain(level_db)
+            else:
+                level *= velocity * 10.0 ** (level_db / 20.0)
+            placed = np.zeros((inputs[0].shape[0], frames))
+            np.multiply(inputs[0], level, out=placed[:, start:])
+            return pan_signal(placed, moved.at_frames("pan", layer.pan, frames))
 
+        depends_on = {
+            **span,
+            "start": start,
+            "gain": velocity,
+            "level_db": layer.level_db,
+            "pan": layer.pan,
+            "level": layer.level.model_dump(),
+        }
+        inputs = (source, *moves.stages)
+        return source, stage(f"{layer.id} level", depends_on, shape_level, inputs)
 
-def _chain_stages(
-    chain: tuple[Processor, ...], before: Stage, settings: RenderSettings, taps: dict[str, Stage]
-) -> Stage:
-    for part in chain:
-        if part.on:
-            before = _processor_stage(part, before, settings)
-        taps[part.id] = before
-    return before
+    def chain(self, chain: tuple[Processor, ...], before: Stage) -> Stage:
+        """The stages of a chain; each processor's output is a tap."""
+        for part in chain:
+            if part.on:
+                before = self._processor(part, before)
+            self.taps[part.id] = before
+        return before
 
-
-def _processor_stage(part: Processor, before: Stage, settings: RenderSettings) -> Stage:
-    depends_on = {
-        "processor": part.model_dump(exclude={"id"}),
-        "rate": settings.sample_rate,
-        "quality": settings.quality,
-    }
-    return stage(
-        f"{part.id} {part.kind}",
-        depends_on,
-        lambda inputs: process(inputs[0], part, settings),
-        (before,),
-    )
+    def _processor(self, part: Processor, before: Stage) -> Stage:
+        moves = self.moves(part.id)
+        depends_on = {
+            "processor": part.model_dump(exclude={"id"}),
+            "rate": self.settings.sample_rate,
+            "quality": self.settings.quality,
+            "moved": moves.facts(),
+        }
+        return stage(
+            f"{part.id} {part.kind}",
+            depends_on,
+            lambda inputs: process(inputs[0], part, self.settings, moves.read(inputs[1:])),
+            (before, *moves.stages),
+        )

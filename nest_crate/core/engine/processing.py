@@ -12,6 +12,7 @@ from typing import Any
 from nest_crate.core.dsp.drive import soft_drive
 from nest_crate.core.dsp.filters import filter_signal, ring_time_s
 from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.engine.moved import NOT_MOVED, Moved
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.sound import DriveProcessor, FilterProcessor
 from nest_crate.core.units import db_to_gain
@@ -21,26 +22,31 @@ __all__ = ["PROCESSORS", "ProcessorWork", "process"]
 
 @dataclass(frozen=True)
 class ProcessorWork:
-    """``apply(signal, processor, settings)`` and ``tail_s(processor)`` of one kind."""
+    """``apply(signal, processor, settings, moved)`` and ``tail_s(processor)`` of one kind."""
 
-    apply: Callable[[Signal, Any, RenderSettings], Signal]
+    apply: Callable[[Signal, Any, RenderSettings, Moved], Signal]
     tail_s: Callable[[Any], float]
 
 
-def _filter(signal: Signal, part: FilterProcessor, settings: RenderSettings) -> Signal:
+def _filter(
+    signal: Signal, part: FilterProcessor, settings: RenderSettings, moved: Moved
+) -> Signal:
     return filter_signal(
         signal,
         response=part.response,
         slope_db=part.slope_db,
-        cutoff_hz=part.cutoff_hz,
-        resonance=part.resonance,
+        cutoff_hz=moved.control("cutoff_hz", part.cutoff_hz),
+        resonance=moved.control("resonance", part.resonance),
         sample_rate=settings.sample_rate,
     )
 
 
-def _drive(signal: Signal, part: DriveProcessor, settings: RenderSettings) -> Signal:
+def _drive(signal: Signal, part: DriveProcessor, settings: RenderSettings, moved: Moved) -> Signal:
     octaves = 3 if settings.quality == "final" else 2
-    return soft_drive(signal, gain=db_to_gain(part.drive_db), octaves=octaves)
+    drive_db = moved.at_frames("drive_db", part.drive_db, signal.shape[1])
+    if isinstance(drive_db, float):
+        return soft_drive(signal, gain=db_to_gain(drive_db), octaves=octaves)
+    return soft_drive(signal * 10.0 ** (drive_db / 20.0), gain=1.0, octaves=octaves)
 
 
 PROCESSORS: dict[str, ProcessorWork] = {
@@ -52,10 +58,17 @@ PROCESSORS: dict[str, ProcessorWork] = {
 }
 
 
-def process(signal: Signal, part: Any, settings: RenderSettings) -> Signal:
+def process(
+    signal: Signal, part: Any, settings: RenderSettings, moved: Moved = NOT_MOVED
+) -> Signal:
     """A signal through one processor, mixed with the dry signal, at its output level."""
-    wet = PROCESSORS[part.kind].apply(signal, part, settings)
-    if part.mix < 1.0:
-        wet = (1.0 - part.mix) * signal + part.mix * wet
-    gain = db_to_gain(part.level_db)
+    wet = PROCESSORS[part.kind].apply(signal, part, settings, moved)
+    frames = signal.shape[1]
+    mix = moved.at_frames("mix", part.mix, frames)
+    if not isinstance(mix, float) or mix < 1.0:
+        wet = (1.0 - mix) * signal + mix * wet
+    level_db = moved.at_frames("level_db", part.level_db, frames)
+    if not isinstance(level_db, float):
+        return wet * 10.0 ** (level_db / 20.0)
+    gain = db_to_gain(level_db)
     return wet if gain == 1.0 else wet * gain

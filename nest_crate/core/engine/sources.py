@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Any
 
@@ -22,6 +22,7 @@ from nest_crate.core.dsp.oscillators import tone_signal
 from nest_crate.core.dsp.randomness import uniform_numbers
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.unison import unison_voices
+from nest_crate.core.engine.moved import NOT_MOVED, Moved
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.sound import Curve, Layer, NoiseSource, ToneSource
 from nest_crate.core.sound.sources import PartialSet
@@ -49,6 +50,11 @@ class SourceContext:
     """Frames from the start of the hit to the layer's own."""
     hit_hold_s: float = 0.0
     """End of the hold from the start of the hit."""
+    moved: Moved = NOT_MOVED
+
+    def with_moved(self, moved: Moved) -> SourceContext:
+        """The same with what moves the layer's parameters."""
+        return replace(self, moved=moved)
 
 
 def base_pitch_hz(source: ToneSource, note: int) -> float:
@@ -81,6 +87,9 @@ def pitch_signal(context: SourceContext, source: ToneSource) -> Signal:
         shift_st = shift_st + _shift_st(
             context.common_pitch, context, hold_s=context.hit_hold_s, start=context.start
         )
+    moved_st = context.moved.at_frames("pitch_st", 0.0, context.frames, context.start)
+    if not isinstance(moved_st, float):
+        shift_st = shift_st + moved_st
     if source.vibrato_st > 0.0:
         turn = 2.0 * np.pi * source.vibrato_hz / sample_rate * np.arange(context.frames)
         shift_st = shift_st + source.vibrato_st * np.sin(turn)
@@ -111,10 +120,6 @@ def _start_phase(context: SourceContext, source: ToneSource) -> float:
 
 def _tone(context: SourceContext, source: ToneSource) -> Signal:
     final = context.settings.quality == "final"
-    if source.cycle == "partials":
-        tables = _edited_tables(source.partials, source.skew)
-    else:
-        tables = shape_tables(source.shape, source.width, source.skew)
     voices = unison_voices(
         source.unison.voices,
         detune_cent=source.unison.detune_cent,
@@ -125,16 +130,31 @@ def _tone(context: SourceContext, source: ToneSource) -> Signal:
     )
     pitch_hz = pitch_signal(context, source)[0]
     sample_rate = context.settings.sample_rate
-    if source.feedback > 0.0:
-        return feedback_tone(
-            pitch_hz,
-            tables,
-            amount=source.feedback,
-            sample_rate=sample_rate,
-            voices=voices,
-            octaves=3 if final else 2,
-        )
-    return tone_signal(pitch_hz, tables, sample_rate=sample_rate, voices=voices, fine=final)
+
+    def read(tables: CycleTables) -> Signal:
+        if source.feedback > 0.0:
+            return feedback_tone(
+                pitch_hz,
+                tables,
+                amount=source.feedback,
+                sample_rate=sample_rate,
+                voices=voices,
+                octaves=3 if final else 2,
+            )
+        return tone_signal(pitch_hz, tables, sample_rate=sample_rate, voices=voices, fine=final)
+
+    if source.cycle == "partials":
+        return read(_edited_tables(source.partials, source.skew))
+    shape = context.moved.at_frames("source.shape", source.shape, context.frames, context.start)
+    if isinstance(shape, float):
+        return read(shape_tables(shape, source.width, source.skew))
+    # Between two shapes their partials mix in proportion, so a moved shape is a moved mix.
+    lowest, highest = int(np.floor(shape.min())), int(np.ceil(shape.max()))
+    mixed = np.zeros((len(voices[0].gains), context.frames))
+    for whole in range(lowest, highest + 1):
+        weight = np.maximum(0.0, 1.0 - np.abs(shape - whole))
+        mixed += weight * read(shape_tables(float(whole), source.width, source.skew))
+    return mixed
 
 
 def _noise(context: SourceContext, source: NoiseSource) -> Signal:

@@ -7,9 +7,11 @@ from typing import Annotated, Literal, Self
 from pydantic import Field, model_validator
 
 from nest_crate.core.sound.curve import Curve, CurvePoint
+from nest_crate.core.sound.movers import MAX_LINKS, MAX_MOVERS, Link, Mover
 from nest_crate.core.sound.parameters import DocumentModel, number
 from nest_crate.core.sound.processors import Identifier, Processor
 from nest_crate.core.sound.sources import Source, ToneSource
+from nest_crate.core.sound.targets import require_sound_links
 
 __all__ = ["MAX_LAYERS", "SCHEMA_VERSION", "Hit", "Layer", "Main", "Pigment", "Sound"]
 
@@ -94,6 +96,8 @@ class Sound(DocumentModel):
     """Common pitch curve in semitones, from the start of the hit; layers follow it or not."""
     layers: Annotated[tuple[Layer, ...], Field(max_length=MAX_LAYERS)] = ()
     main: Main = Field(default_factory=Main)
+    movers: Annotated[tuple[Mover, ...], Field(max_length=MAX_MOVERS)] = ()
+    links: Annotated[tuple[Link, ...], Field(max_length=MAX_LINKS)] = ()
     hit: Hit = Field(default_factory=Hit)
 
     @model_validator(mode="after")
@@ -101,7 +105,13 @@ class Sound(DocumentModel):
         ids = [layer.id for layer in self.layers]
         ids += [p.id for layer in self.layers for p in layer.chain]
         ids += [p.id for p in self.main.chain]
+        ids += [mover.id for mover in self.movers]
         for identifier in ids:
             if ids.count(identifier) > 1:
                 raise ValueError(f"id {identifier!r} is used twice; give each part its own")
+        return self
+
+    @model_validator(mode="after")
+    def _links_lead_somewhere(self) -> Self:
+        require_sound_links(self)
         return self

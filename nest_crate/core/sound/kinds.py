@@ -8,11 +8,19 @@ from pydantic import BaseModel
 
 from nest_crate.core.sound.curve import CurvePoint
 from nest_crate.core.sound.document import Hit, Layer, Main, Sound
+from nest_crate.core.sound.movers import Link, Mover
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.processors import Processor
 from nest_crate.core.sound.sources import PartialSet, Source, Unison
 
-__all__ = ["KINDS", "PROCESSOR_KINDS", "SOURCE_KINDS", "choices_of", "declarations"]
+__all__ = [
+    "KINDS",
+    "MOVER_KINDS",
+    "PROCESSOR_KINDS",
+    "SOURCE_KINDS",
+    "choices_of",
+    "declarations",
+]
 
 
 def _by_kind(union: Any) -> dict[str, type[BaseModel]]:
@@ -22,7 +30,8 @@ def _by_kind(union: Any) -> dict[str, type[BaseModel]]:
 
 SOURCE_KINDS = _by_kind(Source)
 PROCESSOR_KINDS = _by_kind(Processor)
-KINDS = frozenset({*SOURCE_KINDS, *PROCESSOR_KINDS})
+MOVER_KINDS = _by_kind(Mover)
+KINDS = frozenset({*SOURCE_KINDS, *PROCESSOR_KINDS, *MOVER_KINDS})
 
 
 def choices_of(model: type[BaseModel]) -> list[dict[str, Any]]:
@@ -58,5 +67,7 @@ def declarations() -> dict[str, Any]:
         "unison": _describe(Unison),
         "partials": _describe(PartialSet),
         "sources": {kind: _describe(model) for kind, model in SOURCE_KINDS.items()},
+        "link": _describe(Link),
+        "movers": {kind: _describe(model) for kind, model in MOVER_KINDS.items()},
         "processors": {kind: _describe(model) for kind, model in PROCESSOR_KINDS.items()},
     }

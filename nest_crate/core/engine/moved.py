@@ -1,0 +1,86 @@
+"""Parameters as links move them, read off the movers' control signals."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from nest_crate.core.dsp.movement import Control, at_frames
+from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.engine.stages import Stage
+from nest_crate.core.sound.movers import Link
+from nest_crate.core.sound.parameters import Parameter
+
+__all__ = ["Moved", "Moves", "moved_unit"]
+
+_STRAIGHT = 1e-6
+
+
+def moved_unit(parameter: Parameter) -> str:
+    """The unit in which a parameter is moved: frequencies in octaves, all else in its own."""
+    return "octave" if parameter.unit == "Hz" else parameter.unit
+
+
+def _bent(value: Control, bend: float) -> Control:
+    """A mover's value on its way out from 0, bent alike to either side."""
+    if abs(bend) < _STRAIGHT:
+        return value
+    way = np.expm1(-bend * np.abs(value)) / np.expm1(-bend)
+    return np.asarray(np.sign(value) * way)
+
+
+@dataclass(frozen=True)
+class Moves:
+    """What moves one part: its links by the path in it, and the stages that they wait for."""
+
+    part: str
+    links: tuple[Link, ...] = ()
+    stages: tuple[Stage, ...] = ()
+    targets: dict[str, Parameter] | None = None
+
+    def facts(self) -> list[dict[str, Any]]:
+        """What a stage's result depends on beside its inputs."""
+        return [link.model_dump() for link in self.links]
+
+    def read(self, inputs: list[Signal]) -> Moved:
+        """The moved parameters, given the results of ``stages`` in their order."""
+        controls = {
+            stage.name.split(" ")[0]: result[0]
+            for stage, result in zip(self.stages, inputs, strict=True)
+        }
+        return Moved(self, controls)
+
+
+@dataclass(frozen=True)
+class Moved:
+    """The moved parameters of one part in one render."""
+
+    moves: Moves
+    controls: dict[str, Control]
+
+    def control(self, path: str, base: float) -> float | Control:
+        """A parameter at the control rate; the number itself where nothing moves it."""
+        target = f"{self.moves.part}.{path}"
+        links = [link for link in self.moves.links if link.target == target]
+        if not links or self.moves.targets is None:
+            return base
+        shift: Control | float = 0.0
+        for link in links:
+            value = _bent(self.controls[link.mover], link.bend)
+            if link.scaled_by is not None:
+                value = value * self.controls[link.scaled_by]
+            shift = shift + link.amount * value
+        parameter = self.moves.targets[target]
+        octaves = moved_unit(parameter) == "octave"
+        moved = base * np.exp2(shift) if octaves else base + shift
+        return np.asarray(np.clip(moved, parameter.minimum, parameter.maximum))
+
+    def at_frames(self, path: str, base: float, frames: int, start: int = 0) -> float | Control:
+        """As ``control``, at every frame from ``start`` on."""
+        moved = self.control(path, base)
+        return moved if isinstance(moved, float) else at_frames(moved, frames, start)
+
+
+NOT_MOVED = Moved(Moves(""), {})
