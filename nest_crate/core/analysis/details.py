@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nest_crate.core.analysis.drawing import Outline, outline
-from nest_crate.core.analysis.reached import landing_hz, reached_pitch_hz
+from nest_crate.core.analysis.reached import landing_hz, reached_pitch_hz, rests
 from nest_crate.core.analysis.ringing import Ringing, ringing
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine import Rendering, RenderSettings, StageMemory, render, render_with_trace
@@ -32,12 +32,14 @@ _LONGEST_S = 20.0
 @dataclass(frozen=True)
 class LayerDetails:
     """``track`` holds (time in s, semitones from the layer's own pitch) where the pitch is clear;
-    ``landing_hz`` where it settles, ``base_hz`` the layer's own pitch (None for a noise)."""
+    ``landing_hz`` where it settles or ends, ``rests`` whether it settles, ``base_hz`` the layer's
+    own pitch (None for a noise)."""
 
     track: list[tuple[float, float]]
     base_hz: float | None
     landing_hz: float | None
     ringing: Ringing | None
+    rests: bool = False
 
 
 @dataclass(frozen=True)
@@ -116,7 +118,7 @@ def _layer_details(
         for t, hz in zip(times_s, reached, strict=True)
         if np.isfinite(hz)
     ]
-    return LayerDetails(track, base_hz, landing_hz(reached), rang)
+    return LayerDetails(track, base_hz, landing_hz(reached), rang, rests(reached))
 
 
 def _expected_hz(
@@ -134,12 +136,12 @@ def _expected_hz(
 def layer_landings_hz(
     sound: Sound, hit: Hit, settings: RenderSettings, rendering: Rendering
 ) -> dict[str, float]:
-    """Where each tone layer's pitch settles, by layer id; layers without a clear pitch left out."""
+    """Where each tone layer's pitch settles, by layer id; those that never rest left out."""
     found = {}
     for layer in sound.layers:
         signal = rendering.layers.get(layer.id)
         if signal is not None:
-            landing = _layer_details(sound, layer, hit, settings, signal).landing_hz
-            if landing is not None:
-                found[layer.id] = landing
+            looked = _layer_details(sound, layer, hit, settings, signal)
+            if looked.landing_hz is not None and looked.rests:
+                found[layer.id] = looked.landing_hz
     return found

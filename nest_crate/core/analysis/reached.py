@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 
 from nest_crate.core.dsp.signals import Signal
 
-__all__ = ["landing_hz", "reached_pitch_hz"]
+__all__ = ["landing_hz", "reached_pitch_hz", "rests"]
 
 # The strongest of the first partials is followed; with less of the power it has no clear pitch.
 _PARTIALS = 6
@@ -60,13 +60,21 @@ def landing_hz(pitch_hz: NDArray[np.float64]) -> float | None:
 
     Where that third still moves by more than a semitone, the last few readings instead.
     """
-    clear = pitch_hz[np.isfinite(pitch_hz)]
-    if clear.size == 0:
+    last = _last_third(pitch_hz)
+    if last.size == 0:
         return None
-    last = clear[-max(1, clear.size // 3) :]
-    if 12.0 * math.log2(last.max() / last.min()) > 1.0:
-        last = last[-3:]
-    return float(np.median(last))
+    return float(np.median(last if rests(pitch_hz) else last[-3:]))
+
+
+def rests(pitch_hz: NDArray[np.float64]) -> bool:
+    """Whether a track has come to rest: its last third stays within a semitone."""
+    last = _last_third(pitch_hz)
+    return last.size > 0 and bool(12.0 * np.log2(last.max() / last.min()) <= 1.0)
+
+
+def _last_third(pitch_hz: NDArray[np.float64]) -> NDArray[np.float64]:
+    clear = pitch_hz[np.isfinite(pitch_hz)]
+    return clear[-max(1, clear.size // 3) :]
 
 
 @njit(cache=True, nogil=True)

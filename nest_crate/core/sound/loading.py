@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import json
 from collections.abc import Callable
 from typing import Any, TypeVar
@@ -122,7 +123,13 @@ def _validated(model: type[Model], data: dict[str, Any], prefix: str = "") -> Mo
 
 def _problem(item: Any, prefix: str) -> FieldProblem:
     # pydantic puts the tag of a discriminated union into the path; users never wrote it there.
-    parts = [str(part) for part in item["loc"] if part not in KINDS]
+    # A tag stands where a kind is chosen: after a place in a list, or after "source".
+    where = ("", *item["loc"])
+    parts = [
+        str(part)
+        for before, part in itertools.pairwise(where)
+        if not (part in KINDS and (isinstance(before, int) or before == "source"))
+    ]
     path = ".".join([prefix, *parts] if prefix else parts)
     context = item.get("ctx", {})
     kind = str(item["type"])
