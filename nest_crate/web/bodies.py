@@ -269,6 +269,9 @@ class DetailsBody(BaseModel):
     layers: dict[str, LayerDetailsBody]
     ringing: RingingBody | None
     holds: list[HoldOutlineBody]
+    moved: dict[str, list[list[float]]] = Field(
+        description="By target: (seconds, value in its own unit), as it is reached"
+    )
 
 
 class ProbeStepBody(BaseModel):

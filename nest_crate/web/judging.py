@@ -106,4 +106,5 @@ def _details_body(looked: Details) -> bodies.DetailsBody:
         layers={key: _layer_body(layer) for key, layer in looked.layers.items()},
         ringing=_ringing_body(looked.ringing),
         holds=[_hold_body(hold) for hold in looked.holds],
+        moved={target: trace.tolist() for target, trace in looked.moved.items()},
     )

@@ -14,6 +14,7 @@ from nest_crate.core.dsp.movement import CONTROL_FRAMES, cycle_values, step_valu
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.engine.plan import make_plan
 from nest_crate.core.engine.stages import StageRunner
+from nest_crate.core.engine.traces import traces
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import load_sound
 from nest_crate.core.units import note_to_hz
@@ -229,6 +230,19 @@ class TestTargets:
         ducked = np.abs(samples[round(0.3 * RATE) : round(0.4 * RATE)]).max()
         free = np.abs(samples[round(1.3 * RATE) : round(1.4 * RATE)]).max()
         assert 20 * np.log10(ducked / free) == pytest.approx(-24 * 0.97, abs=1.5)
+
+
+def test_traces_are_what_is_reached():
+    rise = {"points": points((0, 0), (1, 1))}
+    movers = [{"id": "c", "kind": "curve", "curve": rise}]
+    links = [link("c", "f.cutoff_hz", 3), link("c", "a.pitch_st", -12)]
+    chain = [{"id": "f", "kind": "filter", "cutoff_hz": 250}]
+    sound = sound_with(movers, links, chain=chain)
+    found = traces(sound, sound.hit, RenderSettings())
+    time_s, cutoff_hz = found["f.cutoff_hz"].T
+    np.testing.assert_allclose(cutoff_hz, 250 * np.exp2(3 * np.minimum(time_s, 1)), rtol=1e-6)
+    time_s, pitch_st = found["a.pitch_st"].T
+    np.testing.assert_allclose(pitch_st, -12 * np.minimum(time_s, 1), atol=1e-9)
 
 
 class TestMovedFilter:

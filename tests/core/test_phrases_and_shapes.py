@@ -138,3 +138,18 @@ class TestRecipe:
             "Common pitch curve",
         ):
             assert line in text
+
+    def test_movers_say_what_they_move_and_how_far(self, kick):
+        movers = [
+            {"id": "w", "name": "Wobble", "kind": "lfo", "rate_hz": 3},
+            {"id": "d", "name": "Depth", "kind": "macro", "value": 0.4},
+        ]
+        links = [
+            {"mover": "w", "target": "tone-down.cutoff_hz", "amount": -2, "scaled_by": "d"},
+            {"mover": "d", "target": "body.pitch_st", "amount": 5, "bend": 2},
+        ]
+        data = {**kick.model_dump(mode="json"), "movers": movers, "links": links}
+        text = recipe(load_sound(data))
+        assert "Mover: Wobble (lfo)" in text
+        assert "Moves Filter, Cutoff: -2 oct, scaled by Depth" in text
+        assert "Moves Body, Pitch: +5 st, bend 2" in text

@@ -23,6 +23,9 @@ export type ToneSource = Document.ToneSource;
 export type PartialSet = Document.PartialSet;
 export type Source = Document.Layer["source"];
 export type Processor = Document.Main["chain"][number];
+export type Mover = Document.Sound["movers"][number];
+export type MoverKind = Mover["kind"];
+export type Link = Document.Link;
 export type Pigment = Document.Layer["pigment"];
 
 /** One declared number, as /api/declarations tells it. */
@@ -63,4 +66,14 @@ export interface Declarations {
   partials: PartDeclaration;
   sources: Record<Source["kind"], PartDeclaration>;
   processors: Record<Processor["kind"], PartDeclaration>;
+  movers: Record<MoverKind, PartDeclaration>;
+  link: PartDeclaration;
+  /** The pitch of a layer as a target, which is no field of the document. */
+  pitch: Parameter;
+  /** What of a part a link may move, by the part's kind; of a processor every number. */
+  movable: {
+    layer: Record<string, string[]>;
+    source: Record<string, string[]>;
+    mover: Record<string, string[]>;
+  };
 }

@@ -3,6 +3,7 @@ import { Header } from "./Header";
 import { Inspector } from "./Inspector";
 import { Checks } from "./judging/Checks";
 import { Lanes } from "./Lanes";
+import { MacroStrip } from "./movers/MacroStrip";
 import { Path } from "./Path";
 import { PlayStrip } from "./playing/PlayStrip";
 import { StaleDialog } from "./StaleDialog";
@@ -20,7 +21,10 @@ export function Bench() {
   return (
     <main className="grid min-w-0 flex-1 grid-cols-[minmax(0,1fr)_312px] grid-rows-[54px_minmax(0,1fr)_auto_172px]">
       <Header declarations={declarations.data} />
-      <Lanes />
+      <div className="flex min-h-0 min-w-0 flex-col bg-panel">
+        <MacroStrip />
+        <Lanes />
+      </div>
       <Inspector declarations={declarations.data} />
       <PlayStrip declarations={declarations.data} />
       <div className="col-span-2 flex min-h-0 min-w-0 border-t border-line-strong bg-band">

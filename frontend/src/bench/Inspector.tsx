@@ -1,7 +1,9 @@
 import type { Declarations, Processor, Sound } from "../api/types";
 import { CurveSection } from "./curves/CurveSection";
 import { COMMON_PITCH } from "./curves/curveRef";
-import { withLayer, withProcessor } from "./edits";
+import { findProcessor, withLayer, withProcessor } from "./edits";
+import { MoverFields } from "./movers/MoverFields";
+import { PROCESSOR_NAMES } from "./processorNames";
 import { PartFields } from "./PartFields";
 import { ProcessorPicture } from "./ProcessorPicture";
 import { LayerFields } from "./LayerFields";
@@ -15,10 +17,9 @@ export function Inspector({ declarations }: { declarations: Declarations }) {
   if (!sound) return null;
   const layer =
     selection.kind === "layer" ? sound.layers.find(({ id }) => id === selection.id) : undefined;
-  const processor =
-    selection.kind === "processor"
-      ? sound.main.chain.find(({ id }) => id === selection.id)
-      : undefined;
+  const processor = selection.kind === "processor" ? findProcessor(sound, selection.id) : undefined;
+  const mover =
+    selection.kind === "mover" ? sound.movers.find(({ id }) => id === selection.id) : undefined;
   return (
     <aside
       aria-label="Inspector"
@@ -28,6 +29,8 @@ export function Inspector({ declarations }: { declarations: Declarations }) {
         <LayerFields key={layer.id} layer={layer} declarations={declarations} />
       ) : processor ? (
         <ProcessorFields key={processor.id} processor={processor} declarations={declarations} />
+      ) : mover ? (
+        <MoverFields key={mover.id} mover={mover} declarations={declarations} />
       ) : selection.kind === "pitch" ? (
         <CommonPitchFields sound={sound} declarations={declarations} />
       ) : (
@@ -36,11 +39,6 @@ export function Inspector({ declarations }: { declarations: Declarations }) {
     </aside>
   );
 }
-
-export const PROCESSOR_NAMES: Record<Processor["kind"], string> = {
-  filter: "Filter",
-  drive: "Drive",
-};
 
 function ProcessorFields({
   processor,
@@ -53,7 +51,7 @@ function ProcessorFields({
   return (
     <>
       <h2 className="flex items-baseline gap-2 font-title text-[16px] font-semibold">
-        {name} <span className="font-sans text-[13px] font-normal text-ink-2">on main</span>
+        {name} <WhereItStands id={processor.id} />
       </h2>
       <div className="mt-3 rounded-control border border-line bg-sheet">
         <ProcessorPicture processor={processor} width={282} height={88} />
@@ -61,6 +59,7 @@ function ProcessorFields({
       <Section title="Settings">
         <PartFields
           owner={name}
+          partId={processor.id}
           declaration={declarations.processors[processor.kind]}
           part={processor}
           onChange={(label, patch, how) =>
@@ -74,6 +73,14 @@ function ProcessorFields({
       </Section>
     </>
   );
+}
+
+function WhereItStands({ id }: { id: string }) {
+  const owner = useBench(
+    ({ document }) =>
+      document?.layers.find(({ chain }) => chain.some((part) => part.id === id))?.name ?? "main",
+  );
+  return <span className="font-sans text-[13px] font-normal text-ink-2">on {owner}</span>;
 }
 
 function CommonPitchFields({ sound, declarations }: { sound: Sound; declarations: Declarations }) {
@@ -124,6 +131,7 @@ function MainFields({ declarations }: { declarations: Declarations }) {
       <Section title="Level of the whole sound">
         <PartFields
           owner="Main"
+          partId="main"
           declaration={declarations.main}
           part={main}
           onChange={(label, patch, how) =>

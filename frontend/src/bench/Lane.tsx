@@ -11,6 +11,7 @@ import type { CurveName } from "./curves/curveRef";
 import { OtherCurve } from "./curves/OtherCurve";
 import { GridLines } from "./GridLines";
 import { LaneLabel } from "./LaneLabel";
+import { LaneTraces } from "./movers/LaneTraces";
 import { takeInHand, useBench } from "./store";
 
 interface Props {
@@ -51,6 +52,7 @@ export function Lane({ layer, number, scale, height }: Props) {
         <GridLines scale={scale} height={height} />
         <LaneWaveform layer={layer} scale={scale} height={height} />
         <OtherCurve {...along} />
+        <LaneTraces layer={layer} scale={scale} height={height} />
         <CurveEditor
           curveRef={{ layerId: layer.id, name: inHand }}
           curve={layer[inHand]}

@@ -30,7 +30,7 @@ export function Lanes() {
     <section
       ref={ref}
       aria-label="Layers in time"
-      className="flex min-h-0 min-w-0 flex-col bg-sheet"
+      className="flex min-h-0 min-w-0 flex-1 flex-col bg-sheet"
     >
       <Ruler scale={scale} />
       <div className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto">

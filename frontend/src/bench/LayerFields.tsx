@@ -73,6 +73,7 @@ function SourceLeaf({ layer, declarations }: Props) {
   return source.kind === "tone" ? (
     <ToneFields
       owner={layer.name}
+      layerId={layer.id}
       source={source}
       declarations={declarations}
       onChange={patchSource}
@@ -122,6 +123,7 @@ function OutputLeaf({ layer, declarations }: Props) {
     <Section title="Output of the layer">
       <PartFields
         owner={layer.name}
+        partId={layer.id}
         declaration={declarations.layer}
         part={layer}
         except={["mute", "solo", "pigment", "name", "follows_pitch"]}

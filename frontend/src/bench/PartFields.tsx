@@ -1,12 +1,16 @@
 import type { PartDeclaration } from "../api/types";
 import { FieldRow } from "../ui/FieldRow";
 import { formatValue } from "../ui/units";
+import { LinkRing } from "./movers/LinkRing";
 import { useBench } from "./store";
 
 interface Props {
   /** What the fields belong to, for the history: "Body". */
   owner: string;
   declaration: PartDeclaration;
+  /** Where given, the part's numbers can be moved: its id, and the path to them in it. */
+  partId?: string;
+  path?: string;
   part: object;
   /** Fields to leave out, being shown in another way. */
   except?: string[];
@@ -31,6 +35,8 @@ export function PartFields({
   only,
   onChange,
   disabled = () => false,
+  partId,
+  path = "",
 }: Props) {
   const tempoBpm = useBench((state) => state.document?.tempo_bpm ?? 120);
   const values = part as Record<string, unknown>;
@@ -92,6 +98,11 @@ export function PartFields({
               value={value}
               context={{ tempoBpm }}
               disabled={disabled(parameter.name)}
+              ring={
+                partId !== undefined && (
+                  <LinkRing target={`${partId}.${path}${parameter.name}`} owner={owner} />
+                )
+              }
               onChange={({ value: next, moving }) =>
                 onChange(
                   `${owner}: ${parameter.label} ${formatValue(value, parameter.unit)} → ${formatValue(next, parameter.unit)}`,

@@ -1,11 +1,12 @@
-import { ChevronLeft, ChevronRight, Plus, X } from "lucide-react";
-import type { Processor, Sound } from "../api/types";
+import { Plus } from "lucide-react";
+import type { Layer, Processor, Sound } from "../api/types";
 import { ActionMenu } from "../ui/ActionMenu";
 import { PIGMENTS } from "../ui/pigments";
 import { formatValue } from "../ui/units";
-import { movedInChain, newProcessor, withChain, withProcessor } from "./edits";
-import { PROCESSOR_NAMES } from "./Inspector";
-import { ProcessorPicture } from "./ProcessorPicture";
+import { chainOf, newProcessor, withChain } from "./edits";
+import { MoverList } from "./movers/MoverList";
+import { PROCESSOR_NAMES } from "./processorNames";
+import { ProcessorCard, shownLevel } from "./ProcessorCard";
 import { edit, select, useBench } from "./store";
 
 const KINDS: Processor["kind"][] = ["filter", "drive"];
@@ -14,39 +15,64 @@ const KINDS: Processor["kind"][] = ["filter", "drive"];
 export function Path() {
   const sound = useBench((state) => state.document);
   const levels = useBench((state) => state.audition?.levels_db);
+  const selection = useBench((state) => state.selection);
   if (!sound) return null;
-  const add = (kind: Processor["kind"]) => {
-    const part = newProcessor(sound, kind);
-    edit(`${PROCESSOR_NAMES[kind]} added to main`, (now) =>
-      withChain(now, [...now.main.chain, part]),
-    );
-    select({ kind: "processor", id: part.id });
-  };
+  // The chain of the layer at hand: selected itself, or by a processor of its own.
+  const layer = sound.layers.find(
+    ({ id, chain }) =>
+      (selection.kind === "layer" && selection.id === id) ||
+      (selection.kind === "processor" && chain.some((part) => part.id === selection.id)),
+  );
   return (
     <section aria-label="Path" className="flex min-w-0 flex-1 gap-3 overflow-x-auto px-3.5 py-2.5">
       <Sources sound={sound} levels={levels} />
-      <div className="flex flex-col">
-        <h3 className="mb-1 text-[12px] font-semibold text-ink-2">Main chain</h3>
-        <div className="flex items-start gap-2">
-          {sound.main.chain.map((part, index) => (
-            <Card
-              key={part.id}
-              part={part}
-              index={index}
-              count={sound.main.chain.length}
-              level={levels?.[part.id]}
-            />
-          ))}
-          <AddProcessor onAdd={add} />
-          <MainOutput sound={sound} />
-        </div>
-      </div>
+      <MoverList sound={sound} />
+      {layer && <ChainRow sound={sound} layer={layer} levels={levels} />}
+      <ChainRow sound={sound} layer={null} levels={levels} />
     </section>
   );
 }
 
-const shownLevel = (level: number | undefined) =>
-  level === undefined ? "" : level <= -120 ? "silent" : formatValue(level, "dB");
+interface ChainRowProps {
+  sound: Sound;
+  /** Whose chain; the main output's where null. */
+  layer: Layer | null;
+  levels: Record<string, number> | undefined;
+}
+
+function ChainRow({ sound, layer, levels }: ChainRowProps) {
+  const owner = layer?.id ?? null;
+  const chain = chainOf(sound, owner);
+  const name = layer?.name ?? "main";
+  const add = (kind: Processor["kind"]) => {
+    const part = newProcessor(sound, kind);
+    edit(`${PROCESSOR_NAMES[kind]} added to ${name}`, (now) =>
+      withChain(now, [...chainOf(now, owner), part], owner),
+    );
+    select({ kind: "processor", id: part.id });
+  };
+  return (
+    <div className="flex flex-col">
+      <h3 className="mb-1 text-[12px] font-semibold text-ink-2">
+        {layer ? `Chain of ${layer.name}` : "Main chain"}
+      </h3>
+      <div className="flex items-start gap-2">
+        {chain.map((part, index) => (
+          <ProcessorCard
+            key={part.id}
+            part={part}
+            owner={owner}
+            index={index}
+            count={chain.length}
+            level={levels?.[part.id]}
+          />
+        ))}
+        <AddProcessor name={name} onAdd={add} />
+        {!layer && <MainOutput sound={sound} />}
+      </div>
+    </div>
+  );
+}
 
 function Sources({ sound, levels }: { sound: Sound; levels: Record<string, number> | undefined }) {
   const selection = useBench((state) => state.selection);
@@ -73,124 +99,16 @@ function Sources({ sound, levels }: { sound: Sound; levels: Record<string, numbe
   );
 }
 
-interface CardProps {
-  part: Processor;
-  index: number;
-  count: number;
-  level: number | undefined;
+interface AddProcessorProps {
+  name: string;
+  onAdd: (kind: Processor["kind"]) => void;
 }
 
-function Card({ part, index, count, level }: CardProps) {
-  const selected = useBench(
-    ({ selection }) => selection.kind === "processor" && selection.id === part.id,
-  );
-  const name = PROCESSOR_NAMES[part.kind];
-  const toggle = () =>
-    edit(`${name} ${part.on ? "off" : "on"}`, (sound) =>
-      withProcessor(sound, part.id, (now) => ({ ...now, on: !now.on })),
-    );
-  const move = (places: number) =>
-    edit(`${name} moved`, (sound) =>
-      withChain(sound, movedInChain(sound.main.chain, part.id, places)),
-    );
-  const remove = () => {
-    edit(`${name} removed`, (sound) =>
-      withChain(
-        sound,
-        sound.main.chain.filter(({ id }) => id !== part.id),
-      ),
-    );
-    select({ kind: "main" });
-  };
-  return (
-    <div
-      data-processor={part.id}
-      className={`group/card w-[124px] shrink-0 rounded-card border bg-sheet px-2 pt-1 pb-1.5 ${selected ? "border-ink shadow-[inset_0_0_0_1px_var(--ink)]" : "border-line-strong"}`}
-    >
-      <div className="flex items-center">
-        <button
-          type="button"
-          className="min-h-6 flex-1 text-left font-semibold"
-          onClick={() => select({ kind: "processor", id: part.id })}
-        >
-          {name}
-        </button>
-        <button
-          type="button"
-          aria-label={`${name} on`}
-          aria-pressed={part.on}
-          title={part.on ? "Switch off (B)" : "Switch on (B)"}
-          onClick={toggle}
-          className="grid size-6 place-items-center"
-        >
-          <span
-            className={`size-2.5 rounded-full border ${part.on ? "border-good bg-good" : "border-ink-3"}`}
-          />
-        </button>
-      </div>
-      <button
-        type="button"
-        aria-label={`Select ${name}`}
-        tabIndex={-1}
-        className="block w-full rounded-sm bg-panel"
-        onClick={() => select({ kind: "processor", id: part.id })}
-      >
-        <ProcessorPicture processor={part} width={106} height={44} />
-      </button>
-      <p className="figure mt-1 flex justify-between text-[10.5px] text-ink-2">
-        <span>
-          {part.kind === "filter"
-            ? formatValue(part.cutoff_hz, "Hz")
-            : formatValue(part.drive_db, "dB")}
-        </span>
-        <span title="Peak after this step">{part.on ? shownLevel(level) : "off"}</span>
-      </p>
-      <div className="flex justify-between text-ink-3">
-        <CardButton
-          label={`Move ${name} left`}
-          disabled={index === 0}
-          onPress={() => move(-1)}
-          Icon={ChevronLeft}
-        />
-        <CardButton label={`Remove ${name}`} disabled={false} onPress={remove} Icon={X} />
-        <CardButton
-          label={`Move ${name} right`}
-          disabled={index === count - 1}
-          onPress={() => move(1)}
-          Icon={ChevronRight}
-        />
-      </div>
-    </div>
-  );
-}
-
-interface CardButtonProps {
-  label: string;
-  disabled: boolean;
-  onPress: () => void;
-  Icon: typeof X;
-}
-
-function CardButton({ label, disabled, onPress, Icon }: CardButtonProps) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      title={label}
-      disabled={disabled}
-      onClick={onPress}
-      className="grid size-6 place-items-center rounded-sm hover:bg-band disabled:opacity-25"
-    >
-      <Icon size={13} aria-hidden />
-    </button>
-  );
-}
-
-function AddProcessor({ onAdd }: { onAdd: (kind: Processor["kind"]) => void }) {
+function AddProcessor({ name, onAdd }: AddProcessorProps) {
   return (
     <ActionMenu
-      label="Add processor"
-      title="Add processor"
+      label={name === "main" ? "Add processor" : `Add processor to ${name}`}
+      title={`Add a processor to ${name}`}
       className="grid h-[110px] w-9 place-items-center rounded-card border border-dashed border-line-strong text-ink-2 hover:bg-panel"
       anchor="top start"
       actions={KINDS.map((kind) => ({ label: PROCESSOR_NAMES[kind], act: () => onAdd(kind) }))}

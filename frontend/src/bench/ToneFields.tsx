@@ -1,4 +1,5 @@
 import type { Declarations, ToneSource } from "../api/types";
+import { LinkRing } from "./movers/LinkRing";
 import { PartFields } from "./PartFields";
 import { PartialEditor } from "./PartialEditor";
 import { Section } from "./Section";
@@ -6,6 +7,7 @@ import { ShapeButtons } from "./ShapeButtons";
 
 interface Props {
   owner: string;
+  layerId: string;
   source: ToneSource;
   declarations: Declarations;
   onChange: (label: string, patch: object, how: { gesture: string; moving: boolean }) => void;
@@ -27,7 +29,7 @@ const PITCH = [
 
 /** A tone: its cycle (a shape or drawn partials), its pitch, and its voices. */
 export function ToneFields(props: Props) {
-  const { owner, source, declarations, onChange, followsPitch, onFollow } = props;
+  const { owner, layerId, source, declarations, onChange, followsPitch, onFollow } = props;
   const declaration = declarations.sources.tone;
   const drawn = source.cycle === "partials";
   const disabled = (name: string) =>
@@ -69,6 +71,8 @@ export function ToneFields(props: Props) {
           declaration={declaration}
           part={source}
           only={drawn ? CYCLE.slice(2) : CYCLE}
+          partId={layerId}
+          path="source."
           onChange={onChange}
           disabled={disabled}
         />
@@ -82,6 +86,10 @@ export function ToneFields(props: Props) {
           onChange={onChange}
           disabled={disabled}
         />
+        <div className="mb-1 flex min-h-6 items-center justify-between">
+          Moved pitch
+          <LinkRing target={`${layerId}.pitch_st`} owner={owner} wide />
+        </div>
         <label className="mb-1 flex min-h-6 items-center justify-between">
           Follows the common pitch
           <input

@@ -24,8 +24,20 @@ export function withProcessor(
   id: string,
   change: (processor: Processor) => Processor,
 ): Sound {
-  const chain = sound.main.chain.map((part) => (part.id === id ? change(part) : part));
-  return { ...sound, main: { ...sound.main, chain } };
+  const changed = (chain: Processor[]) =>
+    chain.map((part) => (part.id === id ? change(part) : part));
+  return {
+    ...sound,
+    layers: sound.layers.map((layer) => ({ ...layer, chain: changed(layer.chain) })),
+    main: { ...sound.main, chain: changed(sound.main.chain) },
+  };
+}
+
+/** The processor of an id, in whichever chain it stands. */
+export function findProcessor(sound: Sound, id: string): Processor | undefined {
+  return [sound.main.chain, ...sound.layers.map(({ chain }) => chain)]
+    .flat()
+    .find((part) => part.id === id);
 }
 
 /** An id that no part of the sound has yet. */
@@ -33,6 +45,7 @@ export function freshId(sound: Sound, stem: string): string {
   const used = new Set([
     ...sound.layers.flatMap((layer) => [layer.id, ...layer.chain.map((part) => part.id)]),
     ...sound.main.chain.map((part) => part.id),
+    ...sound.movers.map(({ id }) => id),
   ]);
   let number = 1;
   while (used.has(`${stem}-${number}`)) number += 1;
@@ -136,6 +149,8 @@ export function emptySound(name: string): Sound {
     pitch: curveOf([point(0, 0)]),
     layers: [],
     main: { chain: [], level_db: 0 },
+    movers: [],
+    links: [],
     hit: { note: 48, velocity: 100, hold_s: 0.25, number: 1 },
   };
   return { ...sound, layers: [newLayer(sound, "tone")] };
@@ -158,7 +173,14 @@ export function newProcessor(sound: Sound, kind: Processor["kind"]): Processor {
   }
 }
 
-export function withChain(sound: Sound, chain: Processor[]): Sound {
+/** The chain of a layer, or of the main output where no layer is named. */
+export function chainOf(sound: Sound, layerId: string | null): Processor[] {
+  if (layerId === null) return sound.main.chain;
+  return sound.layers.find(({ id }) => id === layerId)?.chain ?? [];
+}
+
+export function withChain(sound: Sound, chain: Processor[], layerId: string | null = null): Sound {
+  if (layerId !== null) return withLayer(sound, layerId, (layer) => ({ ...layer, chain }));
   return { ...sound, main: { ...sound.main, chain } };
 }
 

@@ -3,11 +3,13 @@ import type { AuditionAnswer, DetailsAnswer, Sound } from "../api/types";
 import type { TimeView } from "../ui/timeScale";
 import type { PointAddress } from "./curves/curveEdits";
 import type { CurveName } from "./curves/curveRef";
+import { pruned } from "./movers/moverEdits";
 
 /** What the inspector shows. */
 export type Selection =
   | { kind: "layer"; id: string }
   | { kind: "processor"; id: string }
+  | { kind: "mover"; id: string }
   | { kind: "pitch" }
   | { kind: "main" };
 
@@ -122,7 +124,8 @@ export function edit(
   useBench.setState((state) => {
     const before = state.document;
     if (!before) return {};
-    const after = change(before);
+    // What loses its mover or its target goes with it, in the same step.
+    const after = pruned(change(before));
     const open = moving ? gesture : null;
     if (after === before) return state.gesture === open ? {} : { gesture: open };
     const last = state.past.at(-1);

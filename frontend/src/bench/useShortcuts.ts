@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { withProcessor } from "./edits";
+import { findProcessor, withProcessor } from "./edits";
 import { goToPin } from "./judging/PinnedStates";
 import { allNotesOff, noteOff, noteOfKey, noteOn, shiftOctave } from "./playing/keys";
 import { letGo, playHeld } from "./playing/playBench";
@@ -22,7 +22,7 @@ const isTicking = (target: EventTarget | null) =>
 function switchSelected(): void {
   const { selection, document } = useBench.getState();
   if (selection.kind !== "processor") return;
-  const part = document?.main.chain.find(({ id }) => id === selection.id);
+  const part = document && findProcessor(document, selection.id);
   if (part)
     edit(`${part.kind} ${part.on ? "off" : "on"}`, (sound) =>
       withProcessor(sound, part.id, (now) => ({ ...now, on: !now.on })),

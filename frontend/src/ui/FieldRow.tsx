@@ -17,12 +17,15 @@ interface Props {
   /** Shown after the value, such as the frequency of a note. */
   aside?: string;
   disabled?: boolean;
+  /** At the row's end: what moves the value. */
+  ring?: React.ReactNode;
 }
 
 const DRAG_PIXELS = 240;
 
 /** Name, thin bar, value: typed with its unit, dragged, turned by the wheel, nudged by keys. */
-export function FieldRow({ parameter, value, context, onChange, aside, disabled = false }: Props) {
+export function FieldRow(props: Props) {
+  const { parameter, value, context, onChange, aside, disabled = false, ring } = props;
   const id = useId();
   const bar = useRef<HTMLDivElement>(null);
   const drag = useRef<{ x: number; fraction: number } | null>(null);
@@ -118,6 +121,7 @@ export function FieldRow({ parameter, value, context, onChange, aside, disabled 
           onNudge={nudge}
           onValue={(next) => set(next)}
         />
+        {ring}
       </div>
     </div>
   );

@@ -13,9 +13,11 @@ from nest_crate.core.analysis.reached import landing_hz, reached_pitch_hz, rests
 from nest_crate.core.analysis.ringing import Ringing, ringing
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine import Rendering, RenderSettings, StageMemory, render, render_with_trace
-from nest_crate.core.engine.plan import source_context
+from nest_crate.core.engine.plan import Planner, source_context
 from nest_crate.core.engine.settings import EndReason
 from nest_crate.core.engine.sources import base_pitch_hz, pitch_signal
+from nest_crate.core.engine.stages import StageRunner
+from nest_crate.core.engine.traces import traces
 from nest_crate.core.sound import Hit, Layer, Sound, ToneSource
 
 __all__ = ["Details", "HoldOutline", "LayerDetails", "details"]
@@ -59,6 +61,7 @@ class Details:
     layers: dict[str, LayerDetails]
     ringing: Ringing | None
     holds: list[HoldOutline]
+    moved: dict[str, NDArray[np.float64]]
 
 
 def details(
@@ -96,7 +99,8 @@ def details(
                 drawn,
             )
         )
-    return Details(looked, ringing(rendering.audio.samples, rate), holds)
+    moved = traces(sound, hit, settings, memory=memory)
+    return Details(looked, ringing(rendering.audio.samples, rate), holds, moved)
 
 
 def _layer_details(
@@ -127,6 +131,9 @@ def _expected_hz(
     """The pitch asked for at each frame of the render; before the layer's start its first one."""
     assert isinstance(layer.source, ToneSource)
     context = source_context(sound, layer, hit, settings, frames)
+    moves = Planner(sound, hit, settings, frames).moves(layer.id)
+    runner = StageRunner(None)
+    context = context.with_moved(moves.read([runner.result(part) for part in moves.stages]))
     own = pitch_signal(context, layer.source)[0]
     if own.size == 0:
         return np.full(frames, base_pitch_hz(layer.source, hit.note))

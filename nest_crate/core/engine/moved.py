@@ -12,15 +12,11 @@ from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine.stages import Stage
 from nest_crate.core.sound.movers import Link
 from nest_crate.core.sound.parameters import Parameter
+from nest_crate.core.sound.targets import moved_unit
 
-__all__ = ["Moved", "Moves", "moved_unit"]
+__all__ = ["NOT_MOVED", "Moved", "Moves"]
 
 _STRAIGHT = 1e-6
-
-
-def moved_unit(parameter: Parameter) -> str:
-    """The unit in which a parameter is moved: frequencies in octaves, all else in its own."""
-    return "octave" if parameter.unit == "Hz" else parameter.unit
 
 
 def _bent(value: Control, bend: float) -> Control:

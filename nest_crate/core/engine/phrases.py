@@ -44,6 +44,7 @@ PHRASES: dict[str, Phrase] = {
     "one_shot": Phrase("One shot", (PhraseHit(0),)),
     "held": Phrase("Held", (PhraseHit(0, hold=8),)),
     "tap_and_hold": Phrase("Tap and hold", (PhraseHit(0, tap=True), PhraseHit(4, hold=4))),
+    "eight_hits": Phrase("Eight hits", tuple(PhraseHit(n) for n in range(8))),
     "scale": Phrase("Scale", tuple(PhraseHit(n / 2, s, 0.4) for n, s in enumerate(_SCALE))),
     "melody": Phrase("Melody", tuple(PhraseHit(at, s, 0.9 * length) for at, s, length in _MELODY)),
 }

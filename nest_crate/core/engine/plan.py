@@ -100,7 +100,7 @@ def planned_frames(sound: Sound, hit: Hit, settings: RenderSettings) -> tuple[in
 def make_plan(sound: Sound, hit: Hit, settings: RenderSettings) -> Plan:
     """The stages from sources to the main output."""
     frames, ends_by_itself = planned_frames(sound, hit, settings)
-    planner = _Planner(sound, hit, settings, frames)
+    planner = Planner(sound, hit, settings, frames)
     layers = {layer.id: planner.layer(layer.id) for layer in sounding_layers(sound)}
     mixed = stage(
         "main sum",
@@ -153,7 +153,7 @@ def source_context(
 
 
 @dataclass
-class _Planner:
+class Planner:
     """Makes each stage once, when it is first asked for: a follower asks for its layer."""
 
     sound: Sound

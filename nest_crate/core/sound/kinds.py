@@ -12,6 +12,7 @@ from nest_crate.core.sound.movers import Link, Mover
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.processors import Processor
 from nest_crate.core.sound.sources import PartialSet, Source, Unison
+from nest_crate.core.sound.targets import MOVABLE, PITCH
 
 __all__ = [
     "KINDS",
@@ -68,6 +69,8 @@ def declarations() -> dict[str, Any]:
         "partials": _describe(PartialSet),
         "sources": {kind: _describe(model) for kind, model in SOURCE_KINDS.items()},
         "link": _describe(Link),
+        "pitch": PITCH.as_dict(),
+        "movable": MOVABLE,
         "movers": {kind: _describe(model) for kind, model in MOVER_KINDS.items()},
         "processors": {kind: _describe(model) for kind, model in PROCESSOR_KINDS.items()},
     }

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from typing import cast
 
 from pydantic import BaseModel
 
 from nest_crate.core.sound.curve import Curve
 from nest_crate.core.sound.document import Layer, Sound
 from nest_crate.core.sound.kinds import choices_of
+from nest_crate.core.sound.movers import Mover
 from nest_crate.core.sound.parameters import Unit, declared_parameters
 from nest_crate.core.sound.processors import Processor
+from nest_crate.core.sound.targets import moved_unit, targets_of
 from nest_crate.core.units import gain_to_db, note_name, note_to_hz
 
 __all__ = ["recipe", "written_value"]
@@ -75,6 +78,38 @@ def _sound_lines(sound: Sound) -> Iterator[str]:
     yield from _indented(_fields(sound.main))
     for part in sound.main.chain:
         yield from _indented(_processor_lines(part))
+    for mover in sound.movers:
+        yield f"Mover: {mover.name} ({mover.kind})"
+        yield from _indented(_mover_lines(sound, mover))
+
+
+def _mover_lines(sound: Sound, mover: Mover) -> Iterator[str]:
+    yield from _fields(mover, except_names=("name",))
+    match mover.kind:
+        case "curve":
+            yield from _curve("Curve", mover.curve, "")
+        case "steps":
+            yield "Steps: " + ", ".join(_plain(value, 3) for value in mover.values)
+        case "follower":
+            yield f"Follows: {next(one.name for one in sound.layers if one.id == mover.layer)}"
+    targets = targets_of(sound)
+    names = _part_names(sound)
+    for link in sound.links:
+        if link.mover != mover.id:
+            continue
+        parameter = targets[link.target]
+        part = link.target.split(".", 1)[0]
+        amount = written_value(link.amount, cast(Unit, moved_unit(parameter)))
+        bend = f", bend {_plain(link.bend, 2)}" if link.bend else ""
+        scaled = f", scaled by {names[link.scaled_by]}" if link.scaled_by else ""
+        yield f"Moves {names[part]}, {parameter.label}: {amount}{bend}{scaled}"
+
+
+def _part_names(sound: Sound) -> dict[str, str]:
+    names = {"main": "Main"} | {layer.id: layer.name for layer in sound.layers}
+    names |= {mover.id: mover.name for mover in sound.movers}
+    chains = (sound.main.chain, *(layer.chain for layer in sound.layers))
+    return names | {part.id: part.kind.capitalize() for chain in chains for part in chain}
 
 
 def _layer_lines(layer: Layer) -> Iterator[str]:

@@ -12,7 +12,7 @@ from nest_crate.core.sound.parameters import Parameter, declared_parameters
 if TYPE_CHECKING:
     from nest_crate.core.sound.document import Layer, Sound
 
-__all__ = ["PITCH", "require_sound_links", "targets_of"]
+__all__ = ["MOVABLE", "PITCH", "moved_unit", "require_sound_links", "targets_of"]
 
 # Added to a tone's pitch, beside its curve; no field of the document, for 0 is its only base.
 PITCH = Parameter(
@@ -28,9 +28,17 @@ PITCH = Parameter(
     help="Added to the pitch of the layer.",
 )
 
-_LAYER = ("level_db", "pan")
-_SOURCE = ("shape",)
-_MOVER = {"lfo": ("rate_hz",), "steps": ("rate_hz",), "macro": ()}
+# What of each part a link may move, by the part's kind; of a processor every number.
+MOVABLE: dict[str, dict[str, tuple[str, ...]]] = {
+    "layer": {"": ("level_db", "pan")},
+    "source": {"tone": ("shape",), "noise": ()},
+    "mover": {"lfo": ("rate_hz",), "steps": ("rate_hz",)},
+}
+
+
+def moved_unit(parameter: Parameter) -> str:
+    """The unit in which a parameter is moved: frequencies in octaves, all else in its own."""
+    return "octave" if parameter.unit == "Hz" else parameter.unit
 
 
 def _numbers(part: BaseModel, names: tuple[str, ...] | None = None) -> dict[str, Parameter]:
@@ -42,10 +50,12 @@ def _numbers(part: BaseModel, names: tuple[str, ...] | None = None) -> dict[str,
 
 
 def _layer_targets(layer: Layer) -> dict[str, Parameter]:
-    found = {f"{layer.id}.{name}": one for name, one in _numbers(layer, _LAYER).items()}
+    found = {
+        f"{layer.id}.{name}": one for name, one in _numbers(layer, MOVABLE["layer"][""]).items()
+    }
     if layer.source.kind == "tone":
         found[f"{layer.id}.pitch_st"] = PITCH
-        for name, one in _numbers(layer.source, _SOURCE).items():
+        for name, one in _numbers(layer.source, MOVABLE["source"]["tone"]).items():
             found[f"{layer.id}.source.{name}"] = one
     return found
 
@@ -58,7 +68,7 @@ def targets_of(sound: Sound) -> dict[str, Parameter]:
     for part in (*sound.main.chain, *(part for layer in sound.layers for part in layer.chain)):
         found |= {f"{part.id}.{name}": one for name, one in _numbers(part).items()}
     for mover in sound.movers:
-        names = _MOVER.get(mover.kind, ())
+        names = MOVABLE["mover"].get(mover.kind, ())
         found |= {f"{mover.id}.{name}": one for name, one in _numbers(mover, names).items()}
     return found
 

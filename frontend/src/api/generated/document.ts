@@ -11,6 +11,18 @@ export interface Sound {
   pitch: Curve;
   layers: Layer[];
   main: Main;
+  movers: (
+    | CurveMover
+    | LfoMover
+    | StepsMover
+    | RandomMover
+    | NoteMover
+    | VelocityMover
+    | HoldMover
+    | FollowerMover
+    | MacroMover
+  )[];
+  links: Link[];
   hit: Hit;
 }
 /**
@@ -217,6 +229,131 @@ export interface DriveProcessor {
 export interface Main {
   chain: (FilterProcessor | DriveProcessor)[];
   level_db: number;
+}
+/**
+ * A further curve, from -1 to 1, from the start of the hit.
+ */
+export interface CurveMover {
+  id: string;
+  name: string;
+  kind: "curve";
+  curve: Curve1;
+}
+/**
+ * A cycle that goes round at a rate, or in beats.
+ */
+export interface LfoMover {
+  id: string;
+  name: string;
+  kind: "lfo";
+  shape: "sine" | "triangle" | "saw_up" | "saw_down" | "square" | "stepped" | "smooth" | "drawn";
+  sync: boolean;
+  rate_hz: number;
+  beats: number;
+  /**
+   * Of the square's upper part.
+   */
+  width: number;
+  phase_deg: number;
+  delay_s: number;
+  fade_s: number;
+  once: boolean;
+  one_sided: boolean;
+  /**
+   * Each hit starts elsewhere in the cycle.
+   */
+  free: boolean;
+  drawn: Curve1;
+}
+/**
+ * Values one after the other, round and round.
+ */
+export interface StepsMover {
+  id: string;
+  name: string;
+  kind: "steps";
+  values: number[];
+  skipped: boolean[];
+  sync: boolean;
+  beats: number;
+  rate_hz: number;
+  /**
+   * Part of a step spent on the way to it.
+   */
+  glide: number;
+}
+/**
+ * Another value each hit; with a rate, wandering within the hit.
+ */
+export interface RandomMover {
+  id: string;
+  name: string;
+  kind: "random";
+  spread: "uniform" | "normal";
+  /**
+   * 0 Hz: one value for the whole hit; else new values at this rate, smoothed.
+   */
+  rate_hz: number;
+}
+/**
+ * -1 at the lowest key of its range, 1 at the highest.
+ */
+export interface NoteMover {
+  id: string;
+  name: string;
+  kind: "note";
+  low: number;
+  high: number;
+}
+/**
+ * 0 at the softest, 1 at the hardest hit.
+ */
+export interface VelocityMover {
+  id: string;
+  name: string;
+  kind: "velocity";
+}
+/**
+ * 0 for a tap, 1 from a hold of ``longest_s`` on.
+ */
+export interface HoldMover {
+  id: string;
+  name: string;
+  kind: "hold";
+  longest_s: number;
+}
+/**
+ * The level of a layer, 0 in silence, 1 at full scale.
+ */
+export interface FollowerMover {
+  id: string;
+  name: string;
+  kind: "follower";
+  layer: string;
+  attack_s: number;
+  release_s: number;
+}
+/**
+ * One value from 0 to 1 that drives whatever is linked to it.
+ */
+export interface MacroMover {
+  id: string;
+  name: string;
+  kind: "macro";
+  value: number;
+}
+/**
+ * A mover moves a parameter: ``target`` is the part's id and the parameter's path in it.
+ */
+export interface Link {
+  mover: string;
+  target: string;
+  /**
+   * In the unit in which the target is moved.
+   */
+  amount: number;
+  bend: number;
+  scaled_by: string | null;
 }
 /**
  * One performance of a sound.

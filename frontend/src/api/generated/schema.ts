@@ -610,6 +610,13 @@ export interface components {
             ringing: components["schemas"]["RingingBody"] | null;
             /** Holds */
             holds: components["schemas"]["HoldOutlineBody"][];
+            /**
+             * Moved
+             * @description By target: (seconds, value in its own unit), as it is reached
+             */
+            moved: {
+                [key: string]: number[][];
+            };
         };
         /** HoldOutlineBody */
         HoldOutlineBody: {

@@ -29,6 +29,10 @@ const declarations: Declarations = {
   curve_point: part(),
   unison: part(parameter("voices", "Voices", "")),
   partials: part(),
+  link: part(),
+  pitch: parameter("pitch_st", "Pitch", "st"),
+  movable: { layer: { "": ["level_db"] }, source: {}, mover: {} },
+  movers: { lfo: part(parameter("rate_hz", "Rate", "Hz")) } as Declarations["movers"],
   sources: { tone: part(parameter("transpose_st", "Transpose", "st")), noise: part() },
   processors: {
     filter: part(parameter("cutoff_hz", "Cutoff", "Hz")),

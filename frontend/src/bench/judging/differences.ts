@@ -1,10 +1,24 @@
-import type { Curve, Declarations, Parameter, PartDeclaration, Sound } from "../../api/types";
+import type {
+  Curve,
+  Declarations,
+  Link,
+  Parameter,
+  PartDeclaration,
+  Processor,
+  Sound,
+} from "../../api/types";
 import { formatValue } from "../../ui/units";
+import { movedUnit, sameLink } from "../movers/moverEdits";
+import { targetsOf } from "../movers/targets";
+import { PROCESSOR_NAMES } from "../processorNames";
 import { curveDifferences } from "./curveDifferences";
 
 type Tree = Record<string, unknown>;
 const isTree = (value: unknown): value is Tree =>
   typeof value === "object" && value !== null && !Array.isArray(value);
+
+/** What has an order or an identity of its own and is compared as a list, and what says nothing. */
+const PARTS = ["id", "chain", "layers", "movers", "links", "schema_version"];
 
 type Named = Map<string, Parameter>;
 
@@ -19,12 +33,13 @@ export function differences(before: Sound, after: Sound, declarations: Declarati
   const { sound, hit, main, layer, unison, partials } = declarations;
   const layers = named(...Object.values(declarations.sources), unison, partials, layer);
   const processors = named(...Object.values(declarations.processors));
+  const movers = named(...Object.values(declarations.movers));
   const words: string[] = [];
 
   const compare = (owner: string, was: Tree, is: Tree, parameters: Named) => {
     for (const key of Object.keys(is)) {
       const [old, now] = [was[key], is[key]];
-      if (key === "id" || key === "chain" || key === "layers" || key === "schema_version") continue;
+      if (PARTS.includes(key)) continue;
       if (isTree(old) && isTree(now)) {
         if ("points" in now) {
           const name = key === "level" ? "level" : "pitch";
@@ -76,11 +91,38 @@ export function differences(before: Sound, after: Sound, declarations: Declarati
   compare("Hit", { ...before.hit }, { ...after.hit }, named(hit));
   compare("Main", { ...before.main }, { ...after.main }, named(main));
   compareLists(before.layers, after.layers, (one) => one.name, layers);
-  compareLists(
-    before.main.chain,
-    after.main.chain,
-    (part) => (part.kind === "filter" ? "Filter" : "Drive"),
-    processors,
-  );
+  const chainName = (part: Processor) => PROCESSOR_NAMES[part.kind];
+  for (const layer of after.layers) {
+    const old = before.layers.find(({ id }) => id === layer.id);
+    const name = (part: Processor) => `${layer.name} ${chainName(part)}`;
+    compareLists(old?.chain ?? layer.chain, layer.chain, name, processors);
+  }
+  compareLists(before.main.chain, after.main.chain, chainName, processors);
+  compareLists(before.movers, after.movers, ({ name }) => name, movers);
+  compareLinks(before, after, words, declarations);
   return words;
+}
+
+/** Links by what they move: made, ended, or by another amount. */
+function compareLinks(before: Sound, after: Sound, words: string[], declarations: Declarations) {
+  const targets = [...targetsOf(before, declarations), ...targetsOf(after, declarations)];
+  const wordsOf = (link: Link, sound: Sound) => {
+    const found = targets.find(({ target }) => target === link.target);
+    const mover = sound.movers.find(({ id }) => id === link.mover)?.name ?? link.mover;
+    const where = found ? `${found.owner}: ${found.parameter.label}` : link.target;
+    const amount = (value: number) =>
+      found ? formatValue(value, movedUnit(found.parameter)) : String(value);
+    return { moved: `${where} moved by ${mover}`, amount };
+  };
+  for (const link of after.links) {
+    const old = before.links.find((one) => sameLink(one, link));
+    const { moved, amount } = wordsOf(link, after);
+    if (!old) words.push(`${moved} ${amount(link.amount)}`);
+    else if (old.amount !== link.amount)
+      words.push(`${moved} ${amount(old.amount)} → ${amount(link.amount)}`);
+    else if (JSON.stringify(old) !== JSON.stringify(link)) words.push(`${moved}: changed`);
+  }
+  for (const link of before.links)
+    if (!after.links.some((one) => sameLink(one, link)))
+      words.push(`${wordsOf(link, before).moved}: ended`);
 }

@@ -1,5 +1,14 @@
-import type { Curve, Declarations, Layer, Parameter, Processor, Sound } from "../../api/types";
+import type {
+  Curve,
+  Declarations,
+  Layer,
+  Mover,
+  Parameter,
+  Processor,
+  Sound,
+} from "../../api/types";
 import { fromFraction, toFraction } from "../../ui/scales";
+import { sameLink } from "../movers/moverEdits";
 
 /** Between two states of a sound: every parameter on its own scale, everything else the nearer one's. */
 
@@ -103,8 +112,23 @@ export function mixedSound(a: Sound, b: Sound, part: number, all: Declarations):
     const mixed = mixTree({ ...ownA }, { ...ownB }, part, inLayer(kind)) as unknown as Layer;
     return [{ ...mixed, chain: mixChains(chainA, chainB, part, all) }];
   });
+  const movers = nearer.movers.map((own) => {
+    const first = a.movers.find(({ id }) => id === own.id);
+    const second = b.movers.find(({ id }) => id === own.id);
+    if (!first || !second) return own;
+    const declared = declaredBy(all.movers[own.kind]);
+    return mixTree({ ...first }, { ...second }, part, declared) as unknown as Mover;
+  });
+  const links = nearer.links.map((own) => {
+    const first = a.links.find((one) => sameLink(one, own));
+    const second = b.links.find((one) => sameLink(one, own));
+    if (!first || !second) return own;
+    return { ...own, amount: linear(first.amount, second.amount, part) };
+  });
   return {
     ...nearer,
+    movers,
+    links,
     tempo_bpm: mixNumber(a.tempo_bpm, b.tempo_bpm, part, declaredBy(all.sound).get("tempo_bpm")),
     pitch: mixCurve(a.pitch, b.pitch, part),
     layers: layers.slice(0, 8),

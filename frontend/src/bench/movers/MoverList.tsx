@@ -1,0 +1,65 @@
+import { Plus } from "lucide-react";
+import type { MoverKind, Sound } from "../../api/types";
+import { ActionMenu } from "../../ui/ActionMenu";
+import { edit, select, useBench } from "../store";
+import { MOVER_KINDS, MOVER_NAMES, newMover } from "./moverEdits";
+
+/** Who moves: every mover with how much it moves, idle ones said to be so, and new ones. */
+export function MoverList({ sound }: { sound: Sound }) {
+  const selection = useBench((state) => state.selection);
+  const add = (kind: MoverKind) => {
+    const mover = newMover(sound, kind);
+    edit(`Mover added: ${mover.name}`, (now) => ({ ...now, movers: [...now.movers, mover] }));
+    select({ kind: "mover", id: mover.id });
+  };
+  const macros = sound.movers.filter(({ kind }) => kind === "macro").length;
+  const offered = MOVER_KINDS.filter(
+    (kind) => (kind !== "macro" || macros < 8) && (kind !== "follower" || sound.layers.length > 0),
+  );
+  return (
+    <div className="w-[150px] shrink-0">
+      <h3 className="mb-1 flex h-[18px] items-center justify-between text-[12px] font-semibold text-ink-2">
+        Movers
+        <ActionMenu
+          label="Add mover"
+          title="Add mover"
+          className="grid size-6 place-items-center rounded-sm text-action hover:bg-panel"
+          anchor="top start"
+          actions={offered.map((kind) => ({ label: MOVER_NAMES[kind], act: () => add(kind) }))}
+        >
+          <Plus size={13} aria-hidden />
+        </ActionMenu>
+      </h3>
+      <div className="grid max-h-[116px] gap-1 overflow-y-auto">
+        {sound.movers.map(({ id, name }) => {
+          const links = sound.links.filter(
+            (link) => link.mover === id || link.scaled_by === id,
+          ).length;
+          const chosen = selection.kind === "mover" && selection.id === id;
+          return (
+            <button
+              key={id}
+              type="button"
+              onClick={() => select({ kind: "mover", id })}
+              className={`flex min-h-7 items-center gap-1.5 rounded-control border bg-sheet px-2 text-left ${chosen ? "border-ink" : "border-line-strong"}`}
+            >
+              <span aria-hidden className="text-action">
+                ◗
+              </span>
+              <span className="min-w-0 flex-1 truncate">{name}</span>
+              <span
+                className={`figure text-[10.5px] ${links === 0 ? "text-warn" : "text-ink-2"}`}
+                title={links === 0 ? "It moves nothing" : `${links} links`}
+              >
+                {links === 0 ? "idle" : links}
+              </span>
+            </button>
+          );
+        })}
+        {sound.movers.length === 0 && (
+          <p className="text-[11.5px] text-ink-2">Nothing moves yet. Add one, or use a ring.</p>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,80 @@
+import { describe, expect, it } from "vitest";
+import declared from "../../../../docs/declarations.json";
+import type { Declarations, Link, Sound } from "../../api/types";
+import { emptySound, newLayer, newProcessor, withChain } from "../edits";
+import { differences } from "../judging/differences";
+import {
+  firstAmount,
+  MOVER_KINDS,
+  newMover,
+  pruned,
+  withLink,
+  withoutLink,
+  withoutMover,
+} from "./moverEdits";
+import { targetsOf } from "./targets";
+
+const declarations = declared as unknown as Declarations;
+const start = emptySound("Gear");
+const lfo = newMover(start, "lfo");
+const filter = newProcessor(start, "filter");
+const link: Link = {
+  mover: lfo.id,
+  target: `${filter.id}.cutoff_hz`,
+  amount: 2,
+  bend: 0,
+  scaled_by: null,
+};
+const moved: Sound = withLink({ ...withChain(start, [filter]), movers: [lfo] }, link);
+
+describe("movers", () => {
+  it.each(MOVER_KINDS)("a new %s declares every field that the server declares", (kind) => {
+    const made = newMover(start, kind) as unknown as Record<string, unknown>;
+    const { parameters, choices } = declarations.movers[kind];
+    for (const { name } of [...parameters, ...choices]) expect(made).toHaveProperty(name);
+  });
+
+  it("offers every target of layers, processors, main and movers", () => {
+    const names = targetsOf(moved, declarations).map(({ target }) => target);
+    expect(names).toContain("tone-1.pitch_st");
+    expect(names).toContain("tone-1.source.shape");
+    expect(names).toContain("filter-1.cutoff_hz");
+    expect(names).toContain("main.level_db");
+    expect(names).toContain("lfo-1.rate_hz");
+    expect(new Set(names).size).toBe(names.length);
+  });
+
+  it("a link is changed in place and ended", () => {
+    const louder = withLink(moved, { ...link, amount: 3 });
+    expect(louder.links).toEqual([{ ...link, amount: 3 }]);
+    expect(withoutLink(louder, link).links).toEqual([]);
+    expect(differences(moved, louder, declarations)).toEqual([
+      "Main Filter: Cutoff moved by LFO +2 oct → +3 oct",
+    ]);
+  });
+
+  it("links go with their mover, their target and their follower's layer", () => {
+    expect(pruned(moved)).toBe(moved);
+    expect(pruned(withoutMover(moved, lfo.id)).links).toEqual([]);
+    expect(pruned(withChain(moved, [])).links).toEqual([]);
+    const other = newLayer(start, "noise");
+    const follower = { ...newMover(start, "follower"), layer: other.id } as Sound["movers"][number];
+    const scaled = { ...link, scaled_by: follower.id };
+    const full: Sound = {
+      ...moved,
+      layers: [...moved.layers, other],
+      movers: [lfo, follower],
+      links: [scaled],
+    };
+    const without = pruned({ ...full, layers: start.layers });
+    expect(without.movers).toEqual([lfo]);
+    expect(without.links).toEqual([link]);
+  });
+
+  it("a first amount is heard and does no harm", () => {
+    for (const { parameter } of targetsOf(moved, declarations)) {
+      expect(Math.abs(firstAmount(parameter))).toBeGreaterThan(0);
+      expect(Math.abs(firstAmount(parameter))).toBeLessThanOrEqual(10);
+    }
+  });
+});

@@ -1,0 +1,132 @@
+import type { Link, Mover, MoverKind, Parameter, Sound } from "../../api/types";
+import type { Unit } from "../../ui/units";
+import { curveOf, freshId, point } from "../edits";
+
+/** Pure changes of what moves in a sound. */
+
+export const MOVER_NAMES: Record<MoverKind, string> = {
+  lfo: "LFO",
+  curve: "Curve",
+  steps: "Steps",
+  random: "Random",
+  note: "Note",
+  velocity: "Velocity",
+  hold: "Hold",
+  follower: "Follower",
+  macro: "Macro",
+};
+
+export const MOVER_KINDS = Object.keys(MOVER_NAMES) as MoverKind[];
+
+export function newMover(sound: Sound, kind: MoverKind): Mover {
+  const same = sound.movers.filter((one) => one.kind === kind).length;
+  const common = {
+    id: freshId(sound, kind),
+    name: MOVER_NAMES[kind] + (same ? ` ${same + 1}` : ""),
+  };
+  const rise = curveOf([point(0, 0), point(0.5, 1)]);
+  switch (kind) {
+    case "lfo":
+      return {
+        ...common,
+        kind,
+        shape: "sine",
+        sync: false,
+        rate_hz: 4,
+        beats: 1,
+        width: 0.5,
+        phase_deg: 0,
+        delay_s: 0,
+        fade_s: 0,
+        once: false,
+        one_sided: false,
+        free: false,
+        drawn: rise,
+      };
+    case "curve":
+      return { ...common, kind, curve: curveOf([point(0, 1), point(0.3, 0, 3)]) };
+    case "steps":
+      return {
+        ...common,
+        kind,
+        values: [1, 0, 0.5, 0],
+        skipped: [],
+        sync: true,
+        beats: 0.25,
+        rate_hz: 8,
+        glide: 0,
+      };
+    case "random":
+      return { ...common, kind, spread: "uniform", rate_hz: 0 };
+    case "note":
+      return { ...common, kind, low: 24, high: 96 };
+    case "velocity":
+      return { ...common, kind };
+    case "hold":
+      return { ...common, kind, longest_s: 1 };
+    case "follower":
+      return {
+        ...common,
+        kind,
+        layer: sound.layers[0]?.id ?? "",
+        attack_s: 0.005,
+        release_s: 0.1,
+      };
+    case "macro":
+      return { ...common, kind, value: 0.5 };
+  }
+}
+
+export function withMover(sound: Sound, id: string, change: (mover: Mover) => Mover): Sound {
+  return { ...sound, movers: sound.movers.map((one) => (one.id === id ? change(one) : one)) };
+}
+
+export function withoutMover(sound: Sound, id: string): Sound {
+  return { ...sound, movers: sound.movers.filter((one) => one.id !== id) };
+}
+
+export const sameLink = (a: Link, b: Link) => a.mover === b.mover && a.target === b.target;
+
+export function withLink(sound: Sound, link: Link): Sound {
+  const others = sound.links.filter((one) => !sameLink(one, link));
+  const index = sound.links.findIndex((one) => sameLink(one, link));
+  if (index < 0) return { ...sound, links: [...others, link] };
+  return { ...sound, links: sound.links.map((one) => (sameLink(one, link) ? link : one)) };
+}
+
+export function withoutLink(sound: Sound, link: Link): Sound {
+  return { ...sound, links: sound.links.filter((one) => !sameLink(one, link)) };
+}
+
+/** The unit in which a parameter is moved: frequencies in octaves, all else in its own. */
+export const movedUnit = ({ unit }: Parameter): Unit => (unit === "Hz" ? "octave" : unit);
+
+/** A first amount that is heard and does no harm. */
+export function firstAmount(parameter: Parameter): number {
+  const amounts: Partial<Record<Unit, number>> = { octave: 1, st: 2, dB: -6, cent: 20 };
+  return amounts[movedUnit(parameter)] ?? (parameter.maximum - parameter.minimum) / 4;
+}
+
+/** A sound without links that have lost their mover or their target, and followers of nothing. */
+export function pruned(sound: Sound): Sound {
+  if (sound.movers.length === 0 && sound.links.length === 0) return sound;
+  const layers = new Set(sound.layers.map(({ id }) => id));
+  const movers = sound.movers.filter((one) => one.kind !== "follower" || layers.has(one.layer));
+  const ids = new Set(movers.map(({ id }) => id));
+  const parts = new Set([
+    "main",
+    ...layers,
+    ...ids,
+    ...[sound.main.chain, ...sound.layers.map(({ chain }) => chain)].flat().map(({ id }) => id),
+  ]);
+  const links = sound.links
+    .filter(({ mover, target }) => ids.has(mover) && parts.has(target.split(".")[0] ?? ""))
+    .map((link) =>
+      link.scaled_by !== null && !ids.has(link.scaled_by) ? { ...link, scaled_by: null } : link,
+    );
+  const same =
+    movers.length === sound.movers.length &&
+    links.length === sound.links.length &&
+    links.every((link, n) => link === sound.links[n]);
+  return same ? sound : { ...sound, movers, links };
+}

@@ -1,0 +1,6 @@
+import type { Processor } from "../api/types";
+
+export const PROCESSOR_NAMES: Record<Processor["kind"], string> = {
+  filter: "Filter",
+  drive: "Drive",
+};

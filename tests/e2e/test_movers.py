@@ -1,0 +1,91 @@
+"""What moves: made from either end, seen where it acts, and gone with what it needs."""
+
+import numpy as np
+from playwright.sync_api import expect
+
+from nest_crate.core.analysis.pitch import pitch_track
+from nest_crate.core.units import note_to_hz
+from tests.e2e import bench
+from tests.e2e.test_accessibility import violations
+
+
+def document(page, sound_id):
+    bench.settled(page)
+    return bench.draft(page, sound_id)
+
+
+def test_pitch_is_moved_from_its_ring_and_heard_and_seen(page):
+    sound_id = bench.new_sound(page, "Moth wobble")
+    bench.type_into(page, "Note", "A4")
+    bench.type_into(page, "Hold", "1 s")
+    count = len(bench.heard(page))
+    page.get_by_label("What moves Tone: Pitch").click()
+    page.get_by_role("menuitem", name="Move by a new LFO").click()
+    bench.type_into(page, "Rate", "1 Hz")
+    bench.type_into(page, "Amount on Tone: Pitch", "7 st")
+    made = document(page, sound_id)
+    assert made["movers"][0]["rate_hz"] == 1
+    assert made["links"] == [
+        {"mover": "lfo-1", "target": "tone-1.pitch_st", "amount": 7, "bend": 0, "scaled_by": None}
+    ]
+    page.wait_for_function("count => window.heard.length > count", arg=count + 2)
+    page.wait_for_timeout(400)
+    track = pitch_track(bench.heard(page)[-1][np.newaxis], 48000)
+    reached = 12 * np.log2(track.pitch_hz / note_to_hz(69))
+    assert np.nanmax(reached) > 6.5
+    assert np.nanmin(reached) < -6.5
+    expect(page.get_by_role("img", name="How LFO moves its first target")).to_be_visible()
+    lane = page.get_by_role("group", name="What moves in Tone")
+    expect(lane).to_contain_text("Pitch −7 st to +7 st")
+    expect(page.get_by_role("list", name="What LFO moves")).to_contain_text("−7 st to +7 st")
+    assert violations(page) == []
+
+
+def test_one_mover_serves_many_and_goes_with_its_links(page):
+    sound_id = bench.open_sound(page, "Steam whistle")
+    page.get_by_label("Add mover").click()
+    page.get_by_role("menuitem", name="Steps").click()
+    expect(page.get_by_text("nothing yet")).to_be_visible()
+    offered = page.get_by_label("Let Steps move")
+    offered.select_option(label="Reed: Pan")
+    offered.select_option(label="Bell mouth: Level")
+    steps = page.get_by_role("slider", name="Steps")
+    steps.focus()
+    steps.press("ArrowRight")
+    steps.press("ArrowUp")
+    page.get_by_label("One step more").click()
+    made = document(page, sound_id)
+    assert made["movers"][0]["values"] == [1, 0.05, 0.5, 0, 0]
+    assert [link["amount"] for link in made["links"]] == [0.5, -6]
+    page.get_by_label("Remove Steps").click()
+    gone = document(page, sound_id)
+    assert (gone["movers"], gone["links"]) == ([], [])
+    page.get_by_role("button", name="Undo").click()
+    assert document(page, sound_id)["links"] == made["links"]
+
+
+def test_layer_has_a_chain_whose_filter_a_macro_opens(page):
+    sound_id = bench.open_sound(page, "Watering valve hiss")
+    page.get_by_label("Add processor to Jet").click()
+    page.get_by_role("menuitem", name="Filter").click()
+    expect(page.get_by_role("heading", name="Filter on Jet")).to_be_visible()
+    page.get_by_label("What moves Filter: Cutoff").click()
+    page.get_by_role("menuitem", name="Move by a new Macro").click()
+    bench.type_into(page, "Amount on Jet Filter: Cutoff", "3 oct")
+    shown = bench.digest(page)
+    macro = page.get_by_role("slider", name="Macro Macro")
+    macro.focus()
+    macro.press("End")
+    bench.wait_for_other(page, shown)
+    expect(page.get_by_role("list", name="What Macro moves")).to_contain_text("at 16.0 kHz")
+    made = document(page, sound_id)
+    assert made["layers"][0]["chain"][0]["kind"] == "filter"
+    assert made["movers"][0]["value"] == 1
+    # The filter goes, and the link with it; the macro stays and says that it is idle.
+    page.get_by_role("button", name="Jet", exact=False).first.click()
+    page.get_by_label("Remove Filter").first.click()
+    assert document(page, sound_id)["links"] == []
+    expect(page.get_by_title("It moves nothing")).to_be_visible()
+    count = len(bench.heard(page))
+    page.get_by_label("Hear Macro at 0, 50 and 100 %").click()
+    page.wait_for_function("count => window.heard.length >= count", arg=count + 3)
