@@ -26,6 +26,16 @@ _SOURCES: list[dict[str, Any]] = [
 _CHAIN = [
     {"id": "f", "kind": "filter", "slope_db": 24},
     {"id": "d", "kind": "drive"},
+    {"id": "c", "kind": "comb"},
+    {"id": "g", "kind": "filter", "slope_db": 6},
+]
+_MOVERS = [
+    {"id": "m", "name": "M", "kind": "lfo"},
+    {"id": "n", "name": "N", "kind": "follower", "layer": "a"},
+]
+_LINKS = [
+    {"mover": "m", "target": "f.cutoff_hz", "amount": 1},
+    {"mover": "n", "target": "main.level_db", "amount": -1},
 ]
 
 
@@ -34,7 +44,8 @@ def warm_kernels() -> int:
     renders = 0
     for source in _SOURCES:
         layer = {"id": "a", "name": "A", "source": source, "level": _SHORT, "pitch": _FALL}
-        sound = load_sound({"name": "Warm", "layers": [layer], "main": {"chain": _CHAIN}})
+        parts = {"layers": [layer], "main": {"chain": _CHAIN}, "movers": _MOVERS, "links": _LINKS}
+        sound = load_sound({"name": "Warm", **parts})
         for quality in ("draft", "final"):
             audio = render(sound, settings=RenderSettings(quality=quality))
             measures = measure(audio.samples, audio.sample_rate)

@@ -70,10 +70,11 @@ export interface Declarations {
   link: PartDeclaration;
   /** The pitch of a layer as a target, which is no field of the document. */
   pitch: Parameter;
-  /** What of a part a link may move, by the part's kind; of a processor every number. */
+  /** What of a part a link may move, by the part's kind. */
   movable: {
     layer: Record<string, string[]>;
     source: Record<string, string[]>;
+    processor: Record<string, string[]>;
     mover: Record<string, string[]>;
   };
 }

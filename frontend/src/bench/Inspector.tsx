@@ -9,6 +9,8 @@ import { ProcessorPicture } from "./ProcessorPicture";
 import { LayerFields } from "./LayerFields";
 import { Section } from "./Section";
 import { edit, useBench } from "./store";
+import { noteToHz } from "../ui/notes";
+import { formatValue } from "../ui/units";
 
 /** Whatever is selected, as exact numbers. */
 export function Inspector({ declarations }: { declarations: Declarations }) {
@@ -56,9 +58,11 @@ function ProcessorFields({
       <div className="mt-3 rounded-control border border-line bg-sheet">
         <ProcessorPicture processor={processor} width={282} height={88} />
       </div>
+      {processor.kind === "comb" && <RingTime comb={processor} />}
       <Section title="Settings">
         <PartFields
           owner={name}
+          disabled={(field) => idle(processor, field)}
           partId={processor.id}
           declaration={declarations.processors[processor.kind]}
           part={processor}
@@ -72,6 +76,30 @@ function ProcessorFields({
         />
       </Section>
     </>
+  );
+}
+
+/** Fields that do nothing with the others as they are. */
+function idle(part: Processor, field: string): boolean {
+  if (part.kind === "comb")
+    return part.follows_note ? field === "frequency_hz" : field === "transpose_st";
+  const shaped =
+    part.kind === "filter" && ["peak", "low_shelf", "high_shelf"].includes(part.response);
+  return part.kind === "filter" && field === "gain_db" && !shaped;
+}
+
+/** How long a comb rings, from its period and its feedback; near 100 % it is said to be long. */
+function RingTime({ comb }: { comb: Extract<Processor, { kind: "comb" }> }) {
+  const note = useBench((state) => state.document?.hit.note ?? 60);
+  const hz = comb.follows_note ? noteToHz(note + comb.transpose_st) : comb.frequency_hz;
+  const rounds = -Math.log(Math.max(1e-6, Math.abs(comb.feedback)));
+  const ringS = 6.91 / hz / Math.max(1e-6, rounds);
+  const long = Math.abs(comb.feedback) > 0.99;
+  return (
+    <p className={`mt-1 text-[12px] ${long ? "text-warn" : "text-ink-2"}`}>
+      Rings {formatValue(ringS, "s")} at {formatValue(hz, "Hz")} without damping
+      {long ? ": very long, loop gain above 0.99" : ""}
+    </p>
   );
 }
 

@@ -9,7 +9,7 @@ import { PROCESSOR_NAMES } from "./processorNames";
 import { ProcessorCard, shownLevel } from "./ProcessorCard";
 import { edit, select, useBench } from "./store";
 
-const KINDS: Processor["kind"][] = ["filter", "drive"];
+const KINDS: Processor["kind"][] = ["filter", "drive", "comb"];
 
 /** From the sources through the main chain to the output, with the level after each step. */
 export function Path() {

@@ -77,11 +77,7 @@ export function ProcessorCard({ part, owner, index, count, level }: CardProps) {
         <ProcessorPicture processor={part} width={106} height={44} />
       </button>
       <p className="figure mt-1 flex justify-between text-[10.5px] text-ink-2">
-        <span>
-          {part.kind === "filter"
-            ? formatValue(part.cutoff_hz, "Hz")
-            : formatValue(part.drive_db, "dB")}
-        </span>
+        <span>{gist(part)}</span>
         <span title="Peak after this step">{part.on ? shownLevel(level) : "off"}</span>
       </p>
       <div className="flex justify-between text-ink-3">
@@ -123,4 +119,18 @@ function CardButton({ label, disabled, onPress, Icon }: CardButtonProps) {
       <Icon size={13} aria-hidden />
     </button>
   );
+}
+
+/** The one number that says most of a processor. */
+function gist(part: Processor): string {
+  switch (part.kind) {
+    case "filter":
+      return formatValue(part.cutoff_hz, "Hz");
+    case "drive":
+      return formatValue(part.drive_db, "dB");
+    case "comb":
+      return part.follows_note
+        ? `note ${formatValue(part.transpose_st, "st")}`
+        : formatValue(part.frequency_hz, "Hz");
+  }
 }

@@ -167,9 +167,22 @@ export function newProcessor(sound: Sound, kind: Processor["kind"]): Processor {
         slope_db: 12,
         cutoff_hz: 2000,
         resonance: 0.707,
+        gain_db: 0,
+        key_follow: 0,
       };
     case "drive":
       return { ...common, kind, drive_db: 6 };
+    case "comb":
+      return {
+        ...common,
+        kind,
+        follows_note: true,
+        frequency_hz: 220,
+        transpose_st: 0,
+        feedback: 0.8,
+        forward: 0,
+        damping_hz: 12000,
+      };
   }
 }
 

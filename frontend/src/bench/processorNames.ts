@@ -3,4 +3,5 @@ import type { Processor } from "../api/types";
 export const PROCESSOR_NAMES: Record<Processor["kind"], string> = {
   filter: "Filter",
   drive: "Drive",
+  comb: "Comb",
 };

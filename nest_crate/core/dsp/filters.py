@@ -7,6 +7,7 @@ form of Simper, "Linear Trapezoidal Integrated State Variable Filter" (2013).
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 from numba import njit
@@ -19,10 +20,11 @@ __all__ = ["HIGHEST_CUTOFF", "filter_signal", "ring_time_s"]
 # Cutoff as a fraction of the sample rate; the bilinear map has no room above.
 HIGHEST_CUTOFF = 0.49
 
-# Quality factors of a 4th-order Butterworth's two sections (1/(2 cos(pi/8)), 1/(2 cos(3pi/8))).
+# Quality factors of a Butterworth's sections relative to one section's: sqrt 2 / (2 cos(angle)).
 _SECTION_Q = {
     12: (1.0,),
     24: (0.541196100146197 * math.sqrt(2.0), 1.306562964876377 * math.sqrt(2.0)),
+    36: (0.517638090205041 * math.sqrt(2.0), 1.0, 1.931851652578137 * math.sqrt(2.0)),
 }
 
 # How input, band and low output of the core are mixed: (input, band as a factor of k, low).
@@ -32,6 +34,44 @@ _MIX = {
     "band_pass": (0.0, 1.0, 0.0),
     "notch": (1.0, -1.0, 0.0),
 }
+_FIRST_ORDER = ("low_pass", "high_pass", "low_shelf", "high_shelf")
+
+
+@dataclass(frozen=True)
+class _Section:
+    """One section: factors on g and k, and its mix of (input, band as a factor of k, low)."""
+
+    g_factor: float
+    q: float | Control
+    k_factor: float
+    mix: tuple[float, float, float]
+
+
+def _sections(
+    response: str, slope_db: int, resonance: float | Control, gain_db: float
+) -> list[_Section]:
+    """The second-order sections of a response; equations of Simper (2013), pages 3 to 8."""
+    if response in _MIX:
+        row = _SECTION_Q[slope_db]
+        # Only the sharpest section rings as asked; the others keep their own Q.
+        return [
+            _Section(
+                1.0,
+                resonance * factor if n == len(row) - 1 else factor / math.sqrt(2.0),
+                1.0,
+                _MIX[response],
+            )
+            for n, factor in enumerate(row)
+        ]
+    count = slope_db // 12
+    a = 10.0 ** (gain_db / count / 40.0)
+    shapes = {
+        "peak": (1.0, 1.0 / a, (1.0, a * a - 1.0, 0.0)),
+        "low_shelf": (1.0 / math.sqrt(a), 1.0, (1.0, a - 1.0, a * a - 1.0)),
+        "high_shelf": (math.sqrt(a), 1.0, (a * a, (1.0 - a) * a, 1.0 - a * a)),
+    }
+    g_factor, k_factor, mix = shapes[response]
+    return [_Section(g_factor, resonance, k_factor, mix)] * count
 
 
 def filter_signal(
@@ -42,50 +82,74 @@ def filter_signal(
     cutoff_hz: float | Control,
     resonance: float | Control,
     sample_rate: int,
+    gain_db: float = 0.0,
 ) -> Signal:
-    """Filter a signal with one (12 dB/oct) or two (24 dB/oct) state-variable sections.
+    """Filter a signal with one section for each 12 dB per octave, or one pole for 6.
 
     Parameters
     ----------
     signal : np.ndarray [shape=(channels, frames)]
     response
-        low_pass, high_pass, band_pass or notch.
+        low_pass, high_pass, band_pass, notch, peak, low_shelf or high_shelf; band_pass, notch and
+        peak have no 6 dB form and take 12.
     cutoff_hz
         corner, pre-warped so that the corner itself is exact; held below 0.49 of the rate. One
-        number, or a control signal that is followed along straight lines.
+        number, or a control signal that is followed along straight lines. A peak's middle, the
+        place of half a shelf's gain.
     resonance
-        quality factor of the whole: 0.707 is the flattest pass band at either slope; a number or
-        a control signal.
+        quality factor of the whole: 0.707 is the flattest pass band at any slope; a number or
+        a control signal. One pole has none.
+    gain_db
+        of a peak or a shelf; shared among the sections of a steep one.
     """
-    filtered = signal
     g = np.tan(np.pi * np.minimum(np.asarray(cutoff_hz) / sample_rate, HIGHEST_CUTOFF))
-    mix_input, mix_band, mix_low = _MIX[response]
-    for factor in _SECTION_Q[slope_db]:
-        # The gentler section of two keeps its own Q, the other one rings as asked.
-        q = resonance * factor if factor >= 1.0 else factor / math.sqrt(2.0)
-        k = 1.0 / np.asarray(q)
+    if slope_db == 6 and response in _FIRST_ORDER:
+        return _first_order(signal, g, response, gain_db)
+    filtered = signal
+    for section in _sections(response, max(12, slope_db), resonance, gain_db):
+        here = g * section.g_factor
+        k = np.asarray(section.k_factor / np.asarray(section.q))
+        mix_input, mix_band, mix_low = section.mix
         out = np.empty_like(filtered)
-        if g.ndim == 0 and k.ndim == 0:
+        if here.ndim == 0 and k.ndim == 0:
             still = float(k)
             mix = (mix_input, mix_band * still, mix_low)
-            _state_variable(out, filtered, float(g), still, *mix)
+            _state_variable(out, filtered, float(here), still, *mix)
         else:
-            points = max(g.size, k.size)
-            moving = [np.broadcast_to(one, (points,)).astype(np.float64) for one in (g, k)]
-            mix = (mix_input, mix_band, mix_low)
-            _moving_state_variable(out, filtered, *moving, CONTROL_FRAMES, *mix)
+            points = max(here.size, k.size)
+            moving = [np.broadcast_to(one, (points,)).astype(np.float64) for one in (here, k)]
+            _moving_state_variable(out, filtered, *moving, CONTROL_FRAMES, *section.mix)
         filtered = out
     return filtered
+
+
+def _first_order(signal: Signal, g: Control, response: str, gain_db: float) -> Signal:
+    """One pole: low- and high-pass, and shelves whose corner has half the gain in dB.
+
+    With V the shelf's gain: H = 1 + (V - 1) w / (s + w) at w = w0 / sqrt(V) for a low shelf, and
+    H = V + (1 - V) w / (s + w) at w = w0 sqrt(V) for a high one; both give sqrt(V) at w0.
+    """
+    v = 10.0 ** (gain_db / 20.0)
+    forms = {
+        "low_pass": (1.0, 0.0, 1.0),
+        "high_pass": (1.0, 1.0, -1.0),
+        "low_shelf": (1.0 / math.sqrt(v), 1.0, v - 1.0),
+        "high_shelf": (math.sqrt(v), v, 1.0 - v),
+    }
+    factor, mix_input, mix_low = forms[response]
+    out = np.empty_like(signal)
+    _one_pole(out, signal, np.atleast_1d(g * factor), CONTROL_FRAMES, mix_input, mix_low)
+    return out
 
 
 def ring_time_s(cutoff_hz: float, resonance: float, slope_db: int) -> float:
     """Seconds until the filter's own ring has fallen by 100 dB.
 
     The poles' real part is -pi * cutoff / Q, so the ring falls by 100 dB in Q*ln(1e5)/(pi*cutoff);
-    two sections ring at most twice as long.
+    several sections ring at most as many times as long.
     """
-    sections = slope_db // 12
-    q = max(0.5, resonance) * (1.85 if sections > 1 else 1.0)
+    sections = max(1, slope_db // 12)
+    q = max(0.5, resonance) * {1: 1.0, 2: 1.85}.get(sections, 2.74)
     return sections * q * math.log(1e5) / (math.pi * cutoff_hz)
 
 
@@ -140,3 +204,21 @@ def _moving_state_variable(out, signal, g_at, k_at, block, mix_input, mix_band, 
                 out[channel, n] = mix_input * v0 + mix_band * k * v1 + mix_low * v2
                 g += g_step
                 k += k_step
+
+
+@njit(cache=True, nogil=True)
+def _one_pole(out, signal, g_at, block, mix_input, mix_low):  # type: ignore[no-untyped-def]
+    """First-order section with g given each ``block`` frames; Zavalishin (2018), section 3.10."""
+    for channel in range(signal.shape[0]):
+        state = 0.0
+        for point in range((signal.shape[1] + block - 1) // block):
+            g = g_at[min(point, g_at.shape[0] - 1)]
+            g_step = (g_at[min(point + 1, g_at.shape[0] - 1)] - g) / block
+            for n in range(point * block, min((point + 1) * block, signal.shape[1])):
+                v = (signal[channel, n] - state) * g / (1.0 + g)
+                low = v + state
+                state = low + v
+                if abs(state) < 1e-30:
+                    state = 0.0
+                out[channel, n] = mix_input * signal[channel, n] + mix_low * low
+                g += g_step

@@ -11,7 +11,7 @@ from nest_crate.core.dsp.curves import curve_signal
 from nest_crate.core.dsp.signals import Signal, pan_signal, sum_signals
 from nest_crate.core.engine.moved import Moves
 from nest_crate.core.engine.movers import MOVERS, MoverContext
-from nest_crate.core.engine.processing import PROCESSORS, process
+from nest_crate.core.engine.processing import PROCESSORS, ProcessContext, process
 from nest_crate.core.engine.settings import MAX_LENGTH_S, RenderSettings
 from nest_crate.core.engine.sources import SOURCES, SourceContext
 from nest_crate.core.engine.stages import Stage, stage
@@ -62,15 +62,24 @@ def velocity_gain(velocity: int, sense: float) -> float:
 
 def _furthest(sound: Sound, part: Processor) -> Processor:
     """A processor where movement takes it to its longest tail: lowest cutoff, most resonance."""
-    reach = {
-        name: sum(abs(link.amount) for link in sound.links if link.target == f"{part.id}.{name}")
-        for name in ("cutoff_hz", "resonance")
-    }
-    if part.kind != "filter" or not any(reach.values()):
+    names = {"filter": ("cutoff_hz", "resonance"), "comb": ("frequency_hz", "")}.get(part.kind)
+    if names is None:
         return part
-    lowest_hz = max(20.0, part.cutoff_hz * 2.0 ** -reach["cutoff_hz"])
-    sharpest = min(40.0, part.resonance + reach["resonance"])
-    return part.model_copy(update={"cutoff_hz": lowest_hz, "resonance": sharpest})
+    reach = [
+        sum(abs(link.amount) for link in sound.links if link.target == f"{part.id}.{name}")
+        for name in names
+    ]
+    if not any(reach):
+        return part
+    lowest_hz = max(10.0, float(getattr(part, names[0])) * 2.0 ** -reach[0])
+    changed: dict[str, float] = {names[0]: lowest_hz}
+    if part.kind == "filter":
+        changed["resonance"] = min(40.0, part.resonance + reach[1])
+    return part.model_copy(update=changed)
+
+
+def _follows_note(part: Processor) -> bool:
+    return bool(getattr(part, "key_follow", 0.0) or getattr(part, "follows_note", False))
 
 
 def chain_tail_s(sound: Sound, chain: tuple[Processor, ...]) -> float:
@@ -299,6 +308,7 @@ class Planner:
         moves = self.moves(part.id)
         depends_on = {
             "processor": part.model_dump(exclude={"id"}),
+            "note": self.hit.note if _follows_note(part) else None,
             "rate": self.settings.sample_rate,
             "quality": self.settings.quality,
             "moved": moves.facts(),
@@ -306,6 +316,10 @@ class Planner:
         return stage(
             f"{part.id} {part.kind}",
             depends_on,
-            lambda inputs: process(inputs[0], part, self.settings, moves.read(inputs[1:])),
+            lambda inputs: process(
+                inputs[0],
+                part,
+                ProcessContext(self.settings, moves.read(inputs[1:]), self.hit.note),
+            ),
             (before, *moves.stages),
         )

@@ -9,11 +9,17 @@ from nest_crate.core.sound.loading import (
     load_sound,
     load_sound_text,
 )
-from nest_crate.core.sound.processors import DriveProcessor, FilterProcessor, Processor
+from nest_crate.core.sound.processors import (
+    CombProcessor,
+    DriveProcessor,
+    FilterProcessor,
+    Processor,
+)
 from nest_crate.core.sound.sources import NoiseSource, Source, ToneSource
 
 __all__ = [
     "MAX_DOCUMENT_BYTES",
+    "CombProcessor",
     "Curve",
     "CurveLoop",
     "CurvePoint",

@@ -8,7 +8,7 @@ from pydantic import Field
 
 from nest_crate.core.sound.parameters import DocumentModel, number
 
-__all__ = ["DriveProcessor", "FilterProcessor", "Identifier", "Processor"]
+__all__ = ["CombProcessor", "DriveProcessor", "FilterProcessor", "Identifier", "Processor"]
 
 Identifier = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,31}$")]
 
@@ -24,15 +24,31 @@ class FilterProcessor(_Processor):
     """Zero-delay-feedback state-variable filter."""
 
     kind: Literal["filter"] = "filter"
-    response: Literal["low_pass", "high_pass", "band_pass", "notch"] = Field(
-        default="low_pass", title="Response"
+    response: Literal[
+        "low_pass", "high_pass", "band_pass", "notch", "peak", "low_shelf", "high_shelf"
+    ] = Field(default="low_pass", title="Response")
+    slope_db: Literal[6, 12, 24, 36] = Field(
+        default=12,
+        title="Slope",
+        description="Band-pass, notch and peak have 12 dB per octave at least.",
     )
-    slope_db: Literal[12, 24] = Field(default=12, title="Slope")
     cutoff_hz: float = number(
         2000.0, 10.0, 20000.0, label="Cutoff", unit="Hz", scale="log", step=10.0
     )
     resonance: float = number(
         0.707, 0.5, 40.0, label="Resonance", scale="log", step=0.01, text="Quality factor Q."
+    )
+    gain_db: float = number(
+        0.0, -36.0, 36.0, label="Gain", unit="dB", step=0.5, text="Of a peak or a shelf."
+    )
+    key_follow: float = number(
+        0.0,
+        -1.0,
+        2.0,
+        label="Key follow",
+        unit="percent",
+        step=0.05,
+        text="100 %: the cutoff goes with the note, and is as set at C4.",
     )
 
 
@@ -43,4 +59,29 @@ class DriveProcessor(_Processor):
     drive_db: float = number(6.0, 0.0, 48.0, label="Drive", unit="dB", step=0.5)
 
 
-Processor = Annotated[FilterProcessor | DriveProcessor, Field(discriminator="kind")]
+class CombProcessor(_Processor):
+    """A delay of one period, fed back: it rings at a pitch and its multiples."""
+
+    kind: Literal["comb"] = "comb"
+    follows_note: bool = Field(default=False, title="Follows the note")
+    frequency_hz: float = number(
+        220.0, 20.0, 8000.0, label="Frequency", unit="Hz", scale="log", step=1.0
+    )
+    transpose_st: float = number(
+        0.0, -48.0, 48.0, label="Transpose", unit="st", step=1.0, text="From the note it follows."
+    )
+    feedback: float = number(
+        0.7,
+        -0.999,
+        0.999,
+        label="Feedback",
+        unit="percent",
+        text="Below 0 only the odd partials ring, an octave lower.",
+    )
+    forward: float = number(0.0, -1.0, 1.0, label="Forward", unit="percent")
+    damping_hz: float = number(
+        12000.0, 100.0, 20000.0, label="Damping", unit="Hz", scale="log", step=100.0
+    )
+
+
+Processor = Annotated[FilterProcessor | DriveProcessor | CombProcessor, Field(discriminator="kind")]

@@ -28,10 +28,15 @@ PITCH = Parameter(
     help="Added to the pitch of the layer.",
 )
 
-# What of each part a link may move, by the part's kind; of a processor every number.
+# What of each part a link may move, by the part's kind.
 MOVABLE: dict[str, dict[str, tuple[str, ...]]] = {
     "layer": {"": ("level_db", "pan")},
     "source": {"tone": ("shape",), "noise": ()},
+    "processor": {
+        "filter": ("cutoff_hz", "resonance", "mix", "level_db"),
+        "drive": ("drive_db", "mix", "level_db"),
+        "comb": ("frequency_hz", "mix", "level_db"),
+    },
     "mover": {"lfo": ("rate_hz",), "steps": ("rate_hz",)},
 }
 
@@ -66,7 +71,8 @@ def targets_of(sound: Sound) -> dict[str, Parameter]:
     for layer in sound.layers:
         found |= _layer_targets(layer)
     for part in (*sound.main.chain, *(part for layer in sound.layers for part in layer.chain)):
-        found |= {f"{part.id}.{name}": one for name, one in _numbers(part).items()}
+        names = MOVABLE["processor"][part.kind]
+        found |= {f"{part.id}.{name}": one for name, one in _numbers(part, names).items()}
     for mover in sound.movers:
         names = MOVABLE["mover"].get(mover.kind, ())
         found |= {f"{mover.id}.{name}": one for name, one in _numbers(mover, names).items()}

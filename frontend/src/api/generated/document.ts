@@ -78,7 +78,7 @@ export interface Layer {
   follows_pitch: boolean;
   level: Curve1;
   pitch: Curve1;
-  chain: (FilterProcessor | DriveProcessor)[];
+  chain: (FilterProcessor | DriveProcessor | CombProcessor)[];
 }
 /**
  * One band-limited cycle, repeated at a pitch.
@@ -204,13 +204,24 @@ export interface FilterProcessor {
   mix: number;
   level_db: number;
   kind: "filter";
-  response: "low_pass" | "high_pass" | "band_pass" | "notch";
-  slope_db: 12 | 24;
+  response: "low_pass" | "high_pass" | "band_pass" | "notch" | "peak" | "low_shelf" | "high_shelf";
+  /**
+   * Band-pass, notch and peak have 12 dB per octave at least.
+   */
+  slope_db: 6 | 12 | 24 | 36;
   cutoff_hz: number;
   /**
    * Quality factor Q.
    */
   resonance: number;
+  /**
+   * Of a peak or a shelf.
+   */
+  gain_db: number;
+  /**
+   * 100 %: the cutoff goes with the note, and is as set at C4.
+   */
+  key_follow: number;
 }
 /**
  * Soft saturation, oversampled so that it adds harmonics and nothing else.
@@ -224,10 +235,32 @@ export interface DriveProcessor {
   drive_db: number;
 }
 /**
+ * A delay of one period, fed back: it rings at a pitch and its multiples.
+ */
+export interface CombProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  kind: "comb";
+  follows_note: boolean;
+  frequency_hz: number;
+  /**
+   * From the note it follows.
+   */
+  transpose_st: number;
+  /**
+   * Below 0 only the odd partials ring, an octave lower.
+   */
+  feedback: number;
+  forward: number;
+  damping_hz: number;
+}
+/**
  * The main output: every layer's sum goes through this chain.
  */
 export interface Main {
-  chain: (FilterProcessor | DriveProcessor)[];
+  chain: (FilterProcessor | DriveProcessor | CombProcessor)[];
   level_db: number;
 }
 /**

@@ -31,12 +31,13 @@ const declarations: Declarations = {
   partials: part(),
   link: part(),
   pitch: parameter("pitch_st", "Pitch", "st"),
-  movable: { layer: { "": ["level_db"] }, source: {}, mover: {} },
+  movable: { layer: { "": ["level_db"] }, source: {}, processor: {}, mover: {} },
   movers: { lfo: part(parameter("rate_hz", "Rate", "Hz")) } as Declarations["movers"],
   sources: { tone: part(parameter("transpose_st", "Transpose", "st")), noise: part() },
   processors: {
     filter: part(parameter("cutoff_hz", "Cutoff", "Hz")),
     drive: part(parameter("level_db", "Output level", "dB")),
+    comb: part(),
   },
 };
 

@@ -24,7 +24,12 @@ export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
         found.push({ target: `${id}.${path}${parameter.name}`, owner, parameter });
   };
   const processor = (part: Processor, of: string) =>
-    add(part.id, `${of} ${PROCESSOR_NAMES[part.kind]}`, declarations.processors[part.kind]);
+    add(
+      part.id,
+      `${of} ${PROCESSOR_NAMES[part.kind]}`,
+      declarations.processors[part.kind],
+      movable.processor[part.kind] ?? [],
+    );
   for (const layer of sound.layers) {
     const { id, name, source } = layer;
     if (source.kind === "tone") add(id, name, { parameters: [declarations.pitch] });
