@@ -14,6 +14,7 @@ __all__ = ["comb_ring_time_s", "comb_signal"]
 
 _SHORTEST_FRAMES = 3.0
 _LOWEST_HZ = 10.0
+UNDAMPED_HZ = 20000.0
 
 
 def comb_signal(
@@ -38,11 +39,12 @@ def comb_signal(
     forward
         adds the delayed signal to the output by so much: 1 deepens the notches to silence.
     damping_hz
-        corner of the one-pole low-pass in the loop.
+        corner of the one-pole low-pass in the loop; none from 20 kHz on.
     """
     hz = np.atleast_1d(np.asarray(frequency_hz, dtype=np.float64))
     hz = np.clip(hz, _LOWEST_HZ, sample_rate / (_SHORTEST_FRAMES + 1.0))
-    pole = math.exp(-2.0 * math.pi * min(damping_hz, 0.49 * sample_rate) / sample_rate)
+    undamped = damping_hz >= UNDAMPED_HZ
+    pole = 0.0 if undamped else math.exp(-2.0 * math.pi * damping_hz / sample_rate)
     turn = 2.0 * np.pi * hz / sample_rate
     # Phase delay of (1 - p) / (1 - p z^-1) at the comb's own frequency, in frames.
     late = np.arctan2(pole * np.sin(turn), 1.0 - pole * np.cos(turn)) / turn

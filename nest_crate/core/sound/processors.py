@@ -80,7 +80,14 @@ class CombProcessor(_Processor):
     )
     forward: float = number(0.0, -1.0, 1.0, label="Forward", unit="percent")
     damping_hz: float = number(
-        12000.0, 100.0, 20000.0, label="Damping", unit="Hz", scale="log", step=100.0
+        12000.0,
+        100.0,
+        20000.0,
+        label="Damping",
+        unit="Hz",
+        scale="log",
+        step=100.0,
+        text="Highs above it die away sooner; none at 20 kHz.",
     )
 
 
