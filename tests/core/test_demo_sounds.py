@@ -145,3 +145,84 @@ def test_heartbeat_is_two_low_thumps():
     assert (24 + np.argmax(dub)) * 0.01 == pytest.approx(0.28, abs=0.06)
     spectrum_hz, power = welch(samples[0], RATE, nperseg=8192)
     assert power[spectrum_hz < 200].sum() / power.sum() > 0.9
+
+
+MOVING = ("trellis-pluck-bass", "kiln-triple-kick", "root-cellar-drone", "creaking-boiler")
+
+
+@pytest.mark.parametrize("name", MOVING)
+def test_no_check_complains_of_what_moves(name):
+    test_no_check_complains(name)
+
+
+def band_db(signal, low_hz, high_hz):
+    spectrum_hz, power = welch(signal.mean(axis=0), RATE, nperseg=min(8192, signal.shape[1]))
+    return 10 * np.log10(power[(spectrum_hz >= low_hz) & (spectrum_hz < high_hz)].sum() + 1e-20)
+
+
+def test_pluck_bass_closes_and_is_wide_only_above_its_mono_low_layer():
+    sound = demo("trellis-pluck-bass")
+    rendering = render_with_trace(sound)
+    samples = rendering.audio.samples
+    early, late = samples[:, 480:4800], samples[:, 14400:19200]
+    opened = band_db(early, 1000, 4000) - band_db(early, 40, 200)
+    closed = band_db(late, 1000, 4000) - band_db(late, 40, 200)
+    assert opened - closed > 20.0
+    assert rendering.layers["low"].shape[0] == 1
+    left, right = rendering.layers["wide"]
+    assert np.corrcoef(left, right)[0, 1] < 0.9
+
+
+def test_triple_kick_has_a_clean_sub_and_each_part_its_own_band():
+    sound = demo("kiln-triple-kick")
+    layers = render_with_trace(sound).layers
+    assert all(
+        layer.source.kind == "noise" or layer.source.phase_deg == 0 for layer in sound.layers
+    )
+    sub = layers["sub"][:, 4800:]
+    assert band_db(sub, 20, 120) - band_db(sub, 300, 20000) > 50.0
+    tear, punch = layers["tear"][:, :4800], layers["punch"][:, :4800]
+    assert band_db(tear, 1500, 7000) - band_db(tear, 20, 500) > 12.0
+    assert band_db(punch, 150, 600) - band_db(punch, 20, 100) > 12.0
+
+
+def test_drone_beats_by_a_semitone_and_breathes_slowly():
+    sound = demo("root-cellar-drone")
+    samples = render(sound).samples
+    spectrum = np.abs(np.fft.rfft(samples.mean(axis=0)[2 * RATE : 6 * RATE] * np.hanning(4 * RATE)))
+    hz = np.fft.rfftfreq(4 * RATE, 1 / RATE)
+
+    def level(at_hz):
+        return spectrum[np.abs(hz - at_hz) < 0.6].max()
+
+    for note in (33, 34):
+        around = spectrum[np.abs(hz - note_to_hz(note)) < 8].mean()
+        assert level(note_to_hz(note)) > 4 * around
+    bright = [band_db(samples[:, n * RATE : (n + 1) * RATE], 500, 2000) for n in range(2, 6)]
+    assert np.ptp(bright) > 6.0
+
+
+def test_boiler_creaks_at_another_pitch_each_hit_and_its_sub_hangs_on_the_macro():
+    sound = demo("creaking-boiler")
+    short = sound.hit.model_copy(update={"hold_s": 1.0})
+    first, second = (
+        render_with_trace(sound, short.model_copy(update={"number": n})).layers for n in (1, 2)
+    )
+
+    def centre(signal):
+        spectrum_hz, power = welch(signal.mean(axis=0), RATE, nperseg=8192)
+        return (spectrum_hz * power).sum() / power.sum()
+
+    ratios = [centre(first[f"plate-{n}"]) / centre(second[f"plate-{n}"]) for n in (1, 2, 3)]
+    assert max(abs(np.log2(ratio)) for ratio in ratios) > 0.05
+    # The combs' tails differ in length, and with them the renders.
+    shared = min(first["sub"].shape[1], second["sub"].shape[1]) - 600
+    np.testing.assert_array_equal(first["sub"][:, :shared], second["sub"][:, :shared])
+    movers = tuple(
+        mover.model_copy(update={"value": 1.0}) if mover.kind == "macro" else mover
+        for mover in sound.movers
+    )
+    full = render_with_trace(sound.model_copy(update={"movers": movers}), short).layers["sub"]
+    assert 20 * np.log10(np.abs(full).max() / np.abs(first["sub"]).max()) == pytest.approx(
+        9, abs=0.1
+    )

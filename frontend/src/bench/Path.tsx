@@ -7,7 +7,7 @@ import { chainOf, newProcessor, withChain } from "./edits";
 import { MoverList } from "./movers/MoverList";
 import { PROCESSOR_NAMES } from "./processorNames";
 import { ProcessorCard, shownLevel } from "./ProcessorCard";
-import { edit, select, useBench } from "./store";
+import { edit, select, type Selection, useBench } from "./store";
 
 const KINDS: Processor["kind"][] = ["filter", "drive", "comb"];
 
@@ -17,12 +17,7 @@ export function Path() {
   const levels = useBench((state) => state.audition?.levels_db);
   const selection = useBench((state) => state.selection);
   if (!sound) return null;
-  // The chain of the layer at hand: selected itself, or by a processor of its own.
-  const layer = sound.layers.find(
-    ({ id, chain }) =>
-      (selection.kind === "layer" && selection.id === id) ||
-      (selection.kind === "processor" && chain.some((part) => part.id === selection.id)),
-  );
+  const layer = layerAtHand(sound, selection);
   return (
     <section aria-label="Path" className="flex min-w-0 flex-1 gap-3 overflow-x-auto px-3.5 py-2.5">
       <Sources sound={sound} levels={levels} />
@@ -30,6 +25,20 @@ export function Path() {
       {layer && <ChainRow sound={sound} layer={layer} levels={levels} />}
       <ChainRow sound={sound} layer={null} levels={levels} />
     </section>
+  );
+}
+
+/** Whose chain is shown: the selected layer's, or that of a selected processor or mover in it. */
+function layerAtHand(sound: Sound, selection: Selection): Layer | undefined {
+  if (selection.kind === "main" || selection.kind === "pitch") return undefined;
+  const parts =
+    selection.kind === "mover"
+      ? sound.links
+          .filter(({ mover }) => mover === selection.id)
+          .map(({ target }) => target.split(".")[0])
+      : [selection.id];
+  return sound.layers.find(
+    ({ id, chain }) => parts.includes(id) || chain.some((part) => parts.includes(part.id)),
   );
 }
 

@@ -45,7 +45,7 @@ def check_tuning(sound: Sound, hit: Hit, rendering: Rendering, measures: Measure
 def _settling_layer(
     sound: Sound, hit: Hit, rendering: Rendering, fundamental_hz: float
 ) -> Layer | None:
-    """The loudest layer that settles where the sound does, if it follows the note."""
+    """The loudest layer that settles where the sound does, if it follows the note and is off."""
     settings = RenderSettings(sample_rate=rendering.audio.sample_rate)
     landings = layer_landings_hz(sound, hit, settings, rendering)
     near = [
@@ -57,7 +57,10 @@ def _settling_layer(
     loudest = max(near, key=lambda layer: peak(rendering.layers[layer.id]), default=None)
     if loudest is None or not isinstance(loudest.source, ToneSource):
         return None
-    return loudest if loudest.source.follows_note else None
+    # Two notes close together measure as one between them; then neither layer is off by itself.
+    exact = hz_to_note(landings[loudest.id])
+    off = abs(100.0 * (exact - round(exact))) > _OFF_CENTS
+    return loudest if off and loudest.source.follows_note else None
 
 
 def _retuned(sound: Sound, cents: float) -> list[Edit]:

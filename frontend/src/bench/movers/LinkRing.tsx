@@ -1,9 +1,9 @@
-import type { Link, Mover, Parameter } from "../../api/types";
+import type { Link, Mover, Parameter, Sound } from "../../api/types";
 import { useDeclarations } from "../../api/queries";
 import { ActionMenu } from "../../ui/ActionMenu";
 import { formatValue } from "../../ui/units";
 import { edit, select, useBench } from "../store";
-import { firstAmount, MOVER_NAMES, movedUnit, newMover, withLink } from "./moverEdits";
+import { firstAmount, MOVER_NAMES, movedUnit, newMover, valueAt, withLink } from "./moverEdits";
 import { targetsOf } from "./targets";
 
 interface Props {
@@ -38,14 +38,15 @@ export function LinkRing({ target, owner, wide = false }: Props) {
     })),
     ...free.map(({ id, name }) => ({
       label: `Move by ${name}`,
-      act: () => linkTo(id, target, parameter, `${owner}: ${parameter.label} moved by ${name}`),
+      act: () =>
+        linkTo(sound, id, target, parameter, `${owner}: ${parameter.label} moved by ${name}`),
     })),
     ...(["lfo", "curve", "random", "macro"] as const).map((kind) => ({
       label: `Move by a new ${MOVER_NAMES[kind]}`,
       act: () => {
         const mover = newMover(sound, kind);
         const label = `${owner}: ${parameter.label} moved by ${mover.name}`;
-        linkTo(mover.id, target, parameter, label, mover);
+        linkTo(sound, mover.id, target, parameter, label, mover);
       },
     })),
   ];
@@ -67,6 +68,7 @@ export function LinkRing({ target, owner, wide = false }: Props) {
 
 /** Link a mover, a new one where given, by an amount that is heard. */
 function linkTo(
+  sound: Sound,
   mover: string,
   target: string,
   parameter: Parameter,
@@ -76,7 +78,7 @@ function linkTo(
   const link: Link = {
     mover,
     target,
-    amount: firstAmount(parameter),
+    amount: firstAmount(parameter, valueAt(sound, target)),
     bend: 0,
     scaled_by: null,
   };

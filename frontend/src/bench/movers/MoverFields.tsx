@@ -10,6 +10,7 @@ import {
   firstAmount,
   MOVER_NAMES,
   movedUnit,
+  valueAt,
   withLink,
   withMover,
   withoutLink,
@@ -141,14 +142,17 @@ function Links({ mover, declarations }: Props) {
   const add = (target: string) => {
     const found = free.find((one) => one.target === target);
     if (!found) return;
-    const amount = firstAmount(found.parameter);
+    const amount = firstAmount(found.parameter, valueAt(sound, target));
     edit(`${found.owner}: ${found.parameter.label} moved by ${mover.name}`, (now) =>
       withLink(now, { mover: mover.id, target, amount, bend: 0, scaled_by: null }),
     );
   };
   return (
     <Section title="Moves" aside={own.length === 0 ? "nothing yet" : ""}>
-      <ul className="grid gap-1.5" aria-label={`What ${mover.name} moves`}>
+      <ul
+        className="grid grid-cols-[minmax(0,1fr)] gap-1.5"
+        aria-label={`What ${mover.name} moves`}
+      >
         {own.map((link) => {
           const found = targets.find(({ target }) => target === link.target);
           return found && <LinkRow key={link.target} link={link} found={found} />;

@@ -8,6 +8,7 @@ import {
   MOVER_KINDS,
   newMover,
   pruned,
+  valueAt,
   withLink,
   withoutLink,
   withoutMover,
@@ -72,9 +73,12 @@ describe("movers", () => {
   });
 
   it("a first amount is heard and does no harm", () => {
-    for (const { parameter } of targetsOf(moved, declarations)) {
-      expect(Math.abs(firstAmount(parameter))).toBeGreaterThan(0);
-      expect(Math.abs(firstAmount(parameter))).toBeLessThanOrEqual(10);
+    for (const { target, parameter } of targetsOf(moved, declarations)) {
+      const amount = firstAmount(parameter, valueAt(moved, target));
+      expect(Math.abs(amount)).toBeGreaterThan(0);
+      expect(Math.abs(amount)).toBeLessThanOrEqual(10);
+      // A mix that is full can only be lowered.
+      if (parameter.name === "mix") expect(amount).toBe(-0.25);
     }
   });
 });

@@ -101,10 +101,27 @@ export function withoutLink(sound: Sound, link: Link): Sound {
 /** The unit in which a parameter is moved: frequencies in octaves, all else in its own. */
 export const movedUnit = ({ unit }: Parameter): Unit => (unit === "Hz" ? "octave" : unit);
 
-/** A first amount that is heard and does no harm. */
-export function firstAmount(parameter: Parameter): number {
+/** The value of a target before anything moves it. */
+export function valueAt(sound: Sound, target: string): number {
+  const [id = "", ...path] = target.split(".");
+  const chains = [sound.main.chain, ...sound.layers.map(({ chain }) => chain)].flat();
+  const part = [...sound.layers, ...chains, ...sound.movers].find((one) => one.id === id);
+  const found = path.reduce<unknown>(
+    (node, key) =>
+      typeof node === "object" && node !== null
+        ? (node as Record<string, unknown>)[key]
+        : undefined,
+    id === "main" ? sound.main : part,
+  );
+  return typeof found === "number" ? found : 0;
+}
+
+/** A first amount that is heard and does no harm; away from the end at which a value stands. */
+export function firstAmount(parameter: Parameter, value: number): number {
   const amounts: Partial<Record<Unit, number>> = { octave: 1, st: 2, dB: -6, cent: 20 };
-  return amounts[movedUnit(parameter)] ?? (parameter.maximum - parameter.minimum) / 4;
+  const amount = amounts[movedUnit(parameter)] ?? (parameter.maximum - parameter.minimum) / 4;
+  const room = amount > 0 ? parameter.maximum - value : value - parameter.minimum;
+  return room <= 1e-9 * Math.abs(parameter.maximum) ? -amount : amount;
 }
 
 /** A sound without links that have lost their mover or their target, and followers of nothing. */
