@@ -23,6 +23,7 @@ _SOURCES: list[dict[str, Any]] = [
     {"kind": "tone", "feedback": 0.5},
     {"kind": "noise", "colour_db": -3, "width": 1},
 ]
+_OTHER = {"id": "b", "name": "B", "source": {"kind": "tone"}, "mute": True}
 _CHAIN = [
     {"id": "f", "kind": "filter", "slope_db": 24},
     {"id": "d", "kind": "drive"},
@@ -44,7 +45,13 @@ def warm_kernels() -> int:
     renders = 0
     for source in _SOURCES:
         layer = {"id": "a", "name": "A", "source": source, "level": _SHORT, "pitch": _FALL}
-        parts = {"layers": [layer], "main": {"chain": _CHAIN}, "movers": _MOVERS, "links": _LINKS}
+        layer["modulation"] = {"by": "b"}
+        parts = {
+            "layers": [layer, _OTHER],
+            "main": {"chain": _CHAIN},
+            "movers": _MOVERS,
+            "links": _LINKS,
+        }
         sound = load_sound({"name": "Warm", **parts})
         for quality in ("draft", "final"):
             audio = render(sound, settings=RenderSettings(quality=quality))

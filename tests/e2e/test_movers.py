@@ -89,3 +89,30 @@ def test_layer_has_a_chain_whose_filter_a_macro_opens(page):
     count = len(bench.heard(page))
     page.get_by_label("Hear Macro at 0, 50 and 100 %").click()
     page.wait_for_function("count => window.heard.length >= count", arg=count + 3)
+
+
+def test_a_muted_layer_modulates_another_by_a_moved_amount(page):
+    sound_id = bench.open_sound(page, "Fuse zap backwards")
+    page.get_by_role("button", name="tone", exact=True).click()
+    page.get_by_label("Mute Tone 2").click()
+    page.locator("[data-layer=fuse]").get_by_role("button", name="Fuse", exact=True).click()
+    page.get_by_role("tab", name="Source").click()
+    expect(page.get_by_label("Name of the layer")).to_have_value("Fuse")
+    shown = bench.digest(page)
+    page.get_by_label("Modulated by", exact=True).select_option("Tone 2")
+    shown = bench.wait_for_other(page, shown)
+    page.get_by_role("combobox", name="Way").select_option("ring")
+    shown = bench.wait_for_other(page, shown)
+    page.get_by_label("What moves Fuse: Amount").click()
+    page.get_by_role("menuitem", name="Move by a new Curve").click()
+    bench.wait_for_other(page, shown)
+    made = document(page, sound_id)
+    assert made["layers"][0]["modulation"] == {"by": "tone-1", "way": "ring", "amount": 0.25}
+    assert made["links"][0]["target"] == "fuse.modulation.amount"
+    # The other way round it would be a loop, so it is not offered.
+    lane = page.locator("[data-layer=tone-1]")
+    lane.get_by_role("button", name="Tone 2", exact=True).click()
+    expect(page.get_by_text("It needs a second layer")).to_be_visible()
+    page.get_by_label("More for Tone 2").click()
+    page.get_by_role("menuitem", name="Remove").click()
+    assert document(page, sound_id)["layers"][0]["modulation"]["by"] is None

@@ -61,6 +61,7 @@ export interface Declarations {
   hit: PartDeclaration;
   layer: PartDeclaration;
   main: PartDeclaration;
+  modulation: PartDeclaration;
   curve_point: PartDeclaration;
   unison: PartDeclaration;
   partials: PartDeclaration;
@@ -74,6 +75,7 @@ export interface Declarations {
   movable: {
     layer: Record<string, string[]>;
     source: Record<string, string[]>;
+    modulation: Record<string, string[]>;
     processor: Record<string, string[]>;
     mover: Record<string, string[]>;
   };

@@ -4,6 +4,7 @@ import { PIGMENTS } from "../ui/pigments";
 import { CurveSection } from "./curves/CurveSection";
 import { withLayer } from "./edits";
 import { HoldsSection } from "./judging/HoldsSection";
+import { ModulationFields } from "./movers/ModulationFields";
 import { PartFields } from "./PartFields";
 import { Section } from "./Section";
 import { edit, type InspectorTab, showTab, useBench } from "./store";
@@ -45,6 +46,7 @@ export function LayerFields({ layer, declarations }: Props) {
         <TabPanels>
           <TabPanel>
             <SourceLeaf layer={layer} declarations={declarations} />
+            <ModulationFields layer={layer} declarations={declarations} />
           </TabPanel>
           <TabPanel>
             <CurveLeaf layer={layer} declarations={declarations} />

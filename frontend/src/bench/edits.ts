@@ -130,6 +130,7 @@ export function newLayer(sound: Sound, kind: Source["kind"]): Layer {
     velocity_sense: 0.5,
     delay_s: 0,
     source: SOURCES[kind],
+    modulation: { by: null, way: "phase", amount: 0.25 },
     follows_pitch: true,
     level:
       kind === "noise"

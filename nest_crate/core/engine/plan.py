@@ -9,11 +9,12 @@ import numpy as np
 
 from nest_crate.core.dsp.curves import curve_signal
 from nest_crate.core.dsp.signals import Signal, pan_signal, sum_signals
+from nest_crate.core.engine.modulation import modulated_source
 from nest_crate.core.engine.moved import Moves
 from nest_crate.core.engine.movers import MOVERS, MoverContext
 from nest_crate.core.engine.processing import PROCESSORS, ProcessContext, process
 from nest_crate.core.engine.settings import MAX_LENGTH_S, RenderSettings
-from nest_crate.core.engine.sources import SOURCES, SourceContext
+from nest_crate.core.engine.sources import SourceContext
 from nest_crate.core.engine.stages import Stage, stage
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.sound.parameters import Parameter
@@ -240,6 +241,8 @@ class Planner:
         start, held_s = context.start, context.hold_s
         common = context.common_pitch if layer.source.kind == "tone" else None
         moves = self.moves(layer.id)
+        by = layer.modulation.by
+        modulators = (self.layer(by),) if by is not None else ()
         span = {
             "frames": frames - start,
             "hold_s": held_s,
@@ -256,15 +259,16 @@ class Planner:
                 "source": layer.source.model_dump(),
                 "pitch": layer.pitch.model_dump(),
                 "common": common.model_dump() if common else None,
-                "start": start if common or moves.links else 0,
+                "start": start if common or moves.links or by is not None else 0,
                 "hit_hold_s": hit.hold_s if common else 0.0,
                 "note": hit.note,
                 "number": hit.number,
+                "modulation": layer.modulation.model_dump() if by is not None else None,
             },
-            lambda inputs: SOURCES[layer.source.kind](
-                context.with_moved(moves.read(inputs)), layer.source
+            lambda inputs: modulated_source(
+                context.with_moved(moves.read(inputs[len(modulators) :])), inputs[: len(modulators)]
             ),
-            moves.stages,
+            (*modulators, *moves.stages),
         )
         velocity = velocity_gain(hit.velocity, layer.velocity_sense)
 

@@ -51,6 +51,8 @@ class SourceContext:
     hit_hold_s: float = 0.0
     """End of the hold from the start of the hit."""
     moved: Moved = NOT_MOVED
+    phase_cycles: Signal | None = None
+    """Added to a tone's phase at each frame, shape (frames,): another layer's doing."""
 
     def with_moved(self, moved: Moved) -> SourceContext:
         """The same with what moves the layer's parameters."""
@@ -132,7 +134,7 @@ def _tone(context: SourceContext, source: ToneSource) -> Signal:
     sample_rate = context.settings.sample_rate
 
     def read(tables: CycleTables) -> Signal:
-        if source.feedback > 0.0:
+        if source.feedback > 0.0 or context.phase_cycles is not None:
             return feedback_tone(
                 pitch_hz,
                 tables,
@@ -140,6 +142,7 @@ def _tone(context: SourceContext, source: ToneSource) -> Signal:
                 sample_rate=sample_rate,
                 voices=voices,
                 octaves=3 if final else 2,
+                phase_cycles=context.phase_cycles,
             )
         return tone_signal(pitch_hz, tables, sample_rate=sample_rate, voices=voices, fine=final)
 

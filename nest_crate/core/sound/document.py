@@ -13,7 +13,7 @@ from nest_crate.core.sound.processors import Identifier, Processor
 from nest_crate.core.sound.sources import Source, ToneSource
 from nest_crate.core.sound.targets import require_sound_links
 
-__all__ = ["MAX_LAYERS", "SCHEMA_VERSION", "Hit", "Layer", "Main", "Pigment", "Sound"]
+__all__ = ["MAX_LAYERS", "SCHEMA_VERSION", "Hit", "Layer", "Main", "Modulation", "Pigment", "Sound"]
 
 SCHEMA_VERSION = 1
 MAX_LAYERS = 8
@@ -32,6 +32,22 @@ def _full_level() -> Curve:
 
 def _flat_pitch() -> Curve:
     return Curve(points=(CurvePoint(time_s=0.0, value=0.0),))
+
+
+class Modulation(DocumentModel):
+    """Another layer acts on this one before its level: by phase, ring or amplitude modulation."""
+
+    by: Identifier | None = None
+    way: Literal["phase", "ring", "amplitude"] = Field(default="phase", title="Way")
+    amount: float = number(
+        0.25,
+        0.0,
+        4.0,
+        label="Amount",
+        unit="percent",
+        step=0.05,
+        text="Phase: 100 % is one cycle at full scale. Ring and amplitude: 100 % is all of it.",
+    )
 
 
 class Layer(DocumentModel):
@@ -57,6 +73,7 @@ class Layer(DocumentModel):
     )
     delay_s: float = number(0.0, 0.0, 10.0, label="Start", unit="s", scale="time", step=0.001)
     source: Source = Field(default_factory=ToneSource)
+    modulation: Modulation = Field(default_factory=Modulation)
     follows_pitch: bool = Field(default=True, title="Follows the common pitch")
     level: Curve = Field(default_factory=_full_level)
     pitch: Curve = Field(default_factory=_flat_pitch)

@@ -7,7 +7,7 @@ from typing import Any, Literal, get_args, get_origin
 from pydantic import BaseModel
 
 from nest_crate.core.sound.curve import CurvePoint
-from nest_crate.core.sound.document import Hit, Layer, Main, Sound
+from nest_crate.core.sound.document import Hit, Layer, Main, Modulation, Sound
 from nest_crate.core.sound.movers import Link, Mover
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.processors import Processor
@@ -63,6 +63,7 @@ def declarations() -> dict[str, Any]:
         "sound": _describe(Sound),
         "hit": _describe(Hit),
         "layer": _describe(Layer),
+        "modulation": _describe(Modulation),
         "main": _describe(Main),
         "curve_point": _describe(CurvePoint),
         "unison": _describe(Unison),

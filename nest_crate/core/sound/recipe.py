@@ -114,6 +114,9 @@ def _part_names(sound: Sound) -> dict[str, str]:
 
 def _layer_lines(layer: Layer) -> Iterator[str]:
     yield from _fields(layer, except_names=("pigment",))
+    if layer.modulation.by is not None:
+        yield f"Modulated by the layer {layer.modulation.by}"
+        yield from _indented(_fields(layer.modulation))
     yield "Source"
     source = layer.source
     yield from _indented(_fields(source))

@@ -31,6 +31,7 @@ PITCH = Parameter(
 # What of each part a link may move, by the part's kind.
 MOVABLE: dict[str, dict[str, tuple[str, ...]]] = {
     "layer": {"": ("level_db", "pan")},
+    "modulation": {"": ("amount",)},
     "source": {"tone": ("shape",), "noise": ()},
     "processor": {
         "filter": ("cutoff_hz", "resonance", "mix", "level_db"),
@@ -62,6 +63,8 @@ def _layer_targets(layer: Layer) -> dict[str, Parameter]:
         found[f"{layer.id}.pitch_st"] = PITCH
         for name, one in _numbers(layer.source, MOVABLE["source"]["tone"]).items():
             found[f"{layer.id}.source.{name}"] = one
+    for name, one in _numbers(layer.modulation, MOVABLE["modulation"][""]).items():
+        found[f"{layer.id}.modulation.{name}"] = one
     return found
 
 
@@ -102,6 +105,11 @@ def require_sound_links(sound: Sound) -> None:
             raise ValueError(f"links.{index}: {link.mover!r} moves {link.target!r} already")
         seen.add((link.mover, link.target))
     layers = {layer.id for layer in sound.layers}
+    for layer in sound.layers:
+        if layer.modulation.by is not None and layer.modulation.by not in layers:
+            raise ValueError(
+                f"{layer.id}: there is no layer {layer.modulation.by!r} to modulate it"
+            )
     for mover in sound.movers:
         if mover.kind == "follower" and mover.layer not in layers:
             raise ValueError(f"{mover.id}: there is no layer {mover.layer!r} to follow")
@@ -120,11 +128,15 @@ def _require_no_loop(sound: Sound) -> None:
     for mover in sound.movers:
         if mover.kind == "follower":
             needs.setdefault(mover.id, set()).add(mover.layer)
+    for layer in sound.layers:
+        if layer.modulation.by is not None:
+            needs.setdefault(layer.id, set()).add(layer.modulation.by)
     done: set[str] = set()
 
     def visit(part: str, way: tuple[str, ...]) -> None:
         if part in way:
-            raise ValueError(f"links go round: {' moves '.join((*way[way.index(part) :], part))}")
+            circle = " waits for ".join((*way[way.index(part) :], part))
+            raise ValueError(f"links go round: {circle}")
         if part in done:
             return
         for other in sorted(needs.get(part, ())):

@@ -75,6 +75,7 @@ export interface Layer {
   velocity_sense: number;
   delay_s: number;
   source: ToneSource | NoiseSource;
+  modulation: Modulation;
   follows_pitch: boolean;
   level: Curve1;
   pitch: Curve1;
@@ -183,6 +184,17 @@ export interface NoiseSource {
   new_each_hit: boolean;
 }
 /**
+ * Another layer acts on this one before its level: by phase, ring or amplitude modulation.
+ */
+export interface Modulation {
+  by: string | null;
+  way: "phase" | "ring" | "amplitude";
+  /**
+   * Phase: 100 % is one cycle at full scale. Ring and amplitude: 100 % is all of it.
+   */
+  amount: number;
+}
+/**
  * Held part from the start of the hit, and a release part from the end of the hold.
  *
  * ``points`` run from the start of the layer. With an empty ``release`` they run to their end
@@ -254,6 +266,9 @@ export interface CombProcessor {
    */
   feedback: number;
   forward: number;
+  /**
+   * Highs above it die away sooner; none at 20 kHz.
+   */
   damping_hz: number;
 }
 /**

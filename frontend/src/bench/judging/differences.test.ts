@@ -30,8 +30,9 @@ const declarations: Declarations = {
   unison: part(parameter("voices", "Voices", "")),
   partials: part(),
   link: part(),
+  modulation: part(),
   pitch: parameter("pitch_st", "Pitch", "st"),
-  movable: { layer: { "": ["level_db"] }, source: {}, processor: {}, mover: {} },
+  movable: { layer: { "": ["level_db"] }, source: {}, modulation: {}, processor: {}, mover: {} },
   movers: { lfo: part(parameter("rate_hz", "Rate", "Hz")) } as Declarations["movers"],
   sources: { tone: part(parameter("transpose_st", "Transpose", "st")), noise: part() },
   processors: {

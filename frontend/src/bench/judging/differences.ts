@@ -30,8 +30,8 @@ const plain = (value: unknown) =>
 
 /** What changed from one sound to another, in words: "Body: Level −3 dB → −6 dB". */
 export function differences(before: Sound, after: Sound, declarations: Declarations): string[] {
-  const { sound, hit, main, layer, unison, partials } = declarations;
-  const layers = named(...Object.values(declarations.sources), unison, partials, layer);
+  const { sound, hit, main, layer, unison, partials, modulation } = declarations;
+  const layers = named(...Object.values(declarations.sources), unison, partials, modulation, layer);
   const processors = named(...Object.values(declarations.processors));
   const movers = named(...Object.values(declarations.movers));
   const words: string[] = [];

@@ -124,8 +124,23 @@ export function firstAmount(parameter: Parameter, value: number): number {
   return room <= 1e-9 * Math.abs(parameter.maximum) ? -amount : amount;
 }
 
+/** Layers that were modulated by a layer which is gone are modulated by none. */
+function withoutMissingModulators(sound: Sound): Sound {
+  const ids = new Set(sound.layers.map(({ id }) => id));
+  const missing = ({ modulation }: Sound["layers"][number]) =>
+    modulation.by !== null && !ids.has(modulation.by);
+  if (!sound.layers.some(missing)) return sound;
+  return {
+    ...sound,
+    layers: sound.layers.map((layer) =>
+      missing(layer) ? { ...layer, modulation: { ...layer.modulation, by: null } } : layer,
+    ),
+  };
+}
+
 /** A sound without links that have lost their mover or their target, and followers of nothing. */
-export function pruned(sound: Sound): Sound {
+export function pruned(whole: Sound): Sound {
+  const sound = withoutMissingModulators(whole);
   if (sound.movers.length === 0 && sound.links.length === 0) return sound;
   const layers = new Set(sound.layers.map(({ id }) => id));
   const movers = sound.movers.filter((one) => one.kind !== "follower" || layers.has(one.layer));

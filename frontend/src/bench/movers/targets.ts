@@ -35,6 +35,8 @@ export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
     if (source.kind === "tone") add(id, name, { parameters: [declarations.pitch] });
     add(id, name, declarations.layer, movable.layer[""] ?? []);
     add(id, name, declarations.sources[source.kind], movable.source[source.kind] ?? [], "source.");
+    const modulated = movable.modulation[""] ?? [];
+    add(id, name, declarations.modulation, modulated, "modulation.");
     for (const part of layer.chain) processor(part, name);
   }
   for (const part of sound.main.chain) processor(part, "Main");
