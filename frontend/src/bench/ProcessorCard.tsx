@@ -129,8 +129,7 @@ function gist(part: Processor): string {
     case "drive":
       return formatValue(part.drive_db, "dB");
     case "comb":
-      return part.follows_note
-        ? `note ${formatValue(part.transpose_st, "st")}`
-        : formatValue(part.frequency_hz, "Hz");
+      if (!part.follows_note) return formatValue(part.frequency_hz, "Hz");
+      return part.transpose_st === 0 ? "note" : formatValue(part.transpose_st, "st");
   }
 }
