@@ -226,3 +226,14 @@ def test_boiler_creaks_at_another_pitch_each_hit_and_its_sub_hangs_on_the_macro(
     assert 20 * np.log10(np.abs(full).max() / np.abs(first["sub"]).max()) == pytest.approx(
         9, abs=0.1
     )
+
+
+@pytest.mark.parametrize("seed", [2, 4, 10, 25])
+def test_low_thumps_of_noise_do_not_settle_at_a_high_pitch(seed):
+    """A slow signal is like itself a moment later, which is no period."""
+    sound = demo("pendulum-heartbeat")
+    flat = sound.main.chain[0].model_copy(update={"resonance": 0.707})
+    main = sound.main.model_copy(update={"chain": (flat,), "level_db": 0.0})
+    played = sound.model_copy(update={"seed": seed, "main": main})
+    fundamental_hz = measure(render(played).samples, RATE).fundamental_hz
+    assert fundamental_hz is None or fundamental_hz < 500.0

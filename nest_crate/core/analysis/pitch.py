@@ -109,7 +109,8 @@ def _periods(product, moving, energy, first):  # type: ignore[no-untyped-def]
             found += 1
         while found + 1 < lags - 1 and normal[found + 1] < normal[found]:
             found += 1
-        if found < lags - 2:
+        # A dip at the shortest lag is no dip: slow movement is like itself a moment later.
+        if first < found < lags - 2:
             periods[frame] = _refined(alike, float(found))
     return periods
 
