@@ -23,12 +23,15 @@ _SOURCES: list[dict[str, Any]] = [
     {"kind": "tone", "feedback": 0.5},
     {"kind": "noise", "colour_db": -3, "width": 1},
 ]
+_WAYS = ("phase", "phase", "sync", "phase")
 _OTHER = {"id": "b", "name": "B", "source": {"kind": "tone"}, "mute": True}
 _CHAIN = [
     {"id": "f", "kind": "filter", "slope_db": 24},
     {"id": "d", "kind": "drive"},
     {"id": "c", "kind": "comb"},
     {"id": "g", "kind": "filter", "slope_db": 6},
+    {"id": "h", "kind": "filter", "drive_db": 6},
+    {"id": "i", "kind": "formant"},
 ]
 _MOVERS = [
     {"id": "m", "name": "M", "kind": "lfo"},
@@ -43,9 +46,9 @@ _LINKS = [
 def warm_kernels() -> int:
     """Compile every kernel, or read it from the disk; answers the number of renders."""
     renders = 0
-    for source in _SOURCES:
+    for source, way in zip(_SOURCES, _WAYS, strict=True):
         layer = {"id": "a", "name": "A", "source": source, "level": _SHORT, "pitch": _FALL}
-        layer["modulation"] = {"by": "b"}
+        layer["modulation"] = {"by": "b", "way": way}
         parts = {
             "layers": [layer, _OTHER],
             "main": {"chain": _CHAIN},

@@ -97,7 +97,8 @@ def test_feedback_follows_its_own_equation():
     """y[n] = sin(2 pi (n f + depth (y[n-1] + y[n-2]) / 2)), step by step."""
     table = shape_tables(0.0, 0.5).rows(40.0, 40.0, 384000)[0][-1]
     out = np.zeros((1, 2000))
-    _read_own(out, np.full(2000, 1000.0), 0.0, 1 / 384000, table, 0.2, np.ones(1), np.zeros(1))
+    depth = np.array([0.2])
+    _read_own(out, np.full(2000, 1000.0), 0.0, 1 / 384000, table, depth, np.ones(1), np.zeros(1))
     y = [0.0, 0.0]
     for n in range(2000):
         y.append(np.sin(2 * np.pi * (n / 384 + 0.1 * (y[-1] + y[-2]))))

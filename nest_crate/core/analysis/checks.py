@@ -15,7 +15,8 @@ from nest_crate.core.analysis.remarks import Edit, Mend, Remark
 from nest_crate.core.analysis.tuning_check import check_tuning
 from nest_crate.core.engine.settings import Rendering
 from nest_crate.core.sound import FilterProcessor, Hit, Sound
-from nest_crate.core.sound.document import MAX_PROCESSORS
+from nest_crate.core.sound.chains import chain_places
+from nest_crate.core.sound.processors import MAX_PROCESSORS
 
 __all__ = ["check_sound"]
 
@@ -92,7 +93,7 @@ def _offset(sound: Sound, measures: Measures) -> list[Remark]:
     """A mean far from 0 eats headroom; a high-pass below hearing takes it away."""
     if measures.offset_db < _OFFSET_DB or measures.offset_db < measures.peak_db - _OFFSET_BELOW_DB:
         return []
-    used = {part.id for part in sound.main.chain}
+    used = {part.id for place in chain_places(sound) for part in place.chain}
     name = next(f"offset-{n}" for n in range(1, 99) if f"offset-{n}" not in used)
     high_pass = FilterProcessor(id=name, response="high_pass", cutoff_hz=15.0)
     chain = [part.model_dump(mode="json") for part in (*sound.main.chain, high_pass)]

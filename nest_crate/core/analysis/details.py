@@ -13,9 +13,10 @@ from nest_crate.core.analysis.reached import landing_hz, reached_pitch_hz, rests
 from nest_crate.core.analysis.ringing import Ringing, ringing
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine import Rendering, RenderSettings, StageMemory, render, render_with_trace
-from nest_crate.core.engine.plan import Planner, source_context
+from nest_crate.core.engine.mixing import hit_planner
 from nest_crate.core.engine.settings import EndReason
-from nest_crate.core.engine.sources import base_pitch_hz, pitch_signal
+from nest_crate.core.engine.settling import settled
+from nest_crate.core.engine.sources import base_pitch_hz
 from nest_crate.core.engine.stages import StageRunner
 from nest_crate.core.engine.traces import traces
 from nest_crate.core.sound import Hit, Layer, Sound, ToneSource
@@ -70,9 +71,10 @@ def details(
     """Look closely at a hit of a sound."""
     rendering = render_with_trace(sound, hit, settings, memory=memory)
     rate = settings.sample_rate
-    layers = {layer.id: layer for layer in sound.layers if layer.id in rendering.layers}
+    once = settled(sound, hit, settings)
+    layers = {layer.id: layer for layer in once.layers if layer.id in rendering.layers}
     looked = {
-        key: _layer_details(sound, layer, hit, settings, rendering.layers[key])
+        key: _layer_details(once, layer, hit, settings, rendering.layers[key])
         for key, layer in layers.items()
     }
     long_s = min(_LONGEST_S, max(_LONG_S, _LONG_TIMES * hit.hold_s))
@@ -128,16 +130,21 @@ def _layer_details(
 def _expected_hz(
     sound: Sound, layer: Layer, hit: Hit, settings: RenderSettings, frames: int
 ) -> NDArray[np.float64]:
-    """The pitch asked for at each frame of the render; before the layer's start its first one."""
+    """The pitch asked for at each frame of the render; before the layer's start its first one.
+
+    Of several notes the first is told.
+    """
     assert isinstance(layer.source, ToneSource)
-    context = source_context(sound, layer, hit, settings, frames)
-    moves = Planner(sound, hit, settings, frames).moves(layer.id)
-    runner = StageRunner(None)
-    context = context.with_moved(moves.read([runner.result(part) for part in moves.stages]))
-    own = pitch_signal(context, layer.source)[0]
-    if own.size == 0:
+    whole = hit_planner(sound, hit, settings, frames)
+    planner = whole.notes[0] if whole.notes else whole
+    pitch_hz = StageRunner(None).result(planner.pitch(layer.id))[0][:frames]
+    sounding = np.flatnonzero(pitch_hz > 0.0)
+    if sounding.size == 0:
         return np.full(frames, base_pitch_hz(layer.source, hit.note))
-    return np.concatenate([np.full(context.start, own[0]), own])
+    expected = np.full(frames, pitch_hz[-1])
+    expected[: pitch_hz.size] = pitch_hz
+    expected[: sounding[0]] = pitch_hz[sounding[0]]
+    return expected
 
 
 def layer_landings_hz(
@@ -145,10 +152,11 @@ def layer_landings_hz(
 ) -> dict[str, float]:
     """Where each tone layer's pitch settles, by layer id; those that never rest left out."""
     found = {}
-    for layer in sound.layers:
+    once = settled(sound, hit, settings)
+    for layer in once.layers:
         signal = rendering.layers.get(layer.id)
         if signal is not None:
-            looked = _layer_details(sound, layer, hit, settings, signal)
+            looked = _layer_details(once, layer, hit, settings, signal)
             if looked.landing_hz is not None and looked.rests:
                 found[layer.id] = looked.landing_hz
     return found

@@ -11,8 +11,8 @@ from nest_crate.core.dsp.signals import peak
 from nest_crate.core.engine import RenderSettings, StageMemory
 from nest_crate.core.engine.plan import Plan, make_plan
 from nest_crate.core.engine.stages import Stage, StageRunner
-from nest_crate.core.sound import Hit, Layer, Processor, Sound
-from nest_crate.core.units import gain_to_db
+from nest_crate.core.sound import Bus, Hit, Layer, Processor, Sound
+from nest_crate.core.units import SILENCE_DB, gain_to_db
 
 __all__ = ["AUDIBLE_DB", "ProbeStep", "probe_silence"]
 
@@ -49,19 +49,29 @@ def probe_silence(
         return walk
     for index, layer in enumerate(sound.layers):
         walk += _layer_steps(sound, layer, index, plan, level_db)
-    heard = any(level_db(stage) > AUDIBLE_DB for stage in plan.layers.values())
+    for n, bus in enumerate(sound.buses):
+        walk += _bus_steps(sound, n, bus, plan, level_db)
+    reaching = {to: _loudest_to(sound, to, plan, level_db) for to in ("main", "output")}
+    heard = reaching["main"] > AUDIBLE_DB
     walk += _chain_steps("Main", None, sound.main.chain, "main.chain", plan, level_db, heard)
     out_db = level_db(plan.output)
-    before_db = walk[-1].level_db if sound.main.chain else _loudest(plan, level_db)
-    silenced = out_db <= AUDIBLE_DB and before_db is not None and before_db > AUDIBLE_DB
+    before_db = max(level_db(plan.taps["main"]), reaching["output"])
+    silenced = out_db <= AUDIBLE_DB and before_db > AUDIBLE_DB
     reason = f"Main level is {sound.main.level_db:g} dB" if silenced else ""
     mends = (Mend("Level 0 dB", [Edit("main.level_db", 0.0)]),) if silenced else ()
     walk.append(ProbeStep("Output", None, out_db, out_db <= AUDIBLE_DB, reason, mends))
     return walk
 
 
-def _loudest(plan: Plan, level_db: Any) -> float:
-    return max((level_db(stage) for stage in plan.layers.values()), default=-144.0)
+def _loudest_to(sound: Sound, to: str, plan: Plan, level_db: Any) -> float:
+    """Level of the loudest layer or bus that goes straight to a bus, main or the output."""
+    loud = [
+        level_db(plan.layers[one.id])
+        for one in sound.layers
+        if one.id in plan.layers and one.to == to
+    ]
+    loud += [level_db(plan.taps[one.id]) for one in sound.buses if one.to == to and not one.mute]
+    return max(loud, default=SILENCE_DB)
 
 
 def _layer_steps(
@@ -121,6 +131,26 @@ def _silent_level(layer: Layer, path: str) -> tuple[str, tuple[Mend, ...]]:
             (Mend(f"Hold {hold_s:g} s", [Edit("hit.hold_s", min(60.0, hold_s))]),),
         )
     return "Level, velocity and pan together leave nothing", ()
+
+
+def _bus_steps(
+    sound: Sound, index: int, bus: Bus, plan: Plan, level_db: Any
+) -> Iterator[ProbeStep]:
+    """A bus's chains and its output, where any layer that is heard goes to it."""
+    heard = _loudest_to(sound, bus.id, plan, level_db) > AUDIBLE_DB
+    for name in ("low_chain", "chain") if bus.split else ("chain",):
+        chain, path = getattr(bus, name), f"buses.{index}.{name}"
+        yield from _chain_steps(bus.name, None, chain, path, plan, level_db, heard)
+    bus_db = level_db(plan.taps[bus.id])
+    silent = bus.mute or bus_db <= AUDIBLE_DB
+    reason: str = ""
+    mends: tuple[Mend, ...] = ()
+    if bus.mute and heard:
+        reason, mends = "The bus is muted", (Mend("Unmute", [Edit(f"buses.{index}.mute", False)]),)
+    elif silent and heard and bus.level_db <= -60.0:
+        reason = f"The bus's level is {bus.level_db:g} dB"
+        mends = (Mend("Level 0 dB", [Edit(f"buses.{index}.level_db", 0.0)]),)
+    yield ProbeStep(f"{bus.name}: bus", None, bus_db, silent, reason, mends)
 
 
 def _chain_steps(

@@ -21,9 +21,9 @@ def comb_signal(
     signal: Signal,
     *,
     frequency_hz: float | Control,
-    feedback: float,
-    forward: float,
-    damping_hz: float,
+    feedback: float | Control,
+    forward: float | Control,
+    damping_hz: float | Control,
     sample_rate: int,
 ) -> Signal:
     """A comb whose peaks lie at the multiples of a frequency, or for negative feedback between.
@@ -39,23 +39,25 @@ def comb_signal(
     forward
         adds the delayed signal to the output by so much: 1 deepens the notches to silence.
     damping_hz
-        corner of the one-pole low-pass in the loop; none from 20 kHz on.
+        corner of the one-pole low-pass in the loop; none from 20 kHz on. This, ``feedback`` and
+        ``forward`` may be control signals too.
     """
     hz = np.atleast_1d(np.asarray(frequency_hz, dtype=np.float64))
     hz = np.clip(hz, _LOWEST_HZ, sample_rate / (_SHORTEST_FRAMES + 1.0))
-    undamped = damping_hz >= UNDAMPED_HZ
-    pole = 0.0 if undamped else math.exp(-2.0 * math.pi * damping_hz / sample_rate)
+    damping = np.atleast_1d(np.asarray(damping_hz, dtype=np.float64))
+    pole = np.where(damping >= UNDAMPED_HZ, 0.0, np.exp(-2.0 * math.pi * damping / sample_rate))
     turn = 2.0 * np.pi * hz / sample_rate
     # Phase delay of (1 - p) / (1 - p z^-1) at the comb's own frequency, in frames.
     late = np.arctan2(pole * np.sin(turn), 1.0 - pole * np.cos(turn)) / turn
     delays = np.maximum(_SHORTEST_FRAMES, sample_rate / hz - late)
     out = np.empty_like(signal)
+    gains = [np.atleast_1d(np.asarray(one, dtype=np.float64)) for one in (feedback, forward)]
+    points = max(one.size for one in (delays, pole, *gains))
+    controls = np.stack([np.broadcast_to(one, (points,)) for one in (delays, *gains, pole)])
     memory = np.zeros(int(np.ceil(delays.max())) + 4)
     for channel in range(signal.shape[0]):
         memory[:] = 0.0
-        _comb(
-            out[channel], signal[channel], memory, delays, CONTROL_FRAMES, feedback, forward, pole
-        )
+        _comb(out[channel], signal[channel], memory, controls, CONTROL_FRAMES)
     return out
 
 
@@ -70,21 +72,27 @@ def comb_ring_time_s(frequency_hz: float, feedback: float, fall_db: float = 60.0
 
 
 @njit(cache=True, nogil=True)
-def _comb(out, signal, memory, delays, block, feedback, forward, pole):  # type: ignore[no-untyped-def]
-    """One channel (frames,); memory is a ring; delays in frames are given each block frames.
+def _comb(out, signal, memory, controls, block):  # type: ignore[no-untyped-def]
+    """One channel (frames,); memory is a ring; controls (4, points) are delay in frames, feedback,
+    forward and the damping's pole, given each block frames and followed along straight lines.
 
     Read by cubic (Lagrange) between frames.
     """
     size = memory.shape[0]
     damped = 0.0
     place = 0
-    delay = delays[0]
-    step = 0.0
+    last = controls.shape[1] - 1
+    delay, feedback, forward, pole = controls[0, 0], controls[1, 0], controls[2, 0], controls[3, 0]
+    step = feedback_step = forward_step = pole_step = 0.0
     for n in range(out.shape[0]):
         if n % block == 0:
-            point = n // block
-            delay = delays[min(point, delays.shape[0] - 1)]
-            step = (delays[min(point + 1, delays.shape[0] - 1)] - delay) / block
+            here, after = min(n // block, last), min(n // block + 1, last)
+            delay, feedback = controls[0, here], controls[1, here]
+            forward, pole = controls[2, here], controls[3, here]
+            step = (controls[0, after] - delay) / block
+            feedback_step = (controls[1, after] - feedback) / block
+            forward_step = (controls[2, after] - forward) / block
+            pole_step = (controls[3, after] - pole) / block
         whole = int(delay)
         x = delay - whole
         # The four frames around the delay, newest first.
@@ -104,3 +112,6 @@ def _comb(out, signal, memory, delays, block, feedback, forward, pole):  # type:
         out[n] = fed + forward * damped
         place = (place + 1) % size
         delay += step
+        feedback += feedback_step
+        forward += forward_step
+        pole += pole_step

@@ -8,14 +8,15 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numba import njit
 
-from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control
+from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, at_frames
 from nest_crate.core.dsp.signals import Signal
 
-__all__ = ["HIGHEST_CUTOFF", "filter_signal", "ring_time_s"]
+__all__ = ["HIGHEST_CUTOFF", "Section", "filter_signal", "ring_time_s", "section_list"]
 
 # Cutoff as a fraction of the sample rate; the bilinear map has no room above.
 HIGHEST_CUTOFF = 0.49
@@ -38,24 +39,27 @@ _FIRST_ORDER = ("low_pass", "high_pass", "low_shelf", "high_shelf")
 
 
 @dataclass(frozen=True)
-class _Section:
-    """One section: factors on g and k, and its mix of (input, band as a factor of k, low)."""
+class Section:
+    """One section: factors on g and k, and its mix of (input, band as a factor of k, low).
 
-    g_factor: float
+    Factors and mix are numbers, or controls where the gain moves.
+    """
+
+    g_factor: Any
     q: float | Control
-    k_factor: float
-    mix: tuple[float, float, float]
+    k_factor: Any
+    mix: tuple[Any, Any, Any]
 
 
-def _sections(
-    response: str, slope_db: int, resonance: float | Control, gain_db: float
-) -> list[_Section]:
+def section_list(
+    response: str, slope_db: int, resonance: float | Control, gain_db: float | Control
+) -> list[Section]:
     """The second-order sections of a response; equations of Simper (2013), pages 3 to 8."""
     if response in _MIX:
         row = _SECTION_Q[slope_db]
         # Only the sharpest section rings as asked; the others keep their own Q.
         return [
-            _Section(
+            Section(
                 1.0,
                 resonance * factor if n == len(row) - 1 else factor / math.sqrt(2.0),
                 1.0,
@@ -67,11 +71,11 @@ def _sections(
     a = 10.0 ** (gain_db / count / 40.0)
     shapes = {
         "peak": (1.0, 1.0 / a, (1.0, a * a - 1.0, 0.0)),
-        "low_shelf": (1.0 / math.sqrt(a), 1.0, (1.0, a - 1.0, a * a - 1.0)),
-        "high_shelf": (math.sqrt(a), 1.0, (a * a, (1.0 - a) * a, 1.0 - a * a)),
+        "low_shelf": (1.0 / a**0.5, 1.0, (1.0, a - 1.0, a * a - 1.0)),
+        "high_shelf": (a**0.5, 1.0, (a * a, (1.0 - a) * a, 1.0 - a * a)),
     }
     g_factor, k_factor, mix = shapes[response]
-    return [_Section(g_factor, resonance, k_factor, mix)] * count
+    return [Section(g_factor, resonance, k_factor, mix)] * count
 
 
 def filter_signal(
@@ -82,7 +86,7 @@ def filter_signal(
     cutoff_hz: float | Control,
     resonance: float | Control,
     sample_rate: int,
-    gain_db: float = 0.0,
+    gain_db: float | Control = 0.0,
 ) -> Signal:
     """Filter a signal with one section for each 12 dB per octave, or one pole for 6.
 
@@ -103,10 +107,14 @@ def filter_signal(
         of a peak or a shelf; shared among the sections of a steep one.
     """
     g = np.tan(np.pi * np.minimum(np.asarray(cutoff_hz) / sample_rate, HIGHEST_CUTOFF))
+    if isinstance(gain_db, np.ndarray):
+        if response not in _MIX:
+            return _moved_gain(signal, g, resonance, gain_db, response, slope_db)
+        gain_db = 0.0
     if slope_db == 6 and response in _FIRST_ORDER:
         return _first_order(signal, g, response, gain_db)
     filtered = signal
-    for section in _sections(response, max(12, slope_db), resonance, gain_db):
+    for section in section_list(response, max(12, slope_db), resonance, gain_db):
         here = g * section.g_factor
         k = np.asarray(section.k_factor / np.asarray(section.q))
         mix_input, mix_band, mix_low = section.mix
@@ -121,6 +129,37 @@ def filter_signal(
             _moving_state_variable(out, filtered, *moving, CONTROL_FRAMES, *section.mix)
         filtered = out
     return filtered
+
+
+def _moved_gain(
+    signal: Signal,
+    g: Control,
+    resonance: float | Control,
+    gain_db: Control,
+    response: str,
+    slope_db: int,
+) -> Signal:
+    """A peak or shelf whose gain moves: band and low of its core, mixed anew at each frame."""
+    frames = signal.shape[1]
+    if slope_db == 6 and response in _FIRST_ORDER:
+        v = 10.0 ** (gain_db / 20.0)
+        low_shelf = response == "low_shelf"
+        low = np.empty_like(signal)
+        corner = np.asarray(g / np.sqrt(v) if low_shelf else g * np.sqrt(v))
+        _one_pole(low, signal, corner, CONTROL_FRAMES, 0.0, 1.0)
+        gain = at_frames(v, frames)
+        return signal + (gain - 1.0) * low if low_shelf else gain * signal + (1.0 - gain) * low
+    for section in section_list(response, max(12, slope_db), resonance, gain_db):
+        points = gain_db.size
+        here = np.broadcast_to(np.asarray(g * section.g_factor), (points,)).astype(np.float64)
+        k = np.asarray(section.k_factor / np.asarray(section.q))
+        k = np.broadcast_to(k, (points,)).astype(np.float64)
+        band, low = np.empty_like(signal), np.empty_like(signal)
+        _moving_state_variable(band, signal, here, k, CONTROL_FRAMES, 0.0, 1.0, 0.0)
+        _moving_state_variable(low, signal, here, k, CONTROL_FRAMES, 0.0, 0.0, 1.0)
+        mixes = [at_frames(np.broadcast_to(m, (points,)), frames) for m in section.mix]
+        signal = mixes[0] * signal + mixes[1] * band + mixes[2] * low
+    return signal
 
 
 def _first_order(signal: Signal, g: Control, response: str, gain_db: float) -> Signal:

@@ -37,7 +37,7 @@ def at_frames(control: Control, frames: int, start: int = 0) -> Control:
     return np.interp(places, np.arange(control.size), control)
 
 
-def cycle_values(shape: str, phase: Control, *, width: float) -> Control:
+def cycle_values(shape: str, phase: Control, *, width: float | Control) -> Control:
     """A cycle's value at a phase in cycles; every shape begins its way up from its middle."""
     place = phase % 1.0
     if shape == "sine":
@@ -62,15 +62,15 @@ def wandering_values(phase: Control, numbers: Control, *, smooth: bool) -> Contr
     return numbers[cycle] + (after - numbers[cycle]) * way
 
 
-def step_values(phase: Control, values: Control, *, glide: float) -> Control:
+def step_values(phase: Control, values: Control, *, glide: float | Control) -> Control:
     """Steps one after the other, ``phase`` counting steps; each is reached over its ``glide``."""
     step = np.floor(phase).astype(np.int64)
     part = phase - step
     here = values[step % values.size]
-    if glide <= 0.0:
+    if np.all(np.asarray(glide) <= 0.0):
         return here
     before = np.where(step > 0, values[(step - 1) % values.size], here)
-    return before + (here - before) * np.minimum(1.0, part / glide)
+    return before + (here - before) * np.minimum(1.0, part / np.maximum(1e-9, glide))
 
 
 @njit(cache=True, nogil=True)

@@ -1,4 +1,4 @@
-"""Layers that act on each other: a source with another layer's output in its phase or its level."""
+"""Layers that act on each other: a source with another layer in its phase, pitch or level."""
 
 from __future__ import annotations
 
@@ -15,9 +15,10 @@ __all__ = ["modulated_source"]
 
 
 def modulated_source(context: SourceContext, modulators: list[Signal]) -> Signal:
-    """The layer's source, with the modulating layer's output (channels, frames) where it has one.
+    """The layer's source, with the modulating layer's output (channels, frames) where it has one;
+    for sync its pitch in Hz.
 
-    Phase modulation needs a tone; a noise, which has no phase, is left as it is by it.
+    Phase, frequency and sync need a tone; a noise, which has no phase, is left as it is by them.
     """
     layer = context.layer
     make = SOURCES[layer.source.kind]
@@ -27,16 +28,21 @@ def modulated_source(context: SourceContext, modulators: list[Signal]) -> Signal
     amount = context.moved.at_frames(
         "modulation.amount", layer.modulation.amount, context.frames, context.start
     )
-    if layer.modulation.way == "phase":
-        return make(replace(context, phase_cycles=amount * acting), layer.source)
     share = np.minimum(amount, 1.0)
-    plain = make(context, layer.source)
-    if layer.modulation.way == "ring":
-        factor = (1.0 - share) + share * acting
-    else:
-        # At full amount the level goes from silence to as it is while the other swings once.
-        factor = 1.0 - share * 0.5 * (1.0 - acting)
-    return _product(plain, factor)
+    match layer.modulation.way:
+        case "phase":
+            return make(replace(context, phase_cycles=amount * acting), layer.source)
+        case "frequency":
+            return make(replace(context, frequency_share=amount * acting), layer.source)
+        case "sync":
+            back = np.broadcast_to(share, (context.frames,))
+            return make(replace(context, sync_hz=acting, sync_share=back), layer.source)
+        case "ring":
+            return _product(make(context, layer.source), (1.0 - share) + share * acting)
+        case "amplitude":
+            # At full amount the level goes from silence to as it is while the other swings once.
+            factor = 1.0 - share * 0.5 * (1.0 - acting)
+            return _product(make(context, layer.source), factor)
 
 
 def _product(signal: Signal, factor: Control) -> Signal:

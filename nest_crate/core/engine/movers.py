@@ -85,7 +85,11 @@ class MoverContext:
 
 
 def _rate_hz(context: MoverContext, mover: LfoMover | StepsMover) -> float | Control:
-    return context.tempo_bpm / 60.0 / mover.beats if mover.sync else context.moved("rate_hz")
+    return (
+        context.tempo_bpm / 60.0 / context.moved("beats")
+        if mover.sync
+        else context.moved("rate_hz")
+    )
 
 
 def _lfo(context: MoverContext, mover: LfoMover, _inputs: list[Signal]) -> Control:
@@ -96,16 +100,16 @@ def _lfo(context: MoverContext, mover: LfoMover, _inputs: list[Signal]) -> Contr
         running = np.maximum(0.0, running - waited)
     if mover.once:
         running = np.minimum(running, 1.0 - 1e-9)
-    begin = mover.phase_deg / 360.0
+    begin = context.moved("phase_deg") / 360.0
     if mover.free:
-        begin += 0.5 + 0.5 * float(context.numbers("free")[0])
+        begin = begin + 0.5 + 0.5 * float(context.numbers("free")[0])
     phase = running + begin
     if mover.shape in ("stepped", "smooth"):
         value = wandering_values(phase, context.numbers("wander"), smooth=mover.shape == "smooth")
     elif mover.shape == "drawn":
         value = _drawn(mover, phase)
     else:
-        value = cycle_values(mover.shape, phase, width=mover.width)
+        value = cycle_values(mover.shape, phase, width=context.moved("width"))
     if mover.one_sided:
         value = 0.5 + 0.5 * value
     since_s = time_s - mover.delay_s
@@ -133,7 +137,8 @@ def _steps(context: MoverContext, mover: StepsMover, _inputs: list[Signal]) -> C
     for index, skipped in enumerate(mover.skipped[: values.size]):
         if skipped:
             values[index] = values[index - 1]
-    return step_values(context.phase(_rate_hz(context, mover)), values, glide=mover.glide)
+    phase = context.phase(_rate_hz(context, mover))
+    return step_values(phase, values, glide=context.moved("glide"))
 
 
 def _random(context: MoverContext, mover: RandomMover, _inputs: list[Signal]) -> Control:
@@ -141,9 +146,10 @@ def _random(context: MoverContext, mover: RandomMover, _inputs: list[Signal]) ->
     if mover.spread == "normal":
         inner = np.clip(0.5 + 0.5 * numbers, 1e-6, 1.0 - 1e-6)
         numbers = np.clip(ndtri(inner) / _NORMAL_CUT, -1.0, 1.0)
-    if mover.rate_hz <= 0.0:
+    rate_hz = context.moved("rate_hz")
+    if np.all(np.asarray(rate_hz) <= 0.0):
         return np.full(context.points, numbers[0])
-    return wandering_values(context.phase(mover.rate_hz), numbers, smooth=True)
+    return wandering_values(context.phase(rate_hz), numbers, smooth=True)
 
 
 def _curve(context: MoverContext, mover: CurveMover, _inputs: list[Signal]) -> Control:
@@ -171,10 +177,23 @@ def _hold(context: MoverContext, mover: HoldMover, _inputs: list[Signal]) -> Con
 
 
 def _macro(context: MoverContext, mover: MacroMover, _inputs: list[Signal]) -> Control:
-    return np.full(context.points, mover.value)
+    return np.broadcast_to(np.asarray(context.moved("value")), (context.points,)).copy()
+
+
+def _pulses(context: MoverContext, mover: FollowerMover) -> Signal:
+    """The pattern of pulses as a level at every frame, shape (1, frames)."""
+    rate = context.settings.sample_rate
+    each_s = 60.0 / context.tempo_bpm * mover.beats
+    time_s = np.arange(context.frames) / rate
+    step = np.floor(time_s / each_s + 1e-9).astype(np.int64)
+    levels = np.array(mover.pulses)[step % len(mover.pulses)]
+    on = time_s - step * each_s < min(mover.pulse_s, each_s)
+    return np.where(on, levels, 0.0)[np.newaxis]
 
 
 def _follower(context: MoverContext, mover: FollowerMover, inputs: list[Signal]) -> Control:
+    if mover.layer is None:
+        inputs = [_pulses(context, mover)]
     out = np.zeros(context.points)
     rate = context.settings.sample_rate
 

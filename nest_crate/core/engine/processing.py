@@ -9,25 +9,35 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
 from nest_crate.core.dsp.comb import comb_ring_time_s, comb_signal
 from nest_crate.core.dsp.drive import soft_drive
 from nest_crate.core.dsp.filters import filter_signal, ring_time_s
+from nest_crate.core.dsp.movement import Control
+from nest_crate.core.dsp.resonances import driven_filter_signal, formant_signal
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine.moved import NOT_MOVED, Moved
 from nest_crate.core.engine.settings import RenderSettings
-from nest_crate.core.sound import CombProcessor, DriveProcessor, FilterProcessor
-from nest_crate.core.units import db_to_gain, note_to_hz
+from nest_crate.core.sound import (
+    CombProcessor,
+    DriveProcessor,
+    FilterProcessor,
+    FormantProcessor,
+)
+from nest_crate.core.units import A4_HZ, db_to_gain
 
 __all__ = ["PROCESSORS", "ProcessContext", "ProcessorWork", "process"]
 
 
 @dataclass(frozen=True)
 class ProcessContext:
-    """What a processor needs to know: rate and quality, what moves it, the note of the hit."""
+    """What a processor needs to know: rate and quality, what moves it, the note of the hit
+    (at the control rate where it slides)."""
 
     settings: RenderSettings
     moved: Moved = NOT_MOVED
-    note: int = 60
+    note: float | Control = 60.0
 
 
 @dataclass(frozen=True)
@@ -42,15 +52,42 @@ class ProcessorWork:
 _FOLLOWED_FROM = 60
 
 
+def _follow(key_follow: float | Control, note: float | Control) -> float | Control:
+    """The factor on a frequency that follows the keys."""
+    if isinstance(key_follow, float) and key_follow == 0.0:
+        return 1.0
+    follow = 2.0 ** (np.asarray(key_follow) * (np.asarray(note) - _FOLLOWED_FROM) / 12.0)
+    return follow if follow.ndim else float(follow)
+
+
 def _filter(signal: Signal, part: FilterProcessor, context: ProcessContext) -> Signal:
-    follow = 2.0 ** (part.key_follow * (context.note - _FOLLOWED_FROM) / 12.0)
-    return filter_signal(
+    moved = context.moved.control
+    cutoff_hz = moved("cutoff_hz", part.cutoff_hz)
+    shape: dict[str, Any] = {
+        "response": part.response,
+        "slope_db": part.slope_db,
+        "cutoff_hz": cutoff_hz * _follow(moved("key_follow", part.key_follow), context.note),
+        "resonance": moved("resonance", part.resonance),
+        "sample_rate": context.settings.sample_rate,
+    }
+    drive_db = moved("drive_db", part.drive_db)
+    if np.any(np.asarray(drive_db) > 0.0):
+        return driven_filter_signal(signal, drive_db=drive_db, gain_db=part.gain_db, **shape)
+    return filter_signal(signal, gain_db=moved("gain_db", part.gain_db), **shape)
+
+
+def _formant(signal: Signal, part: FormantProcessor, context: ProcessContext) -> Signal:
+    moved = context.moved.control
+    shift_st = np.asarray(moved("shift_st", part.shift_st))
+    factor = 2.0 ** (shift_st / 12.0) * np.asarray(
+        _follow(moved("key_follow", part.key_follow), context.note)
+    )
+    return formant_signal(
         signal,
-        response=part.response,
-        slope_db=part.slope_db,
-        cutoff_hz=context.moved.control("cutoff_hz", part.cutoff_hz) * follow,
-        resonance=context.moved.control("resonance", part.resonance),
-        gain_db=part.gain_db,
+        first_hz=np.asarray(moved("first_hz", part.first_hz) * factor),
+        second_hz=np.asarray(moved("second_hz", part.second_hz) * factor),
+        sharpness=moved("sharpness", part.sharpness),
+        second_db=moved("second_db", part.second_db),
         sample_rate=context.settings.sample_rate,
     )
 
@@ -64,17 +101,20 @@ def _drive(signal: Signal, part: DriveProcessor, context: ProcessContext) -> Sig
 
 
 def _comb(signal: Signal, part: CombProcessor, context: ProcessContext) -> Signal:
+    moved = context.moved.control
     base_hz = part.frequency_hz
     # What follows the note is moved from there by as much as its own frequency would be.
-    factor = 1.0
+    factor: float | Control = 1.0
     if part.follows_note:
-        factor = note_to_hz(context.note + part.transpose_st) / base_hz
+        transpose_st = moved("transpose_st", part.transpose_st)
+        shift_st = np.asarray(context.note) + transpose_st - 69.0
+        factor = A4_HZ * np.exp2(shift_st / 12.0) / base_hz
     return comb_signal(
         signal,
-        frequency_hz=context.moved.control("frequency_hz", base_hz) * factor,
-        feedback=part.feedback,
-        forward=part.forward,
-        damping_hz=part.damping_hz,
+        frequency_hz=np.asarray(moved("frequency_hz", base_hz) * factor),
+        feedback=moved("feedback", part.feedback),
+        forward=moved("forward", part.forward),
+        damping_hz=moved("damping_hz", part.damping_hz),
         sample_rate=context.settings.sample_rate,
     )
 
@@ -85,7 +125,13 @@ def _comb_tail_s(part: CombProcessor) -> float:
     return min(30.0, comb_ring_time_s(lowest_hz, part.feedback, 100.0))
 
 
+def _formant_tail_s(part: FormantProcessor) -> float:
+    lowest_hz = min(part.first_hz, part.second_hz) * 2.0 ** (min(0.0, part.shift_st) / 12.0)
+    return ring_time_s(lowest_hz, part.sharpness, 12)
+
+
 PROCESSORS: dict[str, ProcessorWork] = {
+    "formant": ProcessorWork(_formant, _formant_tail_s),
     "comb": ProcessorWork(_comb, _comb_tail_s),
     "filter": ProcessorWork(
         _filter, lambda part: ring_time_s(part.cutoff_hz, part.resonance, part.slope_db)

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from nest_crate.core.dsp.signals import Signal, fade_end, loud_frames, peak
+from nest_crate.core.engine.ends import SILENCE_HOLD_S
 from nest_crate.core.engine.memory import StageMemory
-from nest_crate.core.engine.plan import SILENCE_HOLD_S, make_plan
+from nest_crate.core.engine.plan import make_plan
 from nest_crate.core.engine.settings import Audio, EndReason, Rendering, RenderSettings
 from nest_crate.core.engine.stages import StageRunner
 from nest_crate.core.sound import Hit, Sound
@@ -24,6 +25,7 @@ def render(
     settings: RenderSettings | None = None,
     *,
     memory: StageMemory | None = None,
+    listen_at: str | None = None,
 ) -> Audio:
     """Render one hit of a sound.
 
@@ -35,8 +37,10 @@ def render(
         the sound's own hit where None.
     memory
         results of earlier renders to take up; the samples are the same with and without.
+    listen_at
+        id of the step whose output is wanted instead of the sound's; see ``make_plan``.
     """
-    return render_with_trace(sound, hit, settings, memory=memory).audio
+    return render_with_trace(sound, hit, settings, memory=memory, listen_at=listen_at).audio
 
 
 def render_with_trace(
@@ -45,11 +49,12 @@ def render_with_trace(
     settings: RenderSettings | None = None,
     *,
     memory: StageMemory | None = None,
+    listen_at: str | None = None,
 ) -> Rendering:
     """As ``render``, with each layer's output, the level after each step, and stage times."""
     hit = sound.hit if hit is None else hit
     settings = RenderSettings() if settings is None else settings
-    plan = make_plan(sound, hit, settings)
+    plan = make_plan(sound, hit, settings, listen_at=listen_at)
     runner = StageRunner(memory)
     output = runner.result(plan.output)
     audio = _ended(output, settings, plan.ends_by_itself)

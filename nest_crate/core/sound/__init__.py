@@ -1,7 +1,8 @@
 """The sound document: models, parameter declarations, versions and upgrades, JSON Schema."""
 
+from nest_crate.core.sound.buses import Bus
 from nest_crate.core.sound.curve import Curve, CurveLoop, CurvePoint
-from nest_crate.core.sound.document import Hit, Layer, Main, Sound
+from nest_crate.core.sound.document import Layer, Main, Sound
 from nest_crate.core.sound.loading import (
     MAX_DOCUMENT_BYTES,
     dump_sound,
@@ -9,22 +10,27 @@ from nest_crate.core.sound.loading import (
     load_sound,
     load_sound_text,
 )
+from nest_crate.core.sound.playing import FurtherNote, Hit
 from nest_crate.core.sound.processors import (
     CombProcessor,
     DriveProcessor,
     FilterProcessor,
+    FormantProcessor,
     Processor,
 )
 from nest_crate.core.sound.sources import NoiseSource, Source, ToneSource
 
 __all__ = [
     "MAX_DOCUMENT_BYTES",
+    "Bus",
     "CombProcessor",
     "Curve",
     "CurveLoop",
     "CurvePoint",
     "DriveProcessor",
     "FilterProcessor",
+    "FormantProcessor",
+    "FurtherNote",
     "Hit",
     "Layer",
     "Main",

@@ -1,4 +1,4 @@
-"""The sound document: how a one-shot is made, and the hit that plays it."""
+"""The sound document: how a one-shot is made."""
 
 from __future__ import annotations
 
@@ -6,18 +6,21 @@ from typing import Annotated, Literal, Self
 
 from pydantic import Field, model_validator
 
+from nest_crate.core.sound.buses import MAX_BUSES, Bus, Destination
+from nest_crate.core.sound.chains import chain_places
 from nest_crate.core.sound.curve import Curve, CurvePoint
+from nest_crate.core.sound.links import require_sound_links
 from nest_crate.core.sound.movers import MAX_LINKS, MAX_MOVERS, Link, Mover
 from nest_crate.core.sound.parameters import DocumentModel, number
-from nest_crate.core.sound.processors import Identifier, Processor
+from nest_crate.core.sound.playing import Hit, Pattern, Playing
+from nest_crate.core.sound.processors import Chain, Identifier
+from nest_crate.core.sound.routes import require_sound_routes
 from nest_crate.core.sound.sources import Source, ToneSource
-from nest_crate.core.sound.targets import require_sound_links
 
-__all__ = ["MAX_LAYERS", "SCHEMA_VERSION", "Hit", "Layer", "Main", "Modulation", "Pigment", "Sound"]
+__all__ = ["MAX_LAYERS", "SCHEMA_VERSION", "Layer", "Main", "Modulation", "Pigment", "Sound"]
 
 SCHEMA_VERSION = 1
 MAX_LAYERS = 8
-MAX_PROCESSORS = 24
 
 Pigment = Literal["rust", "teal", "ochre", "plum", "moss", "slate"]
 
@@ -35,10 +38,12 @@ def _flat_pitch() -> Curve:
 
 
 class Modulation(DocumentModel):
-    """Another layer acts on this one before its level: by phase, ring or amplitude modulation."""
+    """Another layer acts on this one before its level."""
 
     by: Identifier | None = None
-    way: Literal["phase", "ring", "amplitude"] = Field(default="phase", title="Way")
+    way: Literal["phase", "frequency", "ring", "amplitude", "sync"] = Field(
+        default="phase", title="Way"
+    )
     amount: float = number(
         0.25,
         0.0,
@@ -46,7 +51,8 @@ class Modulation(DocumentModel):
         label="Amount",
         unit="percent",
         step=0.05,
-        text="Phase: 100 % is one cycle at full scale. Ring and amplitude: 100 % is all of it.",
+        text="Phase: 100 % is one cycle at full scale; frequency: as much as the pitch itself. "
+        "Ring, amplitude and sync: 100 % is all of it.",
     )
 
 
@@ -77,7 +83,8 @@ class Layer(DocumentModel):
     follows_pitch: bool = Field(default=True, title="Follows the common pitch")
     level: Curve = Field(default_factory=_full_level)
     pitch: Curve = Field(default_factory=_flat_pitch)
-    chain: Annotated[tuple[Processor, ...], Field(max_length=MAX_PROCESSORS)] = ()
+    chain: Chain = ()
+    to: Destination = "main"
 
     @model_validator(mode="after")
     def _level_is_amplitude(self) -> Self:
@@ -89,17 +96,8 @@ class Layer(DocumentModel):
 class Main(DocumentModel):
     """The main output: every layer's sum goes through this chain."""
 
-    chain: Annotated[tuple[Processor, ...], Field(max_length=MAX_PROCESSORS)] = ()
+    chain: Chain = ()
     level_db: float = number(0.0, -72.0, 12.0, label="Main level", unit="dB", step=0.5)
-
-
-class Hit(DocumentModel):
-    """One performance of a sound."""
-
-    note: int = number(60, 0, 127, label="Note", unit="note", step=1, whole=True)
-    velocity: int = number(100, 1, 127, label="Velocity", step=1, whole=True)
-    hold_s: float = number(0.25, 0.0, 60.0, label="Hold", unit="s", scale="time", step=0.01)
-    number: int = number(1, 1, 1_000_000, label="Hit number", step=1, whole=True)
 
 
 class Sound(DocumentModel):
@@ -112,7 +110,10 @@ class Sound(DocumentModel):
     pitch: Curve = Field(default_factory=_flat_pitch)
     """Common pitch curve in semitones, from the start of the hit; layers follow it or not."""
     layers: Annotated[tuple[Layer, ...], Field(max_length=MAX_LAYERS)] = ()
+    buses: Annotated[tuple[Bus, ...], Field(max_length=MAX_BUSES)] = ()
     main: Main = Field(default_factory=Main)
+    playing: Playing = Field(default_factory=Playing)
+    pattern: Pattern = Field(default_factory=Pattern)
     movers: Annotated[tuple[Mover, ...], Field(max_length=MAX_MOVERS)] = ()
     links: Annotated[tuple[Link, ...], Field(max_length=MAX_LINKS)] = ()
     hit: Hit = Field(default_factory=Hit)
@@ -120,15 +121,18 @@ class Sound(DocumentModel):
     @model_validator(mode="after")
     def _ids_are_unique(self) -> Self:
         ids = [layer.id for layer in self.layers]
-        ids += [p.id for layer in self.layers for p in layer.chain]
-        ids += [p.id for p in self.main.chain]
+        ids += [bus.id for bus in self.buses]
+        ids += [part.id for place in chain_places(self) for part in place.chain]
         ids += [mover.id for mover in self.movers]
         for identifier in ids:
+            if identifier in ("main", "output"):
+                raise ValueError(f"id {identifier!r} is taken by the output; choose another")
             if ids.count(identifier) > 1:
                 raise ValueError(f"id {identifier!r} is used twice; give each part its own")
         return self
 
     @model_validator(mode="after")
-    def _links_lead_somewhere(self) -> Self:
+    def _links_and_routes_lead_somewhere(self) -> Self:
+        require_sound_routes(self)
         require_sound_links(self)
         return self

@@ -6,13 +6,15 @@ from typing import Any, Literal, get_args, get_origin
 
 from pydantic import BaseModel
 
+from nest_crate.core.sound.buses import Bus
 from nest_crate.core.sound.curve import CurvePoint
-from nest_crate.core.sound.document import Hit, Layer, Main, Modulation, Sound
+from nest_crate.core.sound.document import Layer, Main, Modulation, Sound
 from nest_crate.core.sound.movers import Link, Mover
 from nest_crate.core.sound.parameters import declared_parameters
+from nest_crate.core.sound.playing import FurtherNote, Hit, Pattern, Playing
 from nest_crate.core.sound.processors import Processor
 from nest_crate.core.sound.sources import PartialSet, Source, Unison
-from nest_crate.core.sound.targets import MOVABLE, PITCH
+from nest_crate.core.sound.targets import FOLLOWED, PITCH
 
 __all__ = [
     "KINDS",
@@ -64,14 +66,18 @@ def declarations() -> dict[str, Any]:
         "hit": _describe(Hit),
         "layer": _describe(Layer),
         "modulation": _describe(Modulation),
+        "bus": _describe(Bus),
         "main": _describe(Main),
+        "playing": _describe(Playing),
+        "pattern": _describe(Pattern),
+        "further_note": _describe(FurtherNote),
         "curve_point": _describe(CurvePoint),
         "unison": _describe(Unison),
         "partials": _describe(PartialSet),
         "sources": {kind: _describe(model) for kind, model in SOURCE_KINDS.items()},
         "link": _describe(Link),
         "pitch": PITCH.as_dict(),
-        "movable": MOVABLE,
+        "followed": FOLLOWED,
         "movers": {kind: _describe(model) for kind, model in MOVER_KINDS.items()},
         "processors": {kind: _describe(model) for kind, model in PROCESSOR_KINDS.items()},
     }

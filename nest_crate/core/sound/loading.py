@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import itertools
 import json
 from collections.abc import Callable
 from typing import Any, TypeVar
@@ -11,8 +10,9 @@ from pydantic import BaseModel, ValidationError
 
 from nest_crate.core.errors import DocumentError, DocumentTooLarge, FieldProblem
 from nest_crate.core.sound.curve import Curve
-from nest_crate.core.sound.document import SCHEMA_VERSION, Hit, Sound
+from nest_crate.core.sound.document import SCHEMA_VERSION, Sound
 from nest_crate.core.sound.kinds import KINDS
+from nest_crate.core.sound.playing import Hit
 from nest_crate.core.sound.sources import PartialSet
 
 __all__ = [
@@ -30,6 +30,8 @@ MAX_DOCUMENT_BYTES = 1_000_000
 
 # From version n to n + 1: pure functions of a dictionary. Every one has a golden file.
 UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
+
+_LISTS_OF_KINDS = ("chain", "low_chain", "movers")
 
 Model = TypeVar("Model", bound=BaseModel)
 
@@ -123,12 +125,12 @@ def _validated(model: type[Model], data: dict[str, Any], prefix: str = "") -> Mo
 
 def _problem(item: Any, prefix: str) -> FieldProblem:
     # pydantic puts the tag of a discriminated union into the path; users never wrote it there.
-    # A tag stands where a kind is chosen: after a place in a list, or after "source".
-    where = ("", *item["loc"])
+    # A tag stands where a kind is chosen: after a place in a list of kinds, or after "source".
+    where = ("", "", *item["loc"])
     parts = [
         str(part)
-        for before, part in itertools.pairwise(where)
-        if not (part in KINDS and (isinstance(before, int) or before == "source"))
+        for listed, before, part in zip(where, where[1:], where[2:], strict=False)
+        if not (part in KINDS and (listed in _LISTS_OF_KINDS or before == "source"))
     ]
     path = ".".join([prefix, *parts] if prefix else parts)
     context = item.get("ctx", {})

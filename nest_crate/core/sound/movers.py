@@ -131,10 +131,21 @@ class HoldMover(_Mover):
 
 
 class FollowerMover(_Mover):
-    """The level of a layer, 0 in silence, 1 at full scale."""
+    """The level of a layer, 0 in silence, 1 at full scale; or of a pattern of pulses in beats."""
 
     kind: Literal["follower"] = "follower"
-    layer: Identifier
+    layer: Identifier | None = None
+    pulses: Annotated[
+        tuple[Annotated[float, Field(ge=0.0, le=1.0)], ...],
+        Field(min_length=1, max_length=MAX_STEPS),
+    ] = (1.0, 0.0, 0.0, 0.0)
+    """Levels of the pulses that it follows where it follows no layer."""
+    beats: float = number(
+        0.25, 1.0 / 64.0, 16.0, label="Pulse each", unit="beat", scale="log", step=0.25
+    )
+    pulse_s: float = number(
+        0.03, 0.001, 2.0, label="Pulse length", unit="s", scale="time", step=0.005
+    )
     attack_s: float = number(0.005, 0.0001, 2.0, label="Attack", unit="s", scale="time", step=0.001)
     release_s: float = number(0.1, 0.001, 5.0, label="Release", unit="s", scale="time", step=0.01)
 

@@ -6,6 +6,7 @@ Validation, the JSON Schema, the screens and the documents all read what is decl
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass
+from functools import lru_cache
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -91,7 +92,8 @@ def _bound(info: FieldInfo, attribute: str) -> float:
     raise LookupError(f"{info.title} declares no bound {attribute!r}")
 
 
-def declared_parameters(model: type[BaseModel]) -> list[Parameter]:
+@lru_cache(maxsize=256)
+def declared_parameters(model: type[BaseModel]) -> tuple[Parameter, ...]:
     """Every number declared on a document part, in the order of its declaration."""
     found: list[Parameter] = []
     for name, info in model.model_fields.items():
@@ -112,4 +114,4 @@ def declared_parameters(model: type[BaseModel]) -> list[Parameter]:
                 help=info.description or "",
             )
         )
-    return found
+    return tuple(found)

@@ -8,7 +8,18 @@ from pydantic import Field
 
 from nest_crate.core.sound.parameters import DocumentModel, number
 
-__all__ = ["CombProcessor", "DriveProcessor", "FilterProcessor", "Identifier", "Processor"]
+__all__ = [
+    "MAX_PROCESSORS",
+    "Chain",
+    "CombProcessor",
+    "DriveProcessor",
+    "FilterProcessor",
+    "FormantProcessor",
+    "Identifier",
+    "Processor",
+]
+
+MAX_PROCESSORS = 24
 
 Identifier = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,31}$")]
 
@@ -49,6 +60,15 @@ class FilterProcessor(_Processor):
         unit="percent",
         step=0.05,
         text="100 %: the cutoff goes with the note, and is as set at C4.",
+    )
+    drive_db: float = number(
+        0.0,
+        0.0,
+        36.0,
+        label="Drive inside",
+        unit="dB",
+        step=0.5,
+        text="Saturates what goes in and the resonance itself; full scale stays full scale.",
     )
 
 
@@ -91,4 +111,28 @@ class CombProcessor(_Processor):
     )
 
 
-Processor = Annotated[FilterProcessor | DriveProcessor | CombProcessor, Field(discriminator="kind")]
+class FormantProcessor(_Processor):
+    """Two resonances side by side, as a throat makes them; all between them is held back."""
+
+    kind: Literal["formant"] = "formant"
+    first_hz: float = number(
+        650.0, 80.0, 4000.0, label="First formant", unit="Hz", scale="log", step=10.0
+    )
+    second_hz: float = number(
+        1100.0, 200.0, 12000.0, label="Second formant", unit="Hz", scale="log", step=10.0
+    )
+    sharpness: float = number(
+        8.0, 0.7, 40.0, label="Sharpness", scale="log", step=0.1, text="Quality factor of both."
+    )
+    second_db: float = number(-3.0, -48.0, 12.0, label="Second level", unit="dB", step=0.5)
+    shift_st: float = number(
+        0.0, -36.0, 36.0, label="Shift", unit="st", step=1.0, text="Moves both together."
+    )
+    key_follow: float = number(0.0, -1.0, 2.0, label="Key follow", unit="percent", step=0.05)
+
+
+Processor = Annotated[
+    FilterProcessor | DriveProcessor | CombProcessor | FormantProcessor,
+    Field(discriminator="kind"),
+]
+Chain = Annotated[tuple[Processor, ...], Field(max_length=MAX_PROCESSORS)]

@@ -7,13 +7,15 @@ from typing import cast
 
 from pydantic import BaseModel
 
+from nest_crate.core.sound.buses import Bus
+from nest_crate.core.sound.chains import chain_places
 from nest_crate.core.sound.curve import Curve
 from nest_crate.core.sound.document import Layer, Sound
 from nest_crate.core.sound.kinds import choices_of
 from nest_crate.core.sound.movers import Mover
 from nest_crate.core.sound.parameters import Unit, declared_parameters
 from nest_crate.core.sound.processors import Processor
-from nest_crate.core.sound.targets import moved_unit, targets_of
+from nest_crate.core.sound.targets import is_followed, moved_unit, targets_of
 from nest_crate.core.units import gain_to_db, note_name, note_to_hz
 
 __all__ = ["recipe", "written_value"]
@@ -70,17 +72,43 @@ def _sound_lines(sound: Sound) -> Iterator[str]:
     yield f"Seed: {sound.seed}"
     yield "Hit"
     yield from _indented(_fields(sound.hit))
+    for further in sound.hit.further:
+        at = written_value(further.at_s, "s")
+        yield f"  Further note: {written_value(further.note, 'note')} from {at}"
     yield from _curve("Common pitch curve", sound.pitch, "st")
     for number, layer in enumerate(sound.layers, 1):
         yield f"Layer {number}: {layer.name} ({layer.source.kind})"
-        yield from _indented(_layer_lines(layer))
+        yield from _indented(_layer_lines(sound, layer))
+    for bus in sound.buses:
+        yield f"Bus: {bus.name}"
+        yield from _indented(_bus_lines(sound, bus))
     yield "Main output"
     yield from _indented(_fields(sound.main))
     for part in sound.main.chain:
         yield from _indented(_processor_lines(part))
+    if sound.playing.way != "poly":
+        yield "Several notes"
+        yield from _indented(_fields(sound.playing))
+    if sound.pattern.order != "off":
+        yield "Pattern of notes"
+        yield from _indented(_fields(sound.pattern))
     for mover in sound.movers:
         yield f"Mover: {mover.name} ({mover.kind})"
         yield from _indented(_mover_lines(sound, mover))
+
+
+def _bus_lines(sound: Sound, bus: Bus) -> Iterator[str]:
+    for line in _fields(bus):
+        # Nothing is split at a crossover that is not there.
+        if bus.split or not line.startswith(("Crossover", "Low part", "High part")):
+            yield line
+    yield f"Goes to: {_part_names(sound).get(bus.to, 'Output')}"
+    for words, chain in (("Low part", bus.low_chain), ("High part", bus.chain)):
+        if bus.split and chain:
+            yield f"{words}'s chain"
+        if bus.split or chain is bus.chain:
+            for part in chain:
+                yield from _processor_lines(part)
 
 
 def _mover_lines(sound: Sound, mover: Mover) -> Iterator[str]:
@@ -91,7 +119,10 @@ def _mover_lines(sound: Sound, mover: Mover) -> Iterator[str]:
         case "steps":
             yield "Steps: " + ", ".join(_plain(value, 3) for value in mover.values)
         case "follower":
-            yield f"Follows: {next(one.name for one in sound.layers if one.id == mover.layer)}"
+            if mover.layer is not None:
+                yield f"Follows: {next(one.name for one in sound.layers if one.id == mover.layer)}"
+            else:
+                yield "Pulses: " + ", ".join(_plain(value, 3) for value in mover.pulses)
     targets = targets_of(sound)
     names = _part_names(sound)
     for link in sound.links:
@@ -99,21 +130,25 @@ def _mover_lines(sound: Sound, mover: Mover) -> Iterator[str]:
             continue
         parameter = targets[link.target]
         part = link.target.split(".", 1)[0]
+        once = "" if is_followed(sound, link.target) else ", once a hit"
         amount = written_value(link.amount, cast(Unit, moved_unit(parameter)))
         bend = f", bend {_plain(link.bend, 2)}" if link.bend else ""
         scaled = f", scaled by {names[link.scaled_by]}" if link.scaled_by else ""
-        yield f"Moves {names[part]}, {parameter.label}: {amount}{bend}{scaled}"
+        yield f"Moves {names[part]}, {parameter.label}: {amount}{bend}{scaled}{once}"
 
 
 def _part_names(sound: Sound) -> dict[str, str]:
     names = {"main": "Main"} | {layer.id: layer.name for layer in sound.layers}
     names |= {mover.id: mover.name for mover in sound.movers}
-    chains = (sound.main.chain, *(layer.chain for layer in sound.layers))
-    return names | {part.id: part.kind.capitalize() for chain in chains for part in chain}
+    names |= {bus.id: bus.name for bus in sound.buses}
+    places = chain_places(sound)
+    return names | {part.id: part.kind.capitalize() for place in places for part in place.chain}
 
 
-def _layer_lines(layer: Layer) -> Iterator[str]:
+def _layer_lines(sound: Sound, layer: Layer) -> Iterator[str]:
     yield from _fields(layer, except_names=("pigment",))
+    if layer.to != "main":
+        yield f"Goes to: {_part_names(sound).get(layer.to, 'Output')}"
     if layer.modulation.by is not None:
         yield f"Modulated by the layer {layer.modulation.by}"
         yield from _indented(_fields(layer.modulation))

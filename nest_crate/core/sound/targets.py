@@ -1,18 +1,19 @@
-"""What can be moved: every target of a sound with its declaration, and what links may not do."""
+"""What can be moved: every number of a sound's parts, with its declaration."""
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 from pydantic import BaseModel
 
-from nest_crate.core.sound.movers import MAX_MACROS
+from nest_crate.core.sound.chains import chain_places
 from nest_crate.core.sound.parameters import Parameter, declared_parameters
 
 if TYPE_CHECKING:
-    from nest_crate.core.sound.document import Layer, Sound
+    from nest_crate.core.sound.document import Sound
 
-__all__ = ["MOVABLE", "PITCH", "moved_unit", "require_sound_links", "targets_of"]
+__all__ = ["FOLLOWED", "PITCH", "is_followed", "moved_unit", "part_of", "targets_of"]
 
 # Added to a tone's pitch, beside its curve; no field of the document, for 0 is its only base.
 PITCH = Parameter(
@@ -28,18 +29,70 @@ PITCH = Parameter(
     help="Added to the pitch of the layer.",
 )
 
-# What of each part a link may move, by the part's kind.
-MOVABLE: dict[str, dict[str, tuple[str, ...]]] = {
-    "layer": {"": ("level_db", "pan")},
-    "modulation": {"": ("amount",)},
-    "source": {"tone": ("shape",), "noise": ()},
-    "processor": {
-        "filter": ("cutoff_hz", "resonance", "mix", "level_db"),
-        "drive": ("drive_db", "mix", "level_db"),
-        "comb": ("frequency_hz", "mix", "level_db"),
-    },
-    "mover": {"lfo": ("rate_hz",), "steps": ("rate_hz",)},
+# Every declared number can be moved. These are followed all through a hit; what is not among
+# them is decided once, by what the mover says at the start of the hit.
+FOLLOWED: dict[str, tuple[str, ...]] = {
+    "layer": ("level_db", "pan", "pitch_st"),
+    "modulation": ("amount",),
+    "tone": (
+        "shape",
+        "width",
+        "skew",
+        "feedback",
+        "fixed_hz",
+        "ratio",
+        "transpose_st",
+        "fine_cent",
+        "vibrato_hz",
+        "vibrato_st",
+    ),
+    "unison": ("detune_cent",),
+    "noise": (),
+    "partials": (),
+    "filter": (
+        "cutoff_hz",
+        "resonance",
+        "gain_db",
+        "key_follow",
+        "drive_db",
+        "mix",
+        "level_db",
+    ),
+    "drive": ("drive_db", "mix", "level_db"),
+    "comb": (
+        "frequency_hz",
+        "transpose_st",
+        "feedback",
+        "forward",
+        "damping_hz",
+        "mix",
+        "level_db",
+    ),
+    "formant": (
+        "first_hz",
+        "second_hz",
+        "sharpness",
+        "second_db",
+        "shift_st",
+        "key_follow",
+        "mix",
+        "level_db",
+    ),
+    "bus": ("crossover_hz", "low_db", "high_db", "level_db"),
+    "main": ("level_db",),
+    "lfo": ("rate_hz", "beats", "width", "phase_deg"),
+    "steps": ("rate_hz", "beats", "glide"),
+    "random": ("rate_hz",),
+    "macro": ("value",),
+    "curve": (),
+    "note": (),
+    "velocity": (),
+    "hold": (),
+    "follower": (),
 }
+
+# Parts within a part whose numbers are its own, by the field and the part's name above.
+_INNER = ("modulation", "unison", "partials")
 
 
 def moved_unit(parameter: Parameter) -> str:
@@ -47,101 +100,65 @@ def moved_unit(parameter: Parameter) -> str:
     return "octave" if parameter.unit == "Hz" else parameter.unit
 
 
-def _numbers(part: BaseModel, names: tuple[str, ...] | None = None) -> dict[str, Parameter]:
-    return {
-        parameter.name: parameter
-        for parameter in declared_parameters(type(part))
-        if names is None or parameter.name in names
-    }
+def _parts(sound: Sound) -> Iterator[tuple[str, str, BaseModel]]:
+    """Every part with numbers: its id, its path within what has that id, the part itself."""
+    for layer in sound.layers:
+        yield layer.id, "", layer
+        yield layer.id, "source.", layer.source
+        if layer.source.kind == "tone":
+            yield layer.id, "source.unison.", layer.source.unison
+            yield layer.id, "source.partials.", layer.source.partials
+        yield layer.id, "modulation.", layer.modulation
+    for place in chain_places(sound):
+        for part in place.chain:
+            yield part.id, "", part
+    for bus in sound.buses:
+        yield bus.id, "", bus
+    yield "main", "", sound.main
+    for mover in sound.movers:
+        yield mover.id, "", mover
 
 
-def _layer_targets(layer: Layer) -> dict[str, Parameter]:
-    found = {
-        f"{layer.id}.{name}": one for name, one in _numbers(layer, MOVABLE["layer"][""]).items()
-    }
-    if layer.source.kind == "tone":
-        found[f"{layer.id}.pitch_st"] = PITCH
-        for name, one in _numbers(layer.source, MOVABLE["source"]["tone"]).items():
-            found[f"{layer.id}.source.{name}"] = one
-    for name, one in _numbers(layer.modulation, MOVABLE["modulation"][""]).items():
-        found[f"{layer.id}.modulation.{name}"] = one
-    return found
+def _kind(path: str, part: BaseModel) -> str:
+    """The part's name in ``FOLLOWED``."""
+    inner = path.rstrip(".").rsplit(".", 1)[-1]
+    if inner in _INNER:
+        return inner
+    return str(getattr(part, "kind", type(part).__name__.lower()))
 
 
 def targets_of(sound: Sound) -> dict[str, Parameter]:
     """Every target that a link of the sound may name."""
-    found = {f"main.{name}": one for name, one in _numbers(sound.main).items()}
-    for layer in sound.layers:
-        found |= _layer_targets(layer)
-    for part in (*sound.main.chain, *(part for layer in sound.layers for part in layer.chain)):
-        names = MOVABLE["processor"][part.kind]
-        found |= {f"{part.id}.{name}": one for name, one in _numbers(part, names).items()}
-    for mover in sound.movers:
-        names = MOVABLE["mover"].get(mover.kind, ())
-        found |= {f"{mover.id}.{name}": one for name, one in _numbers(mover, names).items()}
+    found: dict[str, Parameter] = {}
+    for identifier, path, part in _parts(sound):
+        if path == "source." and part.kind == "tone":  # type: ignore[attr-defined]
+            found[f"{identifier}.{PITCH.name}"] = PITCH
+        for one in declared_parameters(type(part)):
+            found[f"{identifier}.{path}{one.name}"] = one
     return found
 
 
-def require_sound_links(sound: Sound) -> None:
-    """Every link has a mover, a target and, where it is scaled, a scaling mover; none goes round.
+def is_followed(sound: Sound, target: str) -> bool:
+    """Whether what moves a target moves it all through the hit; else once, at its start."""
+    identifier, path = target.split(".", 1)
+    if path == PITCH.name:
+        return True
+    where, _, name = path.rpartition(".")
+    for one, inner, part in _parts(sound):
+        if one == identifier and inner.rstrip(".") == where:
+            return name in FOLLOWED[_kind(inner, part)]
+    return False
+
+
+def part_of(sound: Sound, identifier: str) -> BaseModel:
+    """The layer, bus, processor, mover or main output with an id.
 
     Raises
     ------
-    ValueError
-        naming the link and what to change.
+    LookupError
+        where there is none.
     """
-    if sum(mover.kind == "macro" for mover in sound.movers) > MAX_MACROS:
-        raise ValueError(f"a sound has at most {MAX_MACROS} macros")
-    movers = {mover.id for mover in sound.movers}
-    targets = targets_of(sound) if sound.links else {}
-    seen = set()
-    for index, link in enumerate(sound.links):
-        for identifier in (link.mover, link.scaled_by):
-            if identifier is not None and identifier not in movers:
-                raise ValueError(f"links.{index}: there is no mover {identifier!r}")
-        if link.target not in targets:
-            raise ValueError(f"links.{index}: there is nothing to move at {link.target!r}")
-        if (link.mover, link.target) in seen:
-            raise ValueError(f"links.{index}: {link.mover!r} moves {link.target!r} already")
-        seen.add((link.mover, link.target))
-    layers = {layer.id for layer in sound.layers}
-    for layer in sound.layers:
-        if layer.modulation.by is not None and layer.modulation.by not in layers:
-            raise ValueError(
-                f"{layer.id}: there is no layer {layer.modulation.by!r} to modulate it"
-            )
-    for mover in sound.movers:
-        if mover.kind == "follower" and mover.layer not in layers:
-            raise ValueError(f"{mover.id}: there is no layer {mover.layer!r} to follow")
-    _require_no_loop(sound)
-
-
-def _require_no_loop(sound: Sound) -> None:
-    """What each part waits for: movers for what moves them, layers too, followers for layers."""
-    owners = {layer.id: layer.id for layer in sound.layers}
-    owners |= {part.id: layer.id for layer in sound.layers for part in layer.chain}
-    needs: dict[str, set[str]] = {}
-    for link in sound.links:
-        part = link.target.split(".", 1)[0]
-        wanted = needs.setdefault(owners.get(part, part), set())
-        wanted |= {link.mover} | ({link.scaled_by} if link.scaled_by else set())
-    for mover in sound.movers:
-        if mover.kind == "follower":
-            needs.setdefault(mover.id, set()).add(mover.layer)
-    for layer in sound.layers:
-        if layer.modulation.by is not None:
-            needs.setdefault(layer.id, set()).add(layer.modulation.by)
-    done: set[str] = set()
-
-    def visit(part: str, way: tuple[str, ...]) -> None:
-        if part in way:
-            circle = " waits for ".join((*way[way.index(part) :], part))
-            raise ValueError(f"links go round: {circle}")
-        if part in done:
-            return
-        for other in sorted(needs.get(part, ())):
-            visit(other, (*way, part))
-        done.add(part)
-
-    for part in sorted(needs):
-        visit(part, ())
+    for one, path, part in _parts(sound):
+        if one == identifier and not path:
+            return part
+    raise LookupError(f"no part has the id {identifier!r}")

@@ -1,0 +1,149 @@
+"""What is built from several filters: crossovers, formant pairs, and filters that are driven."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numba import njit
+
+from nest_crate.core.dsp.drive import soft_drive
+from nest_crate.core.dsp.filters import HIGHEST_CUTOFF, filter_signal, section_list
+from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, at_frames
+from nest_crate.core.dsp.oversampling import raise_rate, return_rate
+from nest_crate.core.dsp.signals import Signal
+
+__all__ = ["crossover_parts", "driven_filter_signal", "formant_signal"]
+
+_FLATTEST = math.sqrt(0.5)
+# How often the rate is doubled inside a driven filter.
+_OCTAVES = 2
+
+
+def crossover_parts(
+    signal: Signal, cutoff_hz: float | Control, *, sample_rate: int
+) -> tuple[Signal, Signal]:
+    """Low and high part of a signal (channels, frames), 24 dB per octave, whose sum is flat.
+
+    Linkwitz, "Active Crossover Networks for Noncoincident Drivers" (1976): two Butterworth
+    filters in a row. Both parts are in phase everywhere, and their sum is an all-pass.
+    """
+    parts = []
+    for response in ("low_pass", "high_pass"):
+        part = signal
+        for _ in range(2):
+            part = filter_signal(
+                part,
+                response=response,
+                slope_db=12,
+                cutoff_hz=cutoff_hz,
+                resonance=_FLATTEST,
+                sample_rate=sample_rate,
+            )
+        parts.append(part)
+    return parts[0], parts[1]
+
+
+def formant_signal(
+    signal: Signal,
+    *,
+    first_hz: float | Control,
+    second_hz: float | Control,
+    sharpness: float | Control,
+    second_db: float | Control,
+    sample_rate: int,
+) -> Signal:
+    """Two band-passes side by side, each with gain 1 at its middle, the second at a level."""
+    parts = [
+        filter_signal(
+            signal,
+            response="band_pass",
+            slope_db=12,
+            cutoff_hz=cutoff_hz,
+            resonance=sharpness,
+            sample_rate=sample_rate,
+        )
+        for cutoff_hz in (first_hz, second_hz)
+    ]
+    gain = 10.0 ** (np.asarray(second_db) / 20.0)
+    if gain.ndim:
+        gain = at_frames(gain, signal.shape[1])
+    return np.asarray(parts[0] + gain * parts[1])
+
+
+def driven_filter_signal(
+    signal: Signal,
+    *,
+    response: str,
+    slope_db: int,
+    cutoff_hz: float | Control,
+    resonance: float | Control,
+    gain_db: float,
+    drive_db: Control | float,
+    sample_rate: int,
+) -> Signal:
+    """A filter that saturates: what goes in, and the resonance in its integrators.
+
+    With d = 10 ** (drive_db / 20) - 1, the input becomes tanh(d x) and the output is divided by
+    tanh(d): nothing at 0 dB, and full scale stays full scale. The state of each section, which
+    holds the resonance, is held by tanh too. Done at four times the rate.
+
+    Parameters
+    ----------
+    signal : np.ndarray [shape=(channels, frames)]
+    drive_db
+        one number or a control signal; where it moves its gain is followed from frame to frame.
+    """
+    d = np.maximum(1e-3, 10.0 ** (np.asarray(drive_db) / 20.0) - 1.0)
+    if d.ndim:
+        d = at_frames(d, signal.shape[1])
+        driven = soft_drive(signal * d, gain=1.0, octaves=3)
+    else:
+        driven = soft_drive(signal, gain=float(d), octaves=3)
+    raised = raise_rate(driven, _OCTAVES)
+    rate, block = sample_rate << _OCTAVES, CONTROL_FRAMES << _OCTAVES
+    highest = HIGHEST_CUTOFF / (1 << _OCTAVES)
+    g = np.tan(np.pi * np.minimum(np.asarray(cutoff_hz) / rate, highest))
+    for section in section_list(response, max(12, slope_db), resonance, gain_db):
+        here = g * section.g_factor
+        k = np.asarray(section.k_factor / np.asarray(section.q))
+        points = max(here.size, k.size)
+        moving = [np.broadcast_to(one, (points,)).astype(np.float64) for one in (here, k)]
+        out = np.empty_like(raised)
+        _saturating(out, raised, *moving, block, *section.mix)
+        raised = out
+    return np.asarray(return_rate(raised, _OCTAVES) / np.tanh(d))
+
+
+@njit(cache=True, nogil=True)
+def _saturating(out, signal, g_at, k_at, block, mix_input, mix_band, mix_low):  # type: ignore[no-untyped-def]
+    """A state-variable section over (channels, frames) whose band state is held by tanh.
+
+    g and k are given each ``block`` frames, straight between.
+    """
+    for channel in range(signal.shape[0]):
+        first = 0.0
+        second = 0.0
+        for point in range((signal.shape[1] + block - 1) // block):
+            here = min(point, g_at.shape[0] - 1)
+            after = min(point + 1, g_at.shape[0] - 1)
+            g, k = g_at[here], k_at[here]
+            g_step, k_step = (g_at[after] - g) / block, (k_at[after] - k) / block
+            for n in range(point * block, min((point + 1) * block, signal.shape[1])):
+                a1 = 1.0 / (1.0 + g * (g + k))
+                a2 = g * a1
+                v0 = signal[channel, n]
+                v3 = v0 - second
+                v1 = a1 * first + a2 * v3
+                v2 = second + a2 * first + g * a2 * v3
+                first = 2.0 * v1 - first
+                if abs(first) > 1e-3:
+                    first = np.tanh(first)
+                second = 2.0 * v2 - second
+                if abs(first) < 1e-30:
+                    first = 0.0
+                if abs(second) < 1e-30:
+                    second = 0.0
+                out[channel, n] = mix_input * v0 + mix_band * k * v1 + mix_low * v2
+                g += g_step
+                k += k_step

@@ -1,0 +1,109 @@
+"""When a sound ends: how long layers, chains and routes may sound on."""
+
+from __future__ import annotations
+
+import math
+
+from nest_crate.core.engine.notes import NOTE_FADE_S, PlayedNote, played_notes
+from nest_crate.core.engine.processing import PROCESSORS
+from nest_crate.core.engine.settings import MAX_LENGTH_S, RenderSettings
+from nest_crate.core.sound import Hit, Layer, Processor, Sound
+from nest_crate.core.sound.routes import way_from
+
+__all__ = [
+    "SILENCE_HOLD_S",
+    "layer_end_s",
+    "note_frames",
+    "planned_frames",
+    "sounding_layers",
+]
+
+# A render ends once the output has stayed silent this long.
+SILENCE_HOLD_S = 0.05
+
+
+def sounding_layers(sound: Sound) -> list[Layer]:
+    """The layers that are heard: none that is muted, only the solo ones where there are any."""
+    soloed = any(layer.solo for layer in sound.layers)
+    return [layer for layer in sound.layers if not layer.mute and (layer.solo or not soloed)]
+
+
+# What makes a processor's tail longer when it is moved: downwards, and upwards.
+_LONGER_BELOW = {
+    "filter": ("cutoff_hz",),
+    "comb": ("frequency_hz",),
+    "formant": ("first_hz", "second_hz"),
+}
+_LONGER_ABOVE = {"filter": ("resonance",), "comb": ("feedback",), "formant": ("sharpness",)}
+
+
+def _furthest(sound: Sound, part: Processor) -> Processor:
+    """A processor where movement takes it to its longest tail: lowest cutoff, most resonance."""
+    changed: dict[str, float] = {}
+    for name in (*_LONGER_BELOW.get(part.kind, ()), *_LONGER_ABOVE.get(part.kind, ())):
+        reach = sum(abs(link.amount) for link in sound.links if link.target == f"{part.id}.{name}")
+        if not reach:
+            continue
+        base = float(getattr(part, name))
+        if name in _LONGER_BELOW.get(part.kind, ()):
+            changed[name] = max(10.0, base * 2.0**-reach)
+        elif name == "feedback":
+            changed[name] = min(0.999, abs(base) + reach)
+        else:
+            changed[name] = min(40.0, base + reach)
+    return part.model_copy(update=changed) if changed else part
+
+
+def chain_tail_s(sound: Sound, chain: tuple[Processor, ...]) -> float:
+    """Seconds that a chain may sound on after its input has ended."""
+    return sum(PROCESSORS[part.kind].tail_s(_furthest(sound, part)) for part in chain if part.on)
+
+
+def _route_tail_s(sound: Sound, to: str) -> float:
+    """Seconds that the buses and the main chain behind a layer may sound on."""
+    buses = way_from(sound, to)
+    tail_s = 0.0
+    for bus in buses:
+        tail_s += max(chain_tail_s(sound, bus.chain), chain_tail_s(sound, bus.low_chain))
+        if bus.split:
+            # The crossover's own ring: two Butterworth filters of Q 0.707 in a row.
+            tail_s += 4.0 / bus.crossover_hz
+    last = buses[-1].to if buses else to
+    return tail_s + (chain_tail_s(sound, sound.main.chain) if last == "main" else 0.0)
+
+
+def layer_end_s(sound: Sound, layer: Layer, hold_s: float) -> float:
+    """When a layer with its own chain has fallen silent, or infinity where it never does."""
+    if layer.level.final_value() > 0.0:
+        return math.inf
+    held_s = max(0.0, hold_s - layer.delay_s)
+    return layer.delay_s + layer.level.end_s(held_s) + chain_tail_s(sound, layer.chain)
+
+
+def _note_end_s(sound: Sound, layer: Layer, played: PlayedNote) -> float:
+    """When a layer has fallen silent after a note, from the hit's start."""
+    own_s = played.start_s + layer_end_s(sound, layer, played.hold_s)
+    return min(own_s, played.ends_s + NOTE_FADE_S)
+
+
+def planned_frames(sound: Sound, hit: Hit, settings: RenderSettings) -> tuple[int, bool]:
+    """Frames to compute, and whether the sound ends by itself within them."""
+    ends = [
+        _note_end_s(sound, layer, played) + _route_tail_s(sound, layer.to)
+        for layer in sounding_layers(sound)
+        for played in played_notes(sound, hit)
+    ]
+    natural_s = max(ends, default=0.0) + 2.0 * SILENCE_HOLD_S
+    if settings.length_s is not None:
+        return max(1, round(settings.length_s * settings.sample_rate)), True
+    ends_by_itself = natural_s <= MAX_LENGTH_S
+    return math.ceil(min(natural_s, MAX_LENGTH_S) * settings.sample_rate), ends_by_itself
+
+
+def note_frames(sound: Sound, played: PlayedNote, start: int, frames: int, rate: int) -> int:
+    """Frames that one note of several needs from its own start on."""
+    ends = [layer_end_s(sound, layer, played.hold_s) + SILENCE_HOLD_S for layer in sound.layers]
+    end_s = min(max(ends, default=0.0), played.ends_s - played.start_s + 2.0 * NOTE_FADE_S)
+    if math.isinf(end_s):
+        return frames - start
+    return max(1, min(frames - start, math.ceil(end_s * rate)))

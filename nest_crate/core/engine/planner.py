@@ -1,0 +1,299 @@
+"""The stages of one note: sources, levels, layers with their chains, and movers."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+
+from nest_crate.core.dsp.curves import curve_signal
+from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, control_points
+from nest_crate.core.dsp.signals import Signal, pan_signal
+from nest_crate.core.engine.modulation import modulated_source
+from nest_crate.core.engine.moved import Moves
+from nest_crate.core.engine.movers import MOVERS, MoverContext
+from nest_crate.core.engine.notes import PlayedNote, note_line
+from nest_crate.core.engine.processing import ProcessContext, process
+from nest_crate.core.engine.settings import RenderSettings
+from nest_crate.core.engine.sources import SourceContext, pitch_signal
+from nest_crate.core.engine.stages import Stage, stage
+from nest_crate.core.sound import Hit, Layer, Processor, Sound
+from nest_crate.core.sound.parameters import Parameter
+from nest_crate.core.sound.targets import targets_of
+from nest_crate.core.units import db_to_gain
+
+__all__ = ["Planner"]
+
+# Velocity that plays a layer at its level as set, and what full sense makes of a tenth of it.
+_VELOCITY_AT_LEVEL = 100.0
+_VELOCITY_RANGE_DB = 40.0
+
+
+def _velocity_gain(velocity: int, sense: float) -> float:
+    """Amplitude factor of a velocity; velocity 100 is 1."""
+    level_db = sense * _VELOCITY_RANGE_DB * math.log10(velocity / _VELOCITY_AT_LEVEL)
+    return float(10.0 ** (level_db / 20.0))
+
+
+def _follows_note(part: Processor) -> bool:
+    return bool(getattr(part, "key_follow", 0.0) or getattr(part, "follows_note", False))
+
+
+@dataclass
+class Planner:
+    """Makes each stage once, when it is first asked for: a follower asks for its layer.
+
+    ``hit`` is the note's own; ``whole`` the hit that it belongs to, which began ``played.start_s``
+    earlier.
+    """
+
+    sound: Sound
+    hit: Hit
+    settings: RenderSettings
+    frames: int
+    whole: Hit
+    played: PlayedNote
+    sources: dict[str, Stage] = field(default_factory=dict)
+    levels: dict[str, Stage] = field(default_factory=dict)
+    taps: dict[str, Stage] = field(default_factory=dict)
+    made_layers: dict[str, Stage] = field(default_factory=dict)
+    made_movers: dict[str, Stage] = field(default_factory=dict)
+    targets: dict[str, Parameter] = field(default_factory=dict)
+
+    def __post_init__(self) -> None:
+        if self.sound.links:
+            self.targets = targets_of(self.sound)
+
+    @property
+    def note_start(self) -> int:
+        """Frames from the hit's start to the note's."""
+        return round(self.played.start_s * self.settings.sample_rate)
+
+    def moves(self, part: str) -> Moves:
+        """What moves a part, with the stages of its movers."""
+        links = tuple(link for link in self.sound.links if link.target.split(".", 1)[0] == part)
+        names = {link.mover for link in links} | {link.scaled_by for link in links}
+        stages = tuple(self.mover(name) for name in sorted(name for name in names if name))
+        return Moves(part, links, stages, self.targets)
+
+    def note_control(self) -> float | Control:
+        """The note that is played, at the control rate where it slides."""
+        if not self.played.line:
+            return float(self.hit.note)
+        rate = self.settings.sample_rate / CONTROL_FRAMES
+        glide_s = self.sound.playing.glide_s
+        points = control_points(self.frames)
+        return self.hit.note + note_line(self.played, glide_s, frames=points, sample_rate=rate)
+
+    def _line_facts(self) -> Any:
+        """What slides of the pitch, for stages that follow it."""
+        return [*self.played.line, self.sound.playing.glide_s] if self.played.line else None
+
+    def mover(self, identifier: str) -> Stage:
+        """A mover's control signal, shape (1, points)."""
+        made = self.made_movers.get(identifier)
+        if made is not None:
+            return made
+        mover = next(one for one in self.sound.movers if one.id == identifier)
+        moves = self.moves(identifier)
+        followed: tuple[Stage, ...] = ()
+        if mover.kind == "follower" and mover.layer is not None:
+            followed = (self.layer(mover.layer),)
+
+        def work(inputs: list[Signal]) -> Signal:
+            moved = moves.read(inputs[len(followed) :])
+            context = MoverContext(
+                id=identifier,
+                hit=self.hit,
+                seed=self.sound.seed,
+                tempo_bpm=self.sound.tempo_bpm,
+                frames=self.frames,
+                settings=self.settings,
+                moved=lambda path: moved.control(path, float(getattr(mover, path))),
+            )
+            return np.ascontiguousarray(MOVERS[mover.kind](context, mover, inputs)[np.newaxis])
+
+        facts = {
+            "mover": mover.model_dump(),
+            "hit": self.hit.model_dump(),
+            "seed": self.sound.seed,
+            "tempo": self.sound.tempo_bpm,
+            "frames": self.frames,
+            "rate": self.settings.sample_rate,
+            "moved": moves.facts(),
+        }
+        made = stage(f"{identifier} mover", facts, work, (*followed, *moves.stages))
+        self.made_movers[identifier] = made
+        return made
+
+    def layer(self, identifier: str) -> Stage:
+        """A layer's output after its own chain."""
+        made = self.made_layers.get(identifier)
+        if made is None:
+            layer = self._layer(identifier)
+            source, shaped = self._source_and_level(layer)
+            self.sources[identifier], self.levels[identifier] = source, shaped
+            made = self.taps[identifier] = self.chain(layer.chain, shaped)
+            self.made_layers[identifier] = made
+        return made
+
+    def _layer(self, identifier: str) -> Layer:
+        return next(one for one in self.sound.layers if one.id == identifier)
+
+    def source_context(self, layer: Layer) -> SourceContext:
+        """What a layer's source needs to know."""
+        start = min(self.frames, round(layer.delay_s * self.settings.sample_rate))
+        return SourceContext(
+            layer=layer,
+            note=self.hit.note,
+            hit_number=self.hit.number,
+            seed=self.sound.seed,
+            hold_s=max(0.0, self.hit.hold_s - layer.delay_s),
+            frames=self.frames - start,
+            settings=self.settings,
+            common_pitch=self.sound.pitch if layer.follows_pitch else None,
+            start=start,
+            note_start=self.note_start,
+            hit_hold_s=self.whole.hold_s,
+            played=self.played if self.played.line else None,
+            glide_s=self.sound.playing.glide_s,
+        )
+
+    def _pitch_facts(self, context: SourceContext) -> dict[str, Any]:
+        """What a layer's pitch depends on beside its source and what moves it."""
+        tone = context.layer.source.kind == "tone"
+        common = context.common_pitch if tone else None
+        return {
+            "pitch": context.layer.pitch.model_dump(),
+            "common": common.model_dump() if common else None,
+            "note_start": context.note_start if common else 0,
+            "hit_hold_s": context.hit_hold_s if common else 0.0,
+            "line": self._line_facts() if tone else None,
+            "note": context.note,
+        }
+
+    def pitch(self, identifier: str) -> Stage:
+        """The pitch in Hz of a layer's tone, shape (1, frames); 0 before it begins and of noise."""
+        layer = self._layer(identifier)
+        context = self.source_context(layer)
+        moves = self.moves(identifier)
+
+        def work(inputs: list[Signal]) -> Signal:
+            placed = np.zeros((1, self.frames))
+            if layer.source.kind == "tone":
+                moved = context.with_moved(moves.read(inputs))
+                placed[:, context.start :] = pitch_signal(moved, layer.source)
+            return placed
+
+        facts = {
+            **self._pitch_facts(context),
+            "source": layer.source.model_dump(),
+            "start": context.start,
+            "frames": self.frames,
+            "hold_s": context.hold_s,
+            "rate": self.settings.sample_rate,
+            "moved": moves.facts(),
+        }
+        return stage(f"{identifier} pitch", facts, work, moves.stages)
+
+    def _modulators(self, layer: Layer) -> tuple[Stage, ...]:
+        by = layer.modulation.by
+        if by is None:
+            return ()
+        return (self.pitch(by) if layer.modulation.way == "sync" else self.layer(by),)
+
+    def _source_and_level(self, layer: Layer) -> tuple[Stage, Stage]:
+        """A layer's source, and the same with its level curve, velocity and pan."""
+        hit, settings, frames = self.hit, self.settings, self.frames
+        context = self.source_context(layer)
+        start, held_s = context.start, context.hold_s
+        moves = self.moves(layer.id)
+        modulators = self._modulators(layer)
+        follows_common = context.common_pitch is not None and layer.source.kind == "tone"
+        span = {
+            "frames": frames - start,
+            "hold_s": held_s,
+            "rate": settings.sample_rate,
+            "quality": settings.quality,
+            "moved": moves.facts(),
+        }
+        source = stage(
+            f"{layer.id} source",
+            {
+                **span,
+                **self._pitch_facts(context),
+                "id": layer.id,
+                "seed": self.sound.seed,
+                "source": layer.source.model_dump(),
+                "start": start if follows_common or moves.links or modulators else 0,
+                "number": hit.number,
+                "modulation": layer.modulation.model_dump() if modulators else None,
+            },
+            lambda inputs: modulated_source(
+                context.with_moved(moves.read(inputs[len(modulators) :])), inputs[: len(modulators)]
+            ),
+            (*modulators, *moves.stages),
+        )
+        velocity = _velocity_gain(hit.velocity, layer.velocity_sense)
+        velocity *= db_to_gain(self.played.gain_db)
+
+        def shape_level(inputs: list[Signal]) -> Signal:
+            moved = moves.read(inputs[1:])
+            level = curve_signal(
+                layer.level,
+                frames=frames - start,
+                sample_rate=settings.sample_rate,
+                hold_s=held_s,
+            )
+            level_db = moved.at_frames("level_db", layer.level_db, frames - start, start)
+            if isinstance(level_db, float):
+                level *= velocity * db_to_gain(level_db)
+            else:
+                level *= velocity * 10.0 ** (level_db / 20.0)
+            placed = np.zeros((inputs[0].shape[0], frames))
+            np.multiply(inputs[0], level, out=placed[:, start:])
+            return pan_signal(placed, moved.at_frames("pan", layer.pan, frames))
+
+        depends_on = {
+            **span,
+            "start": start,
+            "gain": velocity,
+            "level_db": layer.level_db,
+            "pan": layer.pan,
+            "level": layer.level.model_dump(),
+        }
+        inputs = (source, *moves.stages)
+        return source, stage(f"{layer.id} level", depends_on, shape_level, inputs)
+
+    def chain(self, chain: tuple[Processor, ...], before: Stage) -> Stage:
+        """The stages of a chain; each processor's output is a tap."""
+        for part in chain:
+            if part.on:
+                before = self._processor(part, before)
+            self.taps[part.id] = before
+        return before
+
+    def _processor(self, part: Processor, before: Stage) -> Stage:
+        moves = self.moves(part.id)
+        follows = _follows_note(part) or any(
+            link.target == f"{part.id}.key_follow" for link in moves.links
+        )
+        depends_on = {
+            "processor": part.model_dump(exclude={"id"}),
+            "note": [self.hit.note, self._line_facts()] if follows else None,
+            "rate": self.settings.sample_rate,
+            "quality": self.settings.quality,
+            "moved": moves.facts(),
+        }
+        return stage(
+            f"{part.id} {part.kind}",
+            depends_on,
+            lambda inputs: process(
+                inputs[0],
+                part,
+                ProcessContext(self.settings, moves.read(inputs[1:]), self.note_control()),
+            ),
+            (before, *moves.stages),
+        )

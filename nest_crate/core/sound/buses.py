@@ -1,0 +1,43 @@
+"""Buses: where layers meet on their way to the output, whole or split in a low and a high part."""
+
+from __future__ import annotations
+
+from typing import Annotated
+
+from pydantic import Field
+
+from nest_crate.core.sound.parameters import DocumentModel, number
+from nest_crate.core.sound.processors import Chain, Identifier
+
+__all__ = ["MAX_BUSES", "OUTPUTS", "Bus", "Destination"]
+
+MAX_BUSES = 6
+# Where a way may end: at the main chain, or behind it at the output.
+OUTPUTS = ("main", "output")
+
+Destination = Annotated[Identifier, Field(title="Goes to")]
+
+
+class Bus(DocumentModel):
+    """Layers and other buses meet here. Split, its low and its high part have a chain each.
+
+    ``chain`` works on the whole, or on the high part where the bus is split.
+    """
+
+    id: Identifier
+    name: Annotated[str, Field(min_length=1, max_length=60, title="Name")]
+    to: Destination = "main"
+    mute: bool = Field(default=False, title="Mute")
+    split: bool = Field(
+        default=False,
+        title="Split",
+        description="Low and high part go their own ways and meet again in phase.",
+    )
+    crossover_hz: float = number(
+        150.0, 20.0, 8000.0, label="Crossover", unit="Hz", scale="log", step=5.0
+    )
+    low_db: float = number(0.0, -72.0, 12.0, label="Low part", unit="dB", step=0.5)
+    high_db: float = number(0.0, -72.0, 12.0, label="High part", unit="dB", step=0.5)
+    level_db: float = number(0.0, -72.0, 12.0, label="Bus level", unit="dB", step=0.5)
+    chain: Chain = ()
+    low_chain: Chain = ()

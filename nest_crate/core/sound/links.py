@@ -1,0 +1,86 @@
+"""What links may not do: lead nowhere, stand twice, go round."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from nest_crate.core.sound.chains import chain_places
+from nest_crate.core.sound.movers import MAX_MACROS
+from nest_crate.core.sound.targets import targets_of
+
+if TYPE_CHECKING:
+    from nest_crate.core.sound.document import Sound
+
+__all__ = ["require_sound_links"]
+
+
+def require_sound_links(sound: Sound) -> None:
+    """Every link has a mover, a target and, where it is scaled, a scaling mover; none goes round.
+
+    Raises
+    ------
+    ValueError
+        naming the link and what to change.
+    """
+    if sum(mover.kind == "macro" for mover in sound.movers) > MAX_MACROS:
+        raise ValueError(f"a sound has at most {MAX_MACROS} macros")
+    movers = {mover.id for mover in sound.movers}
+    targets = targets_of(sound) if sound.links else {}
+    seen = set()
+    for index, link in enumerate(sound.links):
+        for identifier in (link.mover, link.scaled_by):
+            if identifier is not None and identifier not in movers:
+                raise ValueError(f"links.{index}: there is no mover {identifier!r}")
+        if link.target not in targets:
+            raise ValueError(f"links.{index}: there is nothing to move at {link.target!r}")
+        if (link.mover, link.target) in seen:
+            raise ValueError(f"links.{index}: {link.mover!r} moves {link.target!r} already")
+        seen.add((link.mover, link.target))
+    _require_layers(sound)
+    _require_no_loop(sound)
+
+
+def _require_layers(sound: Sound) -> None:
+    """Modulators and followed layers are there."""
+    layers = {layer.id for layer in sound.layers}
+    for layer in sound.layers:
+        by = layer.modulation.by
+        if by is not None and by not in layers:
+            raise ValueError(f"{layer.id}: there is no layer {by!r} to modulate it")
+    for mover in sound.movers:
+        if mover.kind == "follower" and mover.layer is not None and mover.layer not in layers:
+            raise ValueError(f"{mover.id}: there is no layer {mover.layer!r} to follow")
+
+
+def _require_no_loop(sound: Sound) -> None:
+    """What each part waits for: movers for what moves them, layers too, followers for layers."""
+    layers = {layer.id for layer in sound.layers}
+    owners = {layer: layer for layer in layers}
+    for place in chain_places(sound):
+        if place.owner in layers:
+            owners |= {part.id: place.owner for part in place.chain}
+    needs: dict[str, set[str]] = {}
+    for link in sound.links:
+        part = link.target.split(".", 1)[0]
+        wanted = needs.setdefault(owners.get(part, part), set())
+        wanted |= {link.mover} | ({link.scaled_by} if link.scaled_by else set())
+    for mover in sound.movers:
+        if mover.kind == "follower" and mover.layer is not None:
+            needs.setdefault(mover.id, set()).add(mover.layer)
+    for layer in sound.layers:
+        if layer.modulation.by is not None:
+            needs.setdefault(layer.id, set()).add(layer.modulation.by)
+    done: set[str] = set()
+
+    def visit(part: str, way: tuple[str, ...]) -> None:
+        if part in way:
+            circle = " waits for ".join((*way[way.index(part) :], part))
+            raise ValueError(f"links go round: {circle}")
+        if part in done:
+            return
+        for other in sorted(needs.get(part, ())):
+            visit(other, (*way, part))
+        done.add(part)
+
+    for part in sorted(needs):
+        visit(part, ())
