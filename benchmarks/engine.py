@@ -68,6 +68,53 @@ def three_layers_of_seven_voices() -> Sound:
     return load_sound({"name": "Three layers of seven voices", "layers": layers})
 
 
+def six_layers_twelve_links() -> Sound:
+    """Six layers, four moved filters in layers, on a bus and on main, twelve links, one second."""
+    level = {"points": [{"time_s": 0, "value": 0}, {"time_s": 0.002, "value": 1}]}
+    level["points"].append({"time_s": 0.9, "value": 0, "bend": 3})
+    layers = [
+        {
+            "id": f"l{n}",
+            "name": f"Layer {n}",
+            "level_db": -15,
+            "source": {"kind": "tone", "shape": 2, "unison": {"voices": 2, "width": 0.5}}
+            if n < 5
+            else {"kind": "noise", "colour_db": -3},
+            "level": level,
+            "to": "bus" if n < 3 else "main",
+            "chain": [{"id": f"f{n}", "kind": "filter", "slope_db": 24}] if n < 2 else [],
+        }
+        for n in range(6)
+    ]
+    bus = {"id": "bus", "name": "Bus", "chain": [{"id": "f2", "kind": "filter"}]}
+    movers = [
+        {"id": "lfo", "name": "LFO", "kind": "lfo"},
+        {"id": "curve", "name": "Curve", "kind": "curve"},
+        {"id": "steps", "name": "Steps", "kind": "steps"},
+        {"id": "random", "name": "Random", "kind": "random"},
+    ]
+    filters = [
+        {"mover": ("lfo", "curve")[n % 2], "target": f"f{n}.cutoff_hz", "amount": 2}
+        for n in range(4)
+    ]
+    levels = [{"mover": "steps", "target": f"l{n}.level_db", "amount": -6} for n in range(3)]
+    pitches = [{"mover": "random", "target": f"l{n}.pitch_st", "amount": 1} for n in range(3)]
+    others = [
+        {"mover": "curve", "target": "lfo.rate_hz", "amount": 2},
+        {"mover": "lfo", "target": "main.level_db", "amount": -3},
+    ]
+    return load_sound(
+        {
+            "name": "Six layers, four moved filters, twelve links",
+            "layers": layers,
+            "buses": [bus],
+            "main": {"chain": [{"id": "f3", "kind": "filter"}]},
+            "movers": movers,
+            "links": filters + levels + pitches + others,
+        }
+    )
+
+
 def report(sound: Sound) -> None:
     audio = render(sound)
     length_ms = 1e3 * audio.length_s
@@ -104,3 +151,4 @@ if __name__ == "__main__":
     report(load_sound_text((SOUNDS_FOLDER / "kiln-door-kick.json").read_bytes()))
     report(heavier_sound())
     report(three_layers_of_seven_voices())
+    report(six_layers_twelve_links())

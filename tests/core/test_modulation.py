@@ -6,8 +6,8 @@ from scipy.special import jv
 
 from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.errors import DocumentError
-from nest_crate.core.sound import load_sound
-from tests.core.spectra import spectrum
+from nest_crate.core.sound import Layer, load_sound
+from tests.core.spectra import alias_dbc, spectrum
 
 FLAT = {"points": [{"time_s": 0, "value": 1}, {"time_s": 1, "value": 1}, {"time_s": 1, "value": 0}]}
 
@@ -48,6 +48,66 @@ def test_phase_modulation_has_bessel_sidebands(amount, rate):
     found = levels(pair("phase", amount), [1000.0 + 150.0 * n for n in range(6)], rate)
     expected = np.abs(jv(np.arange(6), 2 * np.pi * amount))
     np.testing.assert_allclose(found, expected, atol=0.004)
+
+
+@pytest.mark.parametrize("rate", [44100, 48000, 96000])
+@pytest.mark.parametrize("amount", [0.1, 0.5, 1.0])
+def test_frequency_modulation_has_bessel_sidebands(amount, rate):
+    """100 % swings the frequency by itself: its index is amount * carrier / modulator."""
+    found = levels(pair("frequency", amount), [1000.0 + 150.0 * n for n in range(6)], rate)
+    expected = np.abs(jv(np.arange(6), amount * 1000.0 / 150.0))
+    # Sidebands below 0 Hz come back from there, the first at 1000 - 7 * 150 = -50 Hz.
+    np.testing.assert_allclose(found, expected, atol=0.006)
+
+
+def test_frequency_modulation_that_grows_begins_as_the_plain_tone():
+    ramp = {"points": [{"time_s": 0, "value": 0}, {"time_s": 1, "value": 1}]}
+    movers = [{"id": "z", "name": "Z", "kind": "curve", "curve": ramp}]
+    links = [{"mover": "z", "target": "c.modulation.amount", "amount": 1.0}]
+    samples = render(pair("frequency", 0.0, movers=movers, links=links)).samples[0]
+    plain = render(pair("frequency", 0.0)).samples[0]
+    # After 4 ms the index has come to 0.4 % of 1000 / 150.
+    assert np.abs(samples[:200] - plain[:200]).max() < 0.03
+    assert np.abs(samples[40000:44000] - plain[40000:44000]).max() > 0.5
+
+
+def sync_samples(share=1.0, carrier_hz=1830.0, other_hz=997.0, **carrier):
+    return render(pair("sync", share, carrier_hz=carrier_hz, other_hz=other_hz, **carrier)).samples[
+        0
+    ]
+
+
+@pytest.mark.parametrize(
+    ("carrier_hz", "other_hz", "limit_db"),
+    [(1830.0, 997.0, -100), (700.0, 333.0, -100), (5300.0, 2003.0, -80)],
+)
+def test_synced_tone_repeats_with_the_other_and_does_not_alias(carrier_hz, other_hz, limit_db):
+    samples = sync_samples(carrier_hz=carrier_hz, other_hz=other_hz)[4800:43200]
+    assert alias_dbc(samples, other_hz, 48000) < limit_db
+
+
+def test_synced_sine_has_the_partials_of_its_formula():
+    """Cycles of sin(2 pi r x), 0 <= x < 1, repeated: partials by numerical integration."""
+    ratio = 1.83
+    samples = sync_samples(carrier_hz=ratio * 500.0, other_hz=500.0)[4800:43200]
+    hz, magnitudes = spectrum(samples, 48000)
+    reference = spectrum(np.sin(2 * np.pi * 500.0 * np.arange(samples.size) / 48000), 48000)[1]
+    x = (np.arange(200000) + 0.5) / 200000
+    cycle = np.sin(2 * np.pi * ratio * x)
+    for k in range(1, 12):
+        expected = 2 * abs(np.mean(cycle * np.exp(-2j * np.pi * k * x)))
+        found = magnitudes[np.abs(hz - 500.0 * k) < 10].max() / reference.max()
+        assert found == pytest.approx(expected, abs=0.003)
+
+
+def test_sync_by_nothing_at_all_and_by_noise_leaves_the_tone_as_it_is():
+    plain = render(pair("phase", 0.0)).samples[0]
+    none = sync_samples(0.0, carrier_hz=1000.0)
+    np.testing.assert_allclose(none[:40000], plain[:40000], atol=1e-6)
+    noise = {"id": "m", "name": "M", "mute": True, "source": {"kind": "noise"}, "level": FLAT}
+    synced = pair("sync", 1.0)
+    by_noise = synced.model_copy(update={"layers": (synced.layers[0], Layer(**noise))})
+    np.testing.assert_allclose(render(by_noise).samples[0, :40000], plain[:40000], atol=1e-6)
 
 
 def test_ring_modulation_leaves_sum_and_difference_alone():

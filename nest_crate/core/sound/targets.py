@@ -96,8 +96,11 @@ _INNER = ("modulation", "unison", "partials")
 
 
 def moved_unit(parameter: Parameter) -> str:
-    """The unit in which a parameter is moved: frequencies in octaves, all else in its own."""
-    return "octave" if parameter.unit == "Hz" else parameter.unit
+    """The unit in which a parameter is moved: frequencies in octaves, all else in its own.
+
+    A rate that may be 0 Hz has no octaves.
+    """
+    return "octave" if parameter.unit == "Hz" and parameter.minimum > 0.0 else parameter.unit
 
 
 def _parts(sound: Sound) -> Iterator[tuple[str, str, BaseModel]]:

@@ -99,7 +99,8 @@ export function withoutLink(sound: Sound, link: Link): Sound {
 }
 
 /** The unit in which a parameter is moved: frequencies in octaves, all else in its own. */
-export const movedUnit = ({ unit }: Parameter): Unit => (unit === "Hz" ? "octave" : unit);
+export const movedUnit = ({ unit, minimum }: Parameter): Unit =>
+  unit === "Hz" && minimum > 0 ? "octave" : unit;
 
 /** The value of a target before anything moves it. */
 export function valueAt(sound: Sound, target: string): number {

@@ -1,0 +1,37 @@
+"""Hundreds of sounds made at random: every one renders, ends, and is the same twice."""
+
+import numpy as np
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from nest_crate.core.engine import RenderSettings, StageMemory, render
+from nest_crate.core.engine.traces import traces
+from nest_crate.core.sound import dump_sound, load_sound
+from nest_crate.core.sound.recipe import recipe
+from nest_crate.core.sound.targets import targets_of
+from tests.core.random_documents import random_document
+
+DRAFT = RenderSettings(sample_rate=44100, quality="draft")
+
+
+@settings(
+    max_examples=500,
+    deadline=None,
+    derandomize=True,
+    suppress_health_check=[HealthCheck.too_slow],
+)
+@given(st.integers(0, 2**32))
+def test_any_document_renders_finite_ends_in_silence_and_is_the_same_twice(seed):
+    sound = load_sound(random_document(seed))
+    memory = StageMemory()
+    audio = render(sound, settings=DRAFT, memory=memory)
+    assert np.all(np.isfinite(audio.samples))
+    assert not audio.samples[:, -1].any()
+    assert audio.end_reason == "silence"
+    reloaded = load_sound(dump_sound(sound))
+    np.testing.assert_array_equal(render(reloaded, settings=DRAFT).samples, audio.samples)
+    targets = targets_of(sound)
+    for target, trace in traces(sound, sound.hit, DRAFT, memory=memory).items():
+        assert trace[:, 1].min() >= targets[target].minimum - 1e-9
+        assert trace[:, 1].max() <= targets[target].maximum + 1e-9
+    assert recipe(sound)
