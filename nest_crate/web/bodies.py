@@ -146,6 +146,9 @@ class AuditionRequest(_Request):
     hit: dict[str, Any] | None = Field(default=None, description="The sound's own where null")
     quality: Literal["draft", "final"] = "final"
     sample_rate: int = 48000
+    listen_at: str | None = Field(
+        default=None, description="Id of a step to listen at instead of the output"
+    )
 
 
 class OutlineBody(BaseModel):
@@ -204,6 +207,8 @@ class TookBody(BaseModel):
     measure_ms: float
     draw_ms: float
     total_ms: float
+    stages: int = Field(description="Steps of the render that were looked at")
+    remembered: int = Field(description="Of these, taken from memory instead of made anew")
 
 
 class AuditionBody(BaseModel):
@@ -254,6 +259,10 @@ class LayerDetailsBody(BaseModel):
     note: str | None
     cents: float | None
     ringing: RingingBody | None
+    held_st: float | None = Field(description="Semitones from its own pitch at the hold's end")
+    bands_db: list[list[float]] = Field(
+        description="Peak level over time below 120 Hz, to 500 Hz, to 2 kHz and above"
+    )
 
 
 class HoldOutlineBody(BaseModel):
@@ -272,6 +281,7 @@ class DetailsBody(BaseModel):
     moved: dict[str, list[list[float]]] = Field(
         description="By target: (seconds, value in its own unit), as it is reached"
     )
+    held: dict[str, float] = Field(description="By target: the value at the end of the hold")
 
 
 class ProbeStepBody(BaseModel):
@@ -295,6 +305,32 @@ class RepeatsBody(BaseModel):
     difference_db: float
     peak_spread_db: float
     loudness_spread_db: float
+    low_spread_db: float
+
+
+class DifferenceRequest(AuditionRequest):
+    other: dict[str, Any] = Field(description="The document that it is compared with")
+
+
+class DifferenceBody(BaseModel):
+    """``change_db`` is the largest change in any short time and band; loudness this less other."""
+
+    change_db: float
+    loudness_db: float
+
+
+class ContributionBody(BaseModel):
+    kind: Literal["layer", "processor", "link"]
+    id: str = Field(description="Of the layer or processor; the target of a link")
+    name: str = Field(description="Of a layer; kind of a processor; mover of a link")
+    owner: str = Field(description="Whose chain a processor stands in; id of a link's mover")
+    change_db: float
+    loudness_db: float
+    mend: MendBody
+
+
+class ContributionsBody(BaseModel):
+    parts: list[ContributionBody]
 
 
 class RecipeBody(BaseModel):

@@ -5,14 +5,16 @@ from __future__ import annotations
 import base64
 import dataclasses
 
+import numpy as np
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
+from nest_crate.core.analysis.contribution import difference, list_contributions
 from nest_crate.core.analysis.details import Details, HoldOutline, LayerDetails, details
 from nest_crate.core.analysis.probe import probe_silence
 from nest_crate.core.analysis.repeats import compare_repeats
 from nest_crate.core.analysis.ringing import Ringing
-from nest_crate.core.engine import RenderSettings
+from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.sound import Hit, Sound, load_hit, load_sound
 from nest_crate.core.sound.recipe import recipe
 from nest_crate.core.units import hz_to_note, note_name
@@ -56,6 +58,29 @@ def repeats(body: bodies.AuditionRequest) -> Response:
     return make_response(compared.as_dict())
 
 
+@api.post("/contributions", responses={200: bodies.ContributionsBody})
+def contributions(body: bodies.AuditionRequest) -> Response:
+    """What every layer, processor and link changes, each taken away once."""
+    sound, hit, settings = _asked(body)
+    parts = list_contributions(sound, hit, settings, memory=services().stages)
+    listed = []
+    for part in parts:
+        facts = dataclasses.asdict(part)
+        listed.append({**facts, **facts.pop("difference")})
+    return make_response(bodies.ContributionsBody(parts=listed).model_dump())
+
+
+@api.post("/difference", responses={200: bodies.DifferenceBody})
+def compare(body: bodies.DifferenceRequest) -> Response:
+    """How far two states of a sound differ."""
+    sound, hit, settings = _asked(body)
+    memory = services().stages
+    first, second = (
+        render(one, hit, settings, memory=memory) for one in (sound, load_sound(body.other))
+    )
+    return make_response(dataclasses.asdict(difference(first, second)))
+
+
 @api.post("/recipe", responses={200: bodies.RecipeBody})
 def as_list(body: bodies.AuditionRequest) -> Response:
     """The sound as a readable list of every value with its unit."""
@@ -84,6 +109,8 @@ def _layer_body(layer: LayerDetails) -> bodies.LayerDetailsBody:
         note=note,
         cents=cents,
         ringing=_ringing_body(layer.ringing),
+        held_st=layer.held_st,
+        bands_db=[] if layer.bands_db is None else np.round(layer.bands_db, 1).tolist(),
     )
 
 
@@ -107,4 +134,5 @@ def _details_body(looked: Details) -> bodies.DetailsBody:
         ringing=_ringing_body(looked.ringing),
         holds=[_hold_body(hold) for hold in looked.holds],
         moved={target: trace.tolist() for target, trace in looked.moved.items()},
+        held=looked.held,
     )

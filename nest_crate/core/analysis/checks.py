@@ -11,8 +11,10 @@ import math
 from nest_crate.core.analysis.click_checks import check_clicks
 from nest_crate.core.analysis.contribution import contributions_db
 from nest_crate.core.analysis.measures import Measures
+from nest_crate.core.analysis.movement_checks import check_movement
 from nest_crate.core.analysis.remarks import Edit, Mend, Remark
 from nest_crate.core.analysis.tuning_check import check_tuning
+from nest_crate.core.engine import RenderSettings, StageMemory
 from nest_crate.core.engine.settings import Rendering
 from nest_crate.core.sound import FilterProcessor, Hit, Sound
 from nest_crate.core.sound.chains import chain_places
@@ -32,15 +34,23 @@ _OFFSET_BELOW_DB = 26.0
 
 
 def check_sound(
-    sound: Sound, rendering: Rendering, measures: Measures, hit: Hit | None = None
+    sound: Sound,
+    rendering: Rendering,
+    measures: Measures,
+    hit: Hit | None = None,
+    *,
+    memory: StageMemory | None = None,
 ) -> list[Remark]:
     """All remarks on one rendered hit (the sound's own where None), what is wrong first."""
+    hit = sound.hit if hit is None else hit
+    settings = RenderSettings(sample_rate=rendering.audio.sample_rate)
     remarks = [
         *_level(sound, measures),
         *_ending(sound, rendering),
         *_layers(sound, rendering),
         *check_clicks(sound, rendering),
-        *check_tuning(sound, sound.hit if hit is None else hit, rendering, measures),
+        *check_tuning(sound, hit, rendering, measures),
+        *check_movement(sound, hit, settings, memory=memory),
         *_offset(sound, measures),
     ]
     order = {"bad": 0, "warn": 1, "good": 2}

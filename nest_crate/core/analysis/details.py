@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from nest_crate.core.analysis.drawing import Outline, outline
 from nest_crate.core.analysis.reached import landing_hz, reached_pitch_hz, rests
 from nest_crate.core.analysis.ringing import Ringing, ringing
+from nest_crate.core.dsp.resonances import crossover_parts
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine import Rendering, RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.engine.mixing import hit_planner
@@ -20,9 +21,13 @@ from nest_crate.core.engine.sources import base_pitch_hz
 from nest_crate.core.engine.stages import StageRunner
 from nest_crate.core.engine.traces import traces
 from nest_crate.core.sound import Hit, Layer, Sound, ToneSource
+from nest_crate.core.units import SILENCE_DB
 
 __all__ = ["Details", "HoldOutline", "LayerDetails", "details"]
 
+# Bands whose level is followed: what carries a room, the body, the presence, the air.
+BAND_EDGES_HZ = (120.0, 500.0, 2000.0)
+_BAND_COLUMNS = 60
 _TRACK_POINTS = 160
 _OUTLINE_COLUMNS = 200
 TAP_S = 0.03
@@ -43,6 +48,10 @@ class LayerDetails:
     landing_hz: float | None
     ringing: Ringing | None
     rests: bool = False
+    held_st: float | None = None
+    """How far from its own pitch a tone stands at the end of the hold."""
+    bands_db: NDArray[np.float64] | None = None
+    """Peak level over time in each of ``BAND_EDGES_HZ``'s bands, shape (bands, columns)."""
 
 
 @dataclass(frozen=True)
@@ -63,6 +72,8 @@ class Details:
     ringing: Ringing | None
     holds: list[HoldOutline]
     moved: dict[str, NDArray[np.float64]]
+    held: dict[str, float]
+    """Where each moved target stands at the end of the hold, in its own unit."""
 
 
 def details(
@@ -102,18 +113,36 @@ def details(
             )
         )
     moved = traces(sound, hit, settings, memory=memory)
-    return Details(looked, ringing(rendering.audio.samples, rate), holds, moved)
+    held = {
+        target: float(np.interp(hit.hold_s, trace[:, 0], trace[:, 1]))
+        for target, trace in moved.items()
+    }
+    return Details(looked, ringing(rendering.audio.samples, rate), holds, moved, held)
+
+
+def band_levels_db(signal: Signal, sample_rate: int) -> NDArray[np.float64]:
+    """Peak level in each band over time, shape (bands, columns), never below -144 dB."""
+    parts, rest = [], signal
+    for edge_hz in BAND_EDGES_HZ:
+        low, rest = crossover_parts(rest, edge_hz, sample_rate=sample_rate)
+        parts.append(low)
+    parts.append(rest)
+    edges = np.linspace(0, signal.shape[1], _BAND_COLUMNS + 1).round().astype(int)
+    starts = np.minimum(edges[:-1], max(0, signal.shape[1] - 1))
+    peaks = [np.maximum.reduceat(np.abs(part).max(axis=0), starts) for part in parts]
+    return np.asarray(np.maximum(SILENCE_DB, 20.0 * np.log10(np.maximum(peaks, 1e-12))))
 
 
 def _layer_details(
     sound: Sound, layer: Layer, hit: Hit, settings: RenderSettings, signal: Signal
 ) -> LayerDetails:
     rang = ringing(signal, settings.sample_rate)
+    bands_db = band_levels_db(signal, settings.sample_rate)
     if not isinstance(layer.source, ToneSource):
-        return LayerDetails([], None, None, rang)
+        return LayerDetails([], None, None, rang, bands_db=bands_db)
     base_hz = base_pitch_hz(layer.source, hit.note)
     if rang is None:
-        return LayerDetails([], base_hz, None, rang)
+        return LayerDetails([], base_hz, None, rang, bands_db=bands_db)
     expected = _expected_hz(sound, layer, hit, settings, signal.shape[1])
     # As far as it is clearly heard; close together at its start, where the pitch moves most.
     span = np.linspace(0.0, 1.0, _TRACK_POINTS) ** 2
@@ -124,7 +153,10 @@ def _layer_details(
         for t, hz in zip(times_s, reached, strict=True)
         if np.isfinite(hz)
     ]
-    return LayerDetails(track, base_hz, landing_hz(reached), rang, rests(reached))
+    let_go = min(expected.size - 1, round(hit.hold_s * settings.sample_rate))
+    held_st = float(12.0 * np.log2(expected[let_go] / base_hz))
+    landing = landing_hz(reached)
+    return LayerDetails(track, base_hz, landing, rang, rests(reached), held_st, bands_db)
 
 
 def _expected_hz(

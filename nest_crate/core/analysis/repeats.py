@@ -8,12 +8,17 @@ from typing import Any
 import numpy as np
 
 from nest_crate.core.analysis.loudness import integrated_loudness_lufs
+from nest_crate.core.dsp.resonances import crossover_parts
 from nest_crate.core.dsp.signals import Signal, peak
 from nest_crate.core.engine import RenderSettings, StageMemory, render
 from nest_crate.core.sound import Sound
 from nest_crate.core.units import SILENCE_DB, gain_to_db
 
 __all__ = ["Repeats", "compare_repeats"]
+
+
+_LOW_HZ = 120.0
+_QUIET_DB = -60.0
 
 
 @dataclass(frozen=True)
@@ -26,6 +31,8 @@ class Repeats:
     difference_db: float
     peak_spread_db: float
     loudness_spread_db: float
+    low_spread_db: float
+    """Of the level below 120 Hz: whether the sub stays from hit to hit."""
 
     def as_dict(self) -> dict[str, Any]:
         return asdict(self)
@@ -49,7 +56,21 @@ def compare_repeats(
         difference_db=max(differences_db, default=SILENCE_DB),
         peak_spread_db=max(peaks_db) - min(peaks_db),
         loudness_spread_db=max(loudness) - min(loudness),
+        low_spread_db=_spread([_low_db(signal, settings.sample_rate) for signal in signals]),
     )
+
+
+def _spread(levels_db: list[float]) -> float:
+    """Largest less smallest; 0 where nothing is loud enough to be missed."""
+    if max(levels_db) < _QUIET_DB:
+        return 0.0
+    return max(levels_db) - max(_QUIET_DB, min(levels_db))
+
+
+def _low_db(signal: Signal, sample_rate: int) -> float:
+    """Peak level of a signal's part below 120 Hz."""
+    low, _ = crossover_parts(signal, _LOW_HZ, sample_rate=sample_rate)
+    return gain_to_db(peak(low))
 
 
 def _difference_db(first: Signal, second: Signal) -> float:

@@ -97,7 +97,17 @@ def planned_frames(sound: Sound, hit: Hit, settings: RenderSettings) -> tuple[in
     if settings.length_s is not None:
         return max(1, round(settings.length_s * settings.sample_rate)), True
     ends_by_itself = natural_s <= MAX_LENGTH_S
-    return math.ceil(min(natural_s, MAX_LENGTH_S) * settings.sample_rate), ends_by_itself
+    planned_s = min(_rounded_s(natural_s), MAX_LENGTH_S)
+    return math.ceil(planned_s * settings.sample_rate), ends_by_itself
+
+
+def _rounded_s(length_s: float) -> float:
+    """A length rounded up to an eighth of an octave.
+
+    Every stage fills the whole length; so one that is changed a little, and rings a little longer,
+    leaves all that comes before it as it was remembered.
+    """
+    return float(2.0 ** (math.ceil(8.0 * math.log2(length_s) - 1e-9) / 8.0))
 
 
 def note_frames(sound: Sound, played: PlayedNote, start: int, frames: int, rate: int) -> int:

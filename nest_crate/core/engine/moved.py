@@ -57,11 +57,19 @@ class Moved:
     controls: dict[str, Control]
 
     def control(self, path: str, base: float) -> float | Control:
-        """A parameter at the control rate; the number itself where nothing moves it."""
+        """A parameter at the control rate, within its range; the number where nothing moves it."""
+        wanted = self.wanted(path, base)
+        if isinstance(wanted, float) or self.moves.targets is None:
+            return wanted
+        parameter = self.moves.targets[f"{self.moves.part}.{path}"]
+        return np.asarray(np.clip(wanted, parameter.minimum, parameter.maximum))
+
+    def wanted(self, path: str, base: float) -> float | Control:
+        """As ``control``, as far as the links would take it beyond its range too."""
         target = f"{self.moves.part}.{path}"
         links = [link for link in self.moves.links if link.target == target]
         if not links or self.moves.targets is None:
-            return base
+            return float(base)
         shift: Control | float = 0.0
         for link in links:
             value = _bent(self.controls[link.mover], link.bend)
@@ -70,8 +78,7 @@ class Moved:
             shift = shift + link.amount * value
         parameter = self.moves.targets[target]
         octaves = moved_unit(parameter) == "octave"
-        moved = base * np.exp2(shift) if octaves else base + shift
-        return np.asarray(np.clip(moved, parameter.minimum, parameter.maximum))
+        return np.asarray(base * np.exp2(shift) if octaves else base + shift)
 
     def at_frames(self, path: str, base: float, frames: int, start: int = 0) -> float | Control:
         """As ``control``, at every frame from ``start`` on."""

@@ -8,6 +8,7 @@ import numpy as np
 
 from nest_crate.core.dsp.signals import fade_end
 from nest_crate.core.engine.memory import StageMemory
+from nest_crate.core.engine.notes import NOTE_FADE_S
 from nest_crate.core.engine.render import render
 from nest_crate.core.engine.settings import Audio, RenderSettings
 from nest_crate.core.errors import DocumentError, FieldProblem
@@ -82,8 +83,15 @@ def render_phrase(
     longest = round(_LONGEST_S * rate)
     frames = min(longest, max(start + part.samples.shape[1] for start, part in parts))
     mixed = np.zeros((max(part.samples.shape[0] for _, part in parts), frames))
-    for start, part in parts:
-        room = min(part.samples.shape[1], frames - start)
-        if room > 0:
-            mixed[:, start : start + room] += part.samples[:, :room]
+    one_at_a_time = sound.playing.way != "poly"
+    starts = [start for start, _ in parts]
+    for index, (start, part) in enumerate(parts):
+        samples = part.samples[:, : max(0, frames - start)]
+        if one_at_a_time and index + 1 < len(starts):
+            # The next note ends this one.
+            fade = round(NOTE_FADE_S * rate)
+            until = starts[index + 1] - start + fade
+            if until < samples.shape[1]:
+                samples = fade_end(samples[:, :until], fade)
+        mixed[:, start : start + samples.shape[1]] += samples
     return Audio(fade_end(mixed, round(0.01 * rate)), rate)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -14,7 +16,55 @@ from nest_crate.core.engine.settling import base_value, settled
 from nest_crate.core.engine.stages import StageRunner
 from nest_crate.core.sound import Hit, Sound
 
-__all__ = ["traces"]
+__all__ = ["Reached", "reached_values", "traces"]
+
+
+@dataclass(frozen=True)
+class Reached:
+    """``within`` is the parameter as it is reached, ``wanted`` where links would take it beyond
+    its range; (points,) each, at ``time_s``."""
+
+    time_s: NDArray[np.float64]
+    within: NDArray[np.float64]
+    wanted: NDArray[np.float64]
+
+
+def reached_values(
+    sound: Sound,
+    hit: Hit,
+    settings: RenderSettings,
+    *,
+    points: int = 160,
+    memory: StageMemory | None = None,
+) -> dict[str, Reached]:
+    """What links do to every target that is moved, over the hit.
+
+    What is moved once a hit stays where it is put; of several notes the first is told.
+    """
+    if not sound.links:
+        return {}
+    once = settled(sound, hit, settings)
+    frames, _ = planned_frames(once, hit, settings)
+    whole = hit_planner(once, hit, settings, frames)
+    planner = whole.notes[0] if whole.notes else whole
+    runner = StageRunner(memory)
+    followed = {link.target for link in once.links}
+    count = control_points(planner.frames)
+    picked = np.unique(np.linspace(0, count - 1, points).round().astype(int))
+    time_s = picked * CONTROL_FRAMES / settings.sample_rate
+    found = {}
+    for target in dict.fromkeys(link.target for link in sound.links):
+        part, path = target.split(".", 1)
+        base = base_value(once, target)
+        if target in followed:
+            moves = planner.moves(part)
+            moved = moves.read([runner.result(stage) for stage in moves.stages])
+            values = [moved.control(path, base), moved.wanted(path, base)]
+        else:
+            values = [base, base]
+        within, wanted = (np.broadcast_to(np.asarray(one), (count,))[picked] for one in values)
+        found[target] = Reached(time_s, within, wanted)
+    return found
 
 
 def traces(
@@ -25,26 +75,6 @@ def traces(
     points: int = 160,
     memory: StageMemory | None = None,
 ) -> dict[str, NDArray[np.float64]]:
-    """For every target that is moved: (points, 2) of seconds and the value in its own unit.
-
-    What is moved once a hit stays where it is put; of several notes the first is told.
-    """
-    once = settled(sound, hit, settings)
-    frames, _ = planned_frames(once, hit, settings)
-    whole = hit_planner(once, hit, settings, frames)
-    planner = whole.notes[0] if whole.notes else whole
-    runner = StageRunner(memory)
-    followed = {link.target for link in once.links}
-    found = {}
-    for target in dict.fromkeys(link.target for link in sound.links):
-        part, path = target.split(".", 1)
-        if target in followed:
-            moves = planner.moves(part)
-            moved = moves.read([runner.result(stage) for stage in moves.stages])
-            control = np.atleast_1d(moved.control(path, base_value(once, target)))
-        else:
-            control = np.full(control_points(frames), base_value(once, target))
-        picked = np.unique(np.linspace(0, control.size - 1, points).round().astype(int))
-        time_s = picked * CONTROL_FRAMES / settings.sample_rate
-        found[target] = np.stack([time_s, control[picked]], axis=1)
-    return found
+    """For every target that is moved: (points, 2) of seconds and the value in its own unit."""
+    reached = reached_values(sound, hit, settings, points=points, memory=memory)
+    return {key: np.stack([one.time_s, one.within], axis=1) for key, one in reached.items()}

@@ -10,7 +10,10 @@ export interface Sound {
   tempo_bpm: number;
   pitch: Curve;
   layers: Layer[];
+  buses: Bus[];
   main: Main;
+  playing: Playing;
+  pattern: Pattern;
   movers: (
     | CurveMover
     | LfoMover
@@ -79,7 +82,8 @@ export interface Layer {
   follows_pitch: boolean;
   level: Curve1;
   pitch: Curve1;
-  chain: (FilterProcessor | DriveProcessor | CombProcessor)[];
+  chain: (FilterProcessor | DriveProcessor | CombProcessor | FormantProcessor)[];
+  to: string;
 }
 /**
  * One band-limited cycle, repeated at a pitch.
@@ -184,13 +188,13 @@ export interface NoiseSource {
   new_each_hit: boolean;
 }
 /**
- * Another layer acts on this one before its level: by phase, ring or amplitude modulation.
+ * Another layer acts on this one before its level.
  */
 export interface Modulation {
   by: string | null;
-  way: "phase" | "ring" | "amplitude";
+  way: "phase" | "frequency" | "ring" | "amplitude" | "sync";
   /**
-   * Phase: 100 % is one cycle at full scale. Ring and amplitude: 100 % is all of it.
+   * Phase: 100 % is one cycle at full scale; frequency: as much as the pitch itself. Ring, amplitude and sync: 100 % is all of it.
    */
   amount: number;
 }
@@ -234,6 +238,10 @@ export interface FilterProcessor {
    * 100 %: the cutoff goes with the note, and is as set at C4.
    */
   key_follow: number;
+  /**
+   * Saturates what goes in and the resonance itself; full scale stays full scale.
+   */
+  drive_db: number;
 }
 /**
  * Soft saturation, oversampled so that it adds harmonics and nothing else.
@@ -272,11 +280,92 @@ export interface CombProcessor {
   damping_hz: number;
 }
 /**
+ * Two resonances side by side, as a throat makes them; all between them is held back.
+ */
+export interface FormantProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  kind: "formant";
+  first_hz: number;
+  second_hz: number;
+  /**
+   * Quality factor of both.
+   */
+  sharpness: number;
+  second_db: number;
+  /**
+   * Moves both together.
+   */
+  shift_st: number;
+  key_follow: number;
+}
+/**
+ * Layers and other buses meet here. Split, its low and its high part have a chain each.
+ *
+ * ``chain`` works on the whole, or on the high part where the bus is split.
+ */
+export interface Bus {
+  id: string;
+  name: string;
+  to: string;
+  mute: boolean;
+  /**
+   * Low and high part go their own ways and meet again in phase.
+   */
+  split: boolean;
+  crossover_hz: number;
+  low_db: number;
+  high_db: number;
+  level_db: number;
+  chain: (FilterProcessor | DriveProcessor | CombProcessor | FormantProcessor)[];
+  low_chain: (FilterProcessor | DriveProcessor | CombProcessor | FormantProcessor)[];
+}
+/**
  * The main output: every layer's sum goes through this chain.
  */
 export interface Main {
-  chain: (FilterProcessor | DriveProcessor | CombProcessor)[];
+  chain: (FilterProcessor | DriveProcessor | CombProcessor | FormantProcessor)[];
   level_db: number;
+}
+/**
+ * How several notes of a sound go together.
+ */
+export interface Playing {
+  /**
+   * Poly: all sound. Mono: the newest ends the one before. Legato: a note played into another goes on with its curves.
+   */
+  way: "poly" | "mono" | "legato";
+  /**
+   * Time on the way from one note to the next; mono and legato only.
+   */
+  glide_s: number;
+}
+/**
+ * A few notes inside one hit: a roll or a flourish.
+ */
+export interface Pattern {
+  order: "off" | "repeat" | "up" | "down" | "up_down";
+  /**
+   * 0: as many as fit into the hold.
+   */
+  notes: number;
+  /**
+   * Up and down go over so many.
+   */
+  octaves: number;
+  sync: boolean;
+  beats: number;
+  every_s: number;
+  /**
+   * How much of its time a note is held; above 100 % it reaches into the next.
+   */
+  gate: number;
+  /**
+   * Below 0 each note is softer than the one before, above 0 louder; the loudest is as set.
+   */
+  fade_db: number;
 }
 /**
  * A further curve, from -1 to 1, from the start of the hit.
@@ -371,13 +460,19 @@ export interface HoldMover {
   longest_s: number;
 }
 /**
- * The level of a layer, 0 in silence, 1 at full scale.
+ * The level of a layer, 0 in silence, 1 at full scale; or of a pattern of pulses in beats.
  */
 export interface FollowerMover {
   id: string;
   name: string;
   kind: "follower";
-  layer: string;
+  layer: string | null;
+  /**
+   * Levels of the pulses that it follows where it follows no layer.
+   */
+  pulses: number[];
+  beats: number;
+  pulse_s: number;
   attack_s: number;
   release_s: number;
 }
@@ -404,11 +499,19 @@ export interface Link {
   scaled_by: string | null;
 }
 /**
- * One performance of a sound.
+ * One performance of a sound. All its notes are let go at the end of its hold.
  */
 export interface Hit {
   note: number;
   velocity: number;
   hold_s: number;
   number: number;
+  further: FurtherNote[];
+}
+/**
+ * A note beside the hit's own: at once it makes a chord, later it follows.
+ */
+export interface FurtherNote {
+  note: number;
+  at_s: number;
 }

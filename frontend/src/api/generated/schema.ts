@@ -209,6 +209,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/judging/contributions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What every layer, processor and link changes, each taken away once. */
+        post: operations["judging_contributions_contributions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judging/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How far two states of a sound differ. */
+        post: operations["judging_compare_difference_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/judging/recipe": {
         parameters: {
             query?: never;
@@ -548,6 +582,16 @@ export interface components {
             draw_ms: number;
             /** Total Ms */
             total_ms: number;
+            /**
+             * Stages
+             * @description Steps of the render that were looked at
+             */
+            stages: number;
+            /**
+             * Remembered
+             * @description Of these, taken from memory instead of made anew
+             */
+            remembered: number;
         };
         /** AuditionRequest */
         AuditionRequest: {
@@ -574,6 +618,12 @@ export interface components {
              * @default 48000
              */
             sample_rate: number;
+            /**
+             * Listen At
+             * @description Id of a step to listen at instead of the output
+             * @default null
+             */
+            listen_at: string | null;
         };
         /** PhrasesBody */
         PhrasesBody: {
@@ -617,6 +667,13 @@ export interface components {
             moved: {
                 [key: string]: number[][];
             };
+            /**
+             * Held
+             * @description By target: the value at the end of the hold
+             */
+            held: {
+                [key: string]: number;
+            };
         };
         /** HoldOutlineBody */
         HoldOutlineBody: {
@@ -650,6 +707,16 @@ export interface components {
             /** Cents */
             cents: number | null;
             ringing: components["schemas"]["RingingBody"] | null;
+            /**
+             * Held St
+             * @description Semitones from its own pitch at the hold's end
+             */
+            held_st: number | null;
+            /**
+             * Bands Db
+             * @description Peak level over time below 120 Hz, to 500 Hz, to 2 kHz and above
+             */
+            bands_db: number[][];
         };
         /**
          * RingingBody
@@ -698,6 +765,90 @@ export interface components {
             peak_spread_db: number;
             /** Loudness Spread Db */
             loudness_spread_db: number;
+            /** Low Spread Db */
+            low_spread_db: number;
+        };
+        /** ContributionsBody */
+        ContributionsBody: {
+            /** Parts */
+            parts: components["schemas"]["ContributionBody"][];
+        };
+        /** ContributionBody */
+        ContributionBody: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "layer" | "processor" | "link";
+            /**
+             * Id
+             * @description Of the layer or processor; the target of a link
+             */
+            id: string;
+            /**
+             * Name
+             * @description Of a layer; kind of a processor; mover of a link
+             */
+            name: string;
+            /**
+             * Owner
+             * @description Whose chain a processor stands in; id of a link's mover
+             */
+            owner: string;
+            /** Change Db */
+            change_db: number;
+            /** Loudness Db */
+            loudness_db: number;
+            mend: components["schemas"]["MendBody"];
+        };
+        /**
+         * DifferenceBody
+         * @description ``change_db`` is the largest change in any short time and band; loudness this less other.
+         */
+        DifferenceBody: {
+            /** Change Db */
+            change_db: number;
+            /** Loudness Db */
+            loudness_db: number;
+        };
+        /** DifferenceRequest */
+        DifferenceRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Hit
+             * @description The sound's own where null
+             * @default null
+             */
+            hit: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Quality
+             * @default final
+             * @enum {string}
+             */
+            quality: "draft" | "final";
+            /**
+             * Sample Rate
+             * @default 48000
+             */
+            sample_rate: number;
+            /**
+             * Listen At
+             * @description Id of a step to listen at instead of the output
+             * @default null
+             */
+            listen_at: string | null;
+            /**
+             * Other
+             * @description The document that it is compared with
+             */
+            other: {
+                [key: string]: unknown;
+            };
         };
         /** RecipeBody */
         RecipeBody: {
@@ -1406,6 +1557,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RepeatsBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    judging_contributions_contributions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuditionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ContributionsBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    judging_compare_difference_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DifferenceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferenceBody"];
                 };
             };
             /** @description Unprocessable Entity */
