@@ -44,7 +44,7 @@ class AudioPath(BaseModel):
 
 
 @api.post("", responses={200: bodies.AuditionBody})
-def audition(body: bodies.AuditionRequest) -> Response:
+def audition(body: bodies.ListenRequest) -> Response:
     """Render one hit and answer with its measures, checks and drawing data."""
     current_account()
     sound = load_sound(body.document)

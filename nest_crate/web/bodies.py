@@ -146,6 +146,9 @@ class AuditionRequest(_Request):
     hit: dict[str, Any] | None = Field(default=None, description="The sound's own where null")
     quality: Literal["draft", "final"] = "final"
     sample_rate: int = 48000
+
+
+class ListenRequest(AuditionRequest):
     listen_at: str | None = Field(
         default=None, description="Id of a step to listen at instead of the output"
     )

@@ -9,6 +9,7 @@ export type HoldOutline = Schemas["HoldOutlineBody"];
 export type Ringing = Schemas["RingingBody"];
 export type ProbeStep = Schemas["ProbeStepBody"];
 export type RepeatsAnswer = Schemas["RepeatsBody"];
+export type Contribution = Schemas["ContributionBody"];
 export type Mend = Schemas["MendBody"];
 export type Remark = Schemas["RemarkBody"];
 export type Edit = Schemas["EditBody"];
@@ -18,7 +19,16 @@ export type SampleItem = Schemas["SampleBody"];
 export type LibraryItem = Schemas["LibraryBody"];
 export type SoundItem = Schemas["SoundBody"];
 
-export type { Curve, CurvePoint, Hit, Layer, Main, Sound } from "./generated/document";
+export type {
+  Bus,
+  Curve,
+  CurvePoint,
+  FurtherNote,
+  Hit,
+  Layer,
+  Main,
+  Sound,
+} from "./generated/document";
 export type ToneSource = Document.ToneSource;
 export type PartialSet = Document.PartialSet;
 export type Source = Document.Layer["source"];
@@ -60,7 +70,11 @@ export interface Declarations {
   sound: PartDeclaration;
   hit: PartDeclaration;
   layer: PartDeclaration;
+  bus: PartDeclaration;
   main: PartDeclaration;
+  playing: PartDeclaration;
+  pattern: PartDeclaration;
+  further_note: PartDeclaration;
   modulation: PartDeclaration;
   curve_point: PartDeclaration;
   unison: PartDeclaration;
@@ -71,12 +85,6 @@ export interface Declarations {
   link: PartDeclaration;
   /** The pitch of a layer as a target, which is no field of the document. */
   pitch: Parameter;
-  /** What of a part a link may move, by the part's kind. */
-  movable: {
-    layer: Record<string, string[]>;
-    source: Record<string, string[]>;
-    modulation: Record<string, string[]>;
-    processor: Record<string, string[]>;
-    mover: Record<string, string[]>;
-  };
+  /** Numbers that are followed all through a hit, by the part's name; others once a hit. */
+  followed: Record<string, string[]>;
 }

@@ -33,7 +33,7 @@ export class HeldHit {
   private leastS = 0;
 
   constructor(
-    private readonly render: RenderHeld,
+    private render: RenderHeld,
     private readonly gainDb = 0,
   ) {}
 
@@ -95,6 +95,20 @@ export class HeldHit {
       voice.goOnIn(await timed(this.render, holdS), holdS - 0.008);
     } catch {
       voice.stop();
+    }
+  }
+
+  /** Go on in another rendering of the same hit, which differs only from ``atS`` on. */
+  async turn(renderingFrom: (atS: number) => RenderHeld): Promise<void> {
+    const position = this.voice?.position() ?? 0;
+    const atS = Number((position + renderTimeS + 0.02).toFixed(3));
+    this.render = renderingFrom(atS);
+    if (!this.voice || this.released) return;
+    try {
+      const buffer = await timed(this.render, this.heldForS);
+      if (!this.released) this.voice.goOnIn(buffer, atS - 0.002);
+    } catch {
+      // It goes on as it was; the audition says what is wrong.
     }
   }
 

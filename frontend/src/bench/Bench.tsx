@@ -4,7 +4,7 @@ import { Inspector } from "./Inspector";
 import { Checks } from "./judging/Checks";
 import { Lanes } from "./Lanes";
 import { MacroStrip } from "./movers/MacroStrip";
-import { Path } from "./Path";
+import { Path } from "./path/Path";
 import { PlayStrip } from "./playing/PlayStrip";
 import { StaleDialog } from "./StaleDialog";
 import { useAudition } from "./useAudition";

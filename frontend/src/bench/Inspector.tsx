@@ -1,11 +1,16 @@
 import type { Declarations, Processor, Sound } from "../api/types";
 import { CurveSection } from "./curves/CurveSection";
 import { COMMON_PITCH } from "./curves/curveRef";
-import { findProcessor, withLayer, withProcessor } from "./edits";
+import { findProcessor, placeOf, withProcessor } from "./chains";
+import { withLayer } from "./edits";
 import { MoverFields } from "./movers/MoverFields";
 import { PROCESSOR_NAMES } from "./processorNames";
 import { PartFields } from "./PartFields";
-import { ProcessorPicture } from "./ProcessorPicture";
+import { ChanceFields } from "./ChanceFields";
+import { HeldValues } from "./judging/HeldValues";
+import { NotesFields } from "./playing/NotesFields";
+import { BusFields } from "./path/BusFields";
+import { ProcessorPicture } from "./path/ProcessorPicture";
 import { LayerFields } from "./LayerFields";
 import { Section } from "./Section";
 import { edit, useBench } from "./store";
@@ -22,6 +27,8 @@ export function Inspector({ declarations }: { declarations: Declarations }) {
   const processor = selection.kind === "processor" ? findProcessor(sound, selection.id) : undefined;
   const mover =
     selection.kind === "mover" ? sound.movers.find(({ id }) => id === selection.id) : undefined;
+  const bus =
+    selection.kind === "bus" ? sound.buses.find(({ id }) => id === selection.id) : undefined;
   return (
     <aside
       aria-label="Inspector"
@@ -33,10 +40,14 @@ export function Inspector({ declarations }: { declarations: Declarations }) {
         <ProcessorFields key={processor.id} processor={processor} declarations={declarations} />
       ) : mover ? (
         <MoverFields key={mover.id} mover={mover} declarations={declarations} />
+      ) : bus ? (
+        <BusFields key={bus.id} bus={bus} declarations={declarations} />
+      ) : selection.kind === "notes" ? (
+        <NotesFields sound={sound} declarations={declarations} />
       ) : selection.kind === "pitch" ? (
         <CommonPitchFields sound={sound} declarations={declarations} />
       ) : (
-        <MainFields declarations={declarations} />
+        <MainFields sound={sound} declarations={declarations} />
       )}
     </aside>
   );
@@ -104,10 +115,7 @@ function RingTime({ comb }: { comb: Extract<Processor, { kind: "comb" }> }) {
 }
 
 function WhereItStands({ id }: { id: string }) {
-  const owner = useBench(
-    ({ document }) =>
-      document?.layers.find(({ chain }) => chain.some((part) => part.id === id))?.name ?? "main",
-  );
+  const owner = useBench(({ document }) => document && placeOf(document, id)?.name.toLowerCase());
   return <span className="font-sans text-[13px] font-normal text-ink-2">on {owner}</span>;
 }
 
@@ -149,9 +157,7 @@ function CommonPitchFields({ sound, declarations }: { sound: Sound; declarations
   );
 }
 
-function MainFields({ declarations }: { declarations: Declarations }) {
-  const main = useBench((state) => state.document?.main);
-  if (!main) return null;
+function MainFields({ sound, declarations }: { sound: Sound; declarations: Declarations }) {
   return (
     <>
       <h2 className="font-title text-[16px] font-semibold">Main output</h2>
@@ -161,12 +167,16 @@ function MainFields({ declarations }: { declarations: Declarations }) {
           owner="Main"
           partId="main"
           declaration={declarations.main}
-          part={main}
+          part={sound.main}
           onChange={(label, patch, how) =>
-            edit(label, (sound) => ({ ...sound, main: { ...sound.main, ...patch } }), how)
+            edit(label, (now) => ({ ...now, main: { ...now.main, ...patch } }), how)
           }
         />
       </Section>
+      <Section title="Chance">
+        <ChanceFields sound={sound} />
+      </Section>
+      <HeldValues sound={sound} declarations={declarations} />
     </>
   );
 }

@@ -6,6 +6,7 @@ import { withLayer } from "./edits";
 import { HoldsSection } from "./judging/HoldsSection";
 import { ModulationFields } from "./movers/ModulationFields";
 import { PartFields } from "./PartFields";
+import { RouteMenu } from "./path/RouteMenu";
 import { Section } from "./Section";
 import { edit, type InspectorTab, showTab, useBench } from "./store";
 import { ToneFields } from "./ToneFields";
@@ -94,6 +95,8 @@ function SourceLeaf({ layer, declarations }: Props) {
         owner={layer.name}
         declaration={declarations.sources[source.kind]}
         part={source}
+        partId={layer.id}
+        path="source."
         onChange={patchSource}
         disabled={(name) => name === "rate_hz" && source.texture === "even"}
       />
@@ -121,8 +124,14 @@ function CurveLeaf({ layer, declarations }: Props) {
 }
 
 function OutputLeaf({ layer, declarations }: Props) {
+  const sound = useBench((state) => state.document);
   return (
     <Section title="Output of the layer">
+      {sound && (
+        <div className="mb-1 flex min-h-6 items-center justify-between">
+          Goes to <RouteMenu sound={sound} part={layer} />
+        </div>
+      )}
       <PartFields
         owner={layer.name}
         partId={layer.id}

@@ -1,3 +1,4 @@
+import { Ear, X } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import type { AuditionAnswer } from "../api/types";
 import { loadAudio, playPosition, usePlayer } from "../audio/player";
@@ -9,6 +10,7 @@ import { spectrogramImage } from "../ui/spectrogramImage";
 import { useTheme } from "../ui/theme";
 import type { TimeScale } from "../ui/timeScale";
 import { LABEL_WIDTH } from "./Lanes";
+import { listenAt, stepName } from "./path/listening";
 import { useBench } from "./store";
 import { auditionUrl } from "./useAudition";
 
@@ -21,7 +23,7 @@ export function ResultRow({ scale }: { scale: TimeScale }) {
   return (
     <div className="flex border-b border-line-strong" style={{ height: HEIGHT }}>
       <div className="shrink-0 border-r border-line px-3 py-2" style={{ width: LABEL_WIDTH }}>
-        <h2 className="mb-1 font-semibold">Result</h2>
+        <ResultTitle />
         {audition && <Figures audition={audition} />}
         {problem && (
           <p role="alert" className="mt-1 text-[11px] text-bad">
@@ -34,6 +36,31 @@ export function ResultRow({ scale }: { scale: TimeScale }) {
         <Playhead scale={scale} />
       </div>
     </div>
+  );
+}
+
+/** "Result", or the step of the path that is heard instead, with the way back. */
+function ResultTitle() {
+  const step = useBench(({ document, listenAt: at }) =>
+    document && at !== null ? stepName(document, at) : null,
+  );
+  if (step === null) return <h2 className="mb-1 font-semibold">Result</h2>;
+  return (
+    <h2 className="mb-1 flex items-center gap-1 font-semibold text-action" role="status">
+      <Ear size={13} aria-hidden className="shrink-0" />
+      <span className="min-w-0 flex-1 truncate" title={`Heard after ${step}`}>
+        {step}
+      </span>
+      <button
+        type="button"
+        aria-label="Hear the output again"
+        title="Hear the output again"
+        className="grid size-6 place-items-center rounded-sm hover:bg-band"
+        onClick={() => listenAt(null)}
+      >
+        <X size={12} aria-hidden />
+      </button>
+    </h2>
   );
 }
 
@@ -57,8 +84,11 @@ function Figures({ audition }: { audition: AuditionAnswer }) {
       measures.fundamental_hz === null ? "–" : formatValue(measures.fundamental_hz, "Hz"),
     ],
   ];
+  const { took } = audition;
+  const made = took.stages - took.remembered;
+  const timing = `Rendered in ${took.render_ms.toFixed(1)} ms: ${made} steps made, ${took.remembered} remembered. Measured in ${took.measure_ms.toFixed(0)} ms.`;
   return (
-    <dl className="grid grid-cols-[auto_1fr] gap-x-1 gap-y-0.5">
+    <dl title={timing} className="grid grid-cols-[auto_1fr] gap-x-1 gap-y-0.5">
       {rows.map(([name, value]) => (
         <div key={name} className="contents">
           <dt className="text-[11.5px] text-ink-2">{name}</dt>

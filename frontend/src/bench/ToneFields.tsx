@@ -83,6 +83,8 @@ export function ToneFields(props: Props) {
           declaration={declaration}
           part={source}
           only={PITCH}
+          partId={layerId}
+          path="source."
           onChange={onChange}
           disabled={disabled}
         />
@@ -105,6 +107,8 @@ export function ToneFields(props: Props) {
           owner={`${owner}, unison`}
           declaration={declarations.unison}
           part={source.unison}
+          partId={layerId}
+          path="source.unison."
           onChange={patchPart("unison")}
           disabled={(name) => name !== "voices" && source.unison.voices === 1}
         />

@@ -1,16 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Curve } from "../api/types";
 import { curveOutline, withNewPoint, withoutPoint, withPoint } from "./curves/curveEdits";
-import {
-  emptySound,
-  freshId,
-  movedInChain,
-  newLayer,
-  newProcessor,
-  withDuplicate,
-  withEdits,
-  withLayerMoved,
-} from "./edits";
+import { emptySound, freshId, newLayer, withDuplicate, withEdits, withLayerMoved } from "./edits";
 import { edit, openDocument, redo, undo, useBench } from "./store";
 
 const curve = (times: number[], release: number[] = []): Curve => {
@@ -57,14 +48,6 @@ describe("sounds", () => {
     const more = { ...sound, layers: [...sound.layers, newLayer(sound, "tone")] };
     expect(new Set(more.layers.map((layer) => layer.id)).size).toBe(2);
     expect(freshId(more, "tone")).toBe("tone-3");
-  });
-
-  it("moves processors within their chain only", () => {
-    const sound = emptySound("Test");
-    const chain = (["filter", "drive"] as const).map((kind) => newProcessor(sound, kind));
-    expect(movedInChain(chain, "drive-1", -1).map(({ kind }) => kind)).toEqual(["drive", "filter"]);
-    expect(movedInChain(chain, "drive-1", 1)).toBe(chain);
-    expect(movedInChain(chain, "unknown", 1)).toBe(chain);
   });
 
   it("duplicates a layer below it with ids of its own, and moves it", () => {

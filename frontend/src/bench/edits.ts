@@ -9,6 +9,7 @@ import type {
   Source,
 } from "../api/types";
 import { PIGMENT_ORDER } from "../ui/pigments";
+import { allProcessors } from "./chains";
 
 /** Pure changes of a sound document: each gives a new document, or the same where nothing changes. */
 
@@ -19,32 +20,12 @@ export function withLayer(sound: Sound, id: string, change: (layer: Layer) => La
   };
 }
 
-export function withProcessor(
-  sound: Sound,
-  id: string,
-  change: (processor: Processor) => Processor,
-): Sound {
-  const changed = (chain: Processor[]) =>
-    chain.map((part) => (part.id === id ? change(part) : part));
-  return {
-    ...sound,
-    layers: sound.layers.map((layer) => ({ ...layer, chain: changed(layer.chain) })),
-    main: { ...sound.main, chain: changed(sound.main.chain) },
-  };
-}
-
-/** The processor of an id, in whichever chain it stands. */
-export function findProcessor(sound: Sound, id: string): Processor | undefined {
-  return [sound.main.chain, ...sound.layers.map(({ chain }) => chain)]
-    .flat()
-    .find((part) => part.id === id);
-}
-
 /** An id that no part of the sound has yet. */
 export function freshId(sound: Sound, stem: string): string {
   const used = new Set([
-    ...sound.layers.flatMap((layer) => [layer.id, ...layer.chain.map((part) => part.id)]),
-    ...sound.main.chain.map((part) => part.id),
+    ...sound.layers.map(({ id }) => id),
+    ...sound.buses.map(({ id }) => id),
+    ...allProcessors(sound).map(({ id }) => id),
     ...sound.movers.map(({ id }) => id),
   ]);
   let number = 1;
@@ -138,8 +119,20 @@ export function newLayer(sound: Sound, kind: Source["kind"]): Layer {
         : curveOf([point(0, 0), point(0.002, 1)], [point(0.06, 0, 3)]),
     pitch: curveOf([point(0, 0)]),
     chain: [],
+    to: "main",
   };
 }
+
+const PATTERN: Sound["pattern"] = {
+  order: "off",
+  notes: 4,
+  octaves: 1,
+  sync: true,
+  beats: 0.25,
+  every_s: 0.1,
+  gate: 0.8,
+  fade_db: 0,
+};
 
 export function emptySound(name: string): Sound {
   const sound: Sound = {
@@ -149,10 +142,13 @@ export function emptySound(name: string): Sound {
     tempo_bpm: 120,
     pitch: curveOf([point(0, 0)]),
     layers: [],
+    buses: [],
     main: { chain: [], level_db: 0 },
+    playing: { way: "poly", glide_s: 0 },
+    pattern: PATTERN,
     movers: [],
     links: [],
-    hit: { note: 48, velocity: 100, hold_s: 0.25, number: 1 },
+    hit: { note: 48, velocity: 100, hold_s: 0.25, number: 1, further: [] },
   };
   return { ...sound, layers: [newLayer(sound, "tone")] };
 }
@@ -170,6 +166,18 @@ export function newProcessor(sound: Sound, kind: Processor["kind"]): Processor {
         resonance: 0.707,
         gain_db: 0,
         key_follow: 0,
+        drive_db: 0,
+      };
+    case "formant":
+      return {
+        ...common,
+        kind,
+        first_hz: 650,
+        second_hz: 1100,
+        sharpness: 8,
+        second_db: -3,
+        shift_st: 0,
+        key_follow: 0,
       };
     case "drive":
       return { ...common, kind, drive_db: 6 };
@@ -185,27 +193,6 @@ export function newProcessor(sound: Sound, kind: Processor["kind"]): Processor {
         damping_hz: 12000,
       };
   }
-}
-
-/** The chain of a layer, or of the main output where no layer is named. */
-export function chainOf(sound: Sound, layerId: string | null): Processor[] {
-  if (layerId === null) return sound.main.chain;
-  return sound.layers.find(({ id }) => id === layerId)?.chain ?? [];
-}
-
-export function withChain(sound: Sound, chain: Processor[], layerId: string | null = null): Sound {
-  if (layerId !== null) return withLayer(sound, layerId, (layer) => ({ ...layer, chain }));
-  return { ...sound, main: { ...sound.main, chain } };
-}
-
-/** The chain with one processor moved by some places; the same where it cannot move. */
-export function movedInChain(chain: Processor[], id: string, places: number): Processor[] {
-  const from = chain.findIndex((part) => part.id === id);
-  const to = from + places;
-  const part = chain[from];
-  if (!part || to < 0 || to >= chain.length) return chain;
-  const rest = chain.filter((_, index) => index !== from);
-  return [...rest.slice(0, to), part, ...rest.slice(to)];
 }
 
 /** A copy of a layer right below it, with ids of its own. */
@@ -234,6 +221,23 @@ export function withLayerMoved(sound: Sound, id: string, places: number): Sound 
   if (!layer || to < 0 || to >= sound.layers.length) return sound;
   const rest = sound.layers.filter((_, index) => index !== from);
   return { ...sound, layers: [...rest.slice(0, to), layer, ...rest.slice(to)] };
+}
+
+/** A sound that an older page kept, with what has come to documents since at its default. */
+export function completed(kept: Sound): Sound {
+  const plain = emptySound(kept.name);
+  const whole = { ...plain, ...kept, hit: { ...plain.hit, ...kept.hit } };
+  const chain = (parts: Processor[]) =>
+    parts.map((part) => ({ ...newProcessor(plain, part.kind), ...part }) as Processor);
+  return {
+    ...whole,
+    layers: kept.layers.map((layer) => ({
+      ...layer,
+      to: layer.to ?? "main",
+      chain: chain(layer.chain),
+    })),
+    main: { ...kept.main, chain: chain(kept.main.chain) },
+  };
 }
 
 type Container = Record<string, unknown>;

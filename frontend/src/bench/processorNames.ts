@@ -4,4 +4,5 @@ export const PROCESSOR_NAMES: Record<Processor["kind"], string> = {
   filter: "Filter",
   drive: "Drive",
   comb: "Comb",
+  formant: "Formants",
 };

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { AuditionAnswer, DetailsAnswer, Sound } from "../api/types";
+import type { AuditionAnswer, Contribution, DetailsAnswer, Sound } from "../api/types";
 import type { TimeView } from "../ui/timeScale";
 import type { PointAddress } from "./curves/curveEdits";
 import type { CurveName } from "./curves/curveRef";
@@ -10,7 +10,9 @@ export type Selection =
   | { kind: "layer"; id: string }
   | { kind: "processor"; id: string }
   | { kind: "mover"; id: string }
+  | { kind: "bus"; id: string }
   | { kind: "pitch" }
+  | { kind: "notes" }
   | { kind: "main" };
 
 /** The leaves of a layer's inspector. */
@@ -66,6 +68,12 @@ export interface BenchState {
   auditionProblem: string | null;
   /** The closer look at what is shown; null until it has come. */
   details: DetailsAnswer | null;
+  /** Id of the step of the path that is heard instead of the output. */
+  listenAt: string | null;
+  /** Steps that are switched off and on are heard equally loud. */
+  matchSwitched: boolean;
+  /** What each part changes, as it was measured of a document. */
+  contributions: { document: Sound; parts: Contribution[] } | null;
 }
 
 export const useBench = create<BenchState>(() => ({
@@ -86,6 +94,9 @@ export const useBench = create<BenchState>(() => ({
   shown: null,
   auditionProblem: null,
   details: null,
+  listenAt: null,
+  matchSwitched: false,
+  contributions: null,
 }));
 
 const LONGEST_HISTORY = 2000;
@@ -109,6 +120,8 @@ export function openDocument(opened: OpenedSound, version: number, document: Sou
     shown: null,
     auditionProblem: null,
     details: null,
+    listenAt: null,
+    contributions: null,
   });
 }
 

@@ -3,8 +3,9 @@ import { asked } from "../api/asked";
 import { ApiError, answered, api } from "../api/client";
 import type { Sound } from "../api/types";
 import { loadAudio, play } from "../audio/player";
-import { matchingGainDb } from "./judging/pinStore";
 import { lookClosely } from "./judging/lookClosely";
+import { stepName } from "./path/listening";
+import { playbackGainDb } from "./path/switching";
 import { useBench } from "./store";
 
 const DRAFT_EVERY_MS = 80;
@@ -17,6 +18,8 @@ interface Wish {
   document: Sound;
   quality: Quality;
   listen: boolean;
+  /** Id of the step that is heard instead of the output. */
+  at: string | null;
 }
 
 /**
@@ -60,12 +63,14 @@ class Auditioner {
     });
   }
 
-  private async render({ document, quality, listen }: Wish): Promise<void> {
+  private async render({ document, quality, listen, at }: Wish): Promise<void> {
     try {
-      const answer = await answered(api.POST("/api/auditions", { body: asked(document, quality) }));
+      const body = { ...asked(document, quality), listen_at: at };
+      const answer = await answered(api.POST("/api/auditions", { body }));
       const audio = await loadAudio(auditionUrl(answer.digest));
       if (this.waiting?.quality === "final") return;
-      if (listen) play(audio, answer.digest, matchingGainDb(answer.measures.loudness_lufs));
+      if (listen)
+        play(audio, answer.digest, playbackGainDb(document, answer.measures.loudness_lufs));
       useBench.setState({ audition: answer, shown: document, auditionProblem: null });
       if (quality === "final") void lookClosely(document);
     } catch (error) {
@@ -73,7 +78,7 @@ class Auditioner {
       useBench.setState({ auditionProblem: reason });
       const passing = error instanceof ApiError && (error.status === 0 || error.status >= 500);
       if (passing && !this.stopped)
-        await this.pauseBeforeRetry({ document, quality, listen: false });
+        await this.pauseBeforeRetry({ document, quality, listen: false, at });
     }
   }
 
@@ -90,15 +95,20 @@ export function useAudition(): void {
     const auditioner = new Auditioner();
     let first = true;
     const look = () => {
-      const { document, gesture, listen } = useBench.getState();
+      const { document, gesture, listen, listenAt } = useBench.getState();
       if (!document) return;
-      auditioner.ask({ document, quality: gesture ? "draft" : "final", listen: listen && !first });
+      // A step that was removed meanwhile is no place to listen at.
+      const at = listenAt !== null && stepName(document, listenAt) !== null ? listenAt : null;
+      if (at !== listenAt) useBench.setState({ listenAt: null });
+      const quality = gesture ? "draft" : "final";
+      auditioner.ask({ document, quality, listen: listen && !first, at });
       first = false;
     };
     look();
     const leave = useBench.subscribe((state, before) => {
       if (state.opened?.id !== before.opened?.id) first = true;
-      if (state.document !== before.document || (before.gesture && !state.gesture)) look();
+      const another = state.document !== before.document || state.listenAt !== before.listenAt;
+      if (another || (before.gesture && !state.gesture)) look();
     });
     return () => {
       leave();

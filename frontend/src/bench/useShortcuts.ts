@@ -1,10 +1,10 @@
 import { useEffect } from "react";
-import { findProcessor, withProcessor } from "./edits";
 import { goToPin } from "./judging/PinnedStates";
 import { allNotesOff, noteOff, noteOfKey, noteOn, shiftOctave } from "./playing/keys";
 import { letGo, playHeld } from "./playing/playBench";
+import { switchProcessor } from "./path/switching";
 import { zoomBy, zoomToSelection, zoomToStart } from "./Ruler";
-import { edit, redo, select, setView, takeInHand, undo, useBench } from "./store";
+import { redo, select, setView, takeInHand, undo, useBench } from "./store";
 
 function isTyping(target: EventTarget | null): boolean {
   return (
@@ -20,13 +20,8 @@ const isTicking = (target: EventTarget | null) =>
   target instanceof HTMLInputElement && target.type === "checkbox";
 
 function switchSelected(): void {
-  const { selection, document } = useBench.getState();
-  if (selection.kind !== "processor") return;
-  const part = document && findProcessor(document, selection.id);
-  if (part)
-    edit(`${part.kind} ${part.on ? "off" : "on"}`, (sound) =>
-      withProcessor(sound, part.id, (now) => ({ ...now, on: !now.on })),
-    );
+  const { selection } = useBench.getState();
+  if (selection.kind === "processor") switchProcessor(selection.id);
 }
 
 function selectLayer(index: number): void {

@@ -593,8 +593,8 @@ export interface components {
              */
             remembered: number;
         };
-        /** AuditionRequest */
-        AuditionRequest: {
+        /** ListenRequest */
+        ListenRequest: {
             /** Document */
             document: {
                 [key: string]: unknown;
@@ -624,6 +624,32 @@ export interface components {
              * @default null
              */
             listen_at: string | null;
+        };
+        /** AuditionRequest */
+        AuditionRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Hit
+             * @description The sound's own where null
+             * @default null
+             */
+            hit: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Quality
+             * @default final
+             * @enum {string}
+             */
+            quality: "draft" | "final";
+            /**
+             * Sample Rate
+             * @default 48000
+             */
+            sample_rate: number;
         };
         /** PhrasesBody */
         PhrasesBody: {
@@ -836,12 +862,6 @@ export interface components {
              * @default 48000
              */
             sample_rate: number;
-            /**
-             * Listen At
-             * @description Id of a step to listen at instead of the output
-             * @default null
-             */
-            listen_at: string | null;
             /**
              * Other
              * @description The document that it is compared with
@@ -1348,7 +1368,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AuditionRequest"];
+                "application/json": components["schemas"]["ListenRequest"];
             };
         };
         responses: {

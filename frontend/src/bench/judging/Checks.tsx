@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Mend, Remark } from "../../api/types";
 import { withEdits } from "../edits";
 import { edit, useBench } from "../store";
+import { ContributionButton } from "./ContributionDialog";
 import { dismiss, showDismissed, usePins } from "./pinStore";
 import { ProbeDialog } from "./ProbeDialog";
 import { Repeats } from "./Repeats";
@@ -46,6 +47,7 @@ export function Checks() {
             {hidden} dismissed: show
           </button>
         )}
+        <ContributionButton />
         <Repeats />
       </div>
       <ul className="grid min-h-0 flex-1 content-start overflow-y-auto">

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import type { Declarations, Sound } from "../../api/types";
 import { ActionMenu } from "../../ui/ActionMenu";
 import { playBench } from "../playing/playBench";
+import { completed } from "../edits";
 import { edit, useBench } from "../store";
 import { mixedSound } from "./mixing";
 import { type Pin, PIN_COUNT, pinsOf, setPin, usePins } from "./pinStore";
@@ -19,7 +20,12 @@ export function goToPin(place: number): void {
   const pin = pinsOf(usePins.getState())[place];
   if (!pin) return;
   if (useBench.getState().document === pin.document) void playBench();
-  else edit(`State ${place + 1}`, () => pin.document);
+  else {
+    // A pin may be older than the program; once completed it is the one that is compared with.
+    const document = "buses" in pin.document ? pin.document : completed(pin.document);
+    if (document !== pin.document) setPin(place, { ...pin, document });
+    edit(`State ${place + 1}`, () => document);
+  }
 }
 
 /** The loudness of a pinned state is known once it was heard. */

@@ -14,7 +14,9 @@ function wordsOf(compared: RepeatsAnswer): string {
   if (compared.identical) return `${compared.hits} hits: all the same`;
   const peak = formatValue(compared.peak_spread_db, "dB").replace("+", "");
   const loudness = compared.loudness_spread_db.toFixed(1);
-  return `${compared.hits} hits differ: peak ${peak}, loudness ${loudness} LU`;
+  const differ = `${compared.hits} hits differ: peak ${peak}, loudness ${loudness} LU`;
+  if (compared.low_spread_db <= 6) return differ;
+  return `${differ}. The low end comes and goes by ${compared.low_spread_db.toFixed(1)} dB`;
 }
 
 /** Render eight hits in a row and say how far they differ. */
@@ -41,7 +43,7 @@ export function Repeats() {
         type="button"
         disabled={busy}
         title="Render eight hits in a row and see how far they differ"
-        className="ml-auto min-h-6 rounded-sm px-1.5 text-[11.5px] text-action hover:bg-band"
+        className="min-h-6 rounded-sm px-1.5 text-[11.5px] text-action hover:bg-band"
         onClick={() => void compare()}
       >
         Compare 8 hits

@@ -32,13 +32,18 @@ const declarations: Declarations = {
   link: part(),
   modulation: part(),
   pitch: parameter("pitch_st", "Pitch", "st"),
-  movable: { layer: { "": ["level_db"] }, source: {}, modulation: {}, processor: {}, mover: {} },
+  followed: { layer: ["level_db"] },
+  bus: part(parameter("level_db", "Bus level", "dB")),
+  playing: part(),
+  pattern: part(),
+  further_note: part(),
   movers: { lfo: part(parameter("rate_hz", "Rate", "Hz")) } as Declarations["movers"],
   sources: { tone: part(parameter("transpose_st", "Transpose", "st")), noise: part() },
   processors: {
     filter: part(parameter("cutoff_hz", "Cutoff", "Hz")),
     drive: part(parameter("level_db", "Output level", "dB")),
     comb: part(),
+    formant: part(),
   },
 };
 

@@ -10,6 +10,7 @@ import type {
 import { formatValue } from "../../ui/units";
 import { movedUnit, sameLink } from "../movers/moverEdits";
 import { targetsOf } from "../movers/targets";
+import { chainPlaces } from "../chains";
 import { PROCESSOR_NAMES } from "../processorNames";
 import { curveDifferences } from "./curveDifferences";
 
@@ -18,7 +19,7 @@ const isTree = (value: unknown): value is Tree =>
   typeof value === "object" && value !== null && !Array.isArray(value);
 
 /** What has an order or an identity of its own and is compared as a list, and what says nothing. */
-const PARTS = ["id", "chain", "layers", "movers", "links", "schema_version"];
+const PARTS = ["id", "chain", "low_chain", "layers", "buses", "movers", "links", "schema_version"];
 
 type Named = Map<string, Parameter>;
 
@@ -92,12 +93,14 @@ export function differences(before: Sound, after: Sound, declarations: Declarati
   compare("Main", { ...before.main }, { ...after.main }, named(main));
   compareLists(before.layers, after.layers, (one) => one.name, layers);
   const chainName = (part: Processor) => PROCESSOR_NAMES[part.kind];
-  for (const layer of after.layers) {
-    const old = before.layers.find(({ id }) => id === layer.id);
-    const name = (part: Processor) => `${layer.name} ${chainName(part)}`;
-    compareLists(old?.chain ?? layer.chain, layer.chain, name, processors);
+  compareLists(before.buses, after.buses, ({ name }) => name, named(declarations.bus));
+  const was = chainPlaces(before);
+  for (const place of chainPlaces(after)) {
+    const name = (part: Processor) =>
+      place.ref === "main" ? chainName(part) : `${place.name} ${chainName(part)}`;
+    const old = was.find(({ ref }) => ref === place.ref)?.chain ?? place.chain;
+    compareLists(old, place.chain, name, processors);
   }
-  compareLists(before.main.chain, after.main.chain, chainName, processors);
   compareLists(before.movers, after.movers, ({ name }) => name, movers);
   compareLinks(before, after, words, declarations);
   return words;

@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import declared from "../../../../docs/declarations.json";
 import type { Declarations, Sound } from "../../api/types";
-import { emptySound, newLayer, newProcessor, withChain, withLayer } from "../edits";
+import { emptySound, newLayer, newProcessor, withLayer } from "../edits";
+import { withChain } from "../chains";
 import { mixedSound } from "./mixing";
 
 const declarations = declared as unknown as Declarations;
@@ -62,8 +63,8 @@ describe("mixing two states", () => {
     const filter = newProcessor(start, "filter");
     const steep = { ...filter, slope_db: 24 } as typeof filter;
     const mixed = mixedSound(
-      withChain(start, [filter]),
-      withChain(start, [steep]),
+      withChain(start, [filter], "main"),
+      withChain(start, [steep], "main"),
       0.4,
       declarations,
     );

@@ -1,6 +1,7 @@
 import type { Mover } from "../../api/types";
-import { playDocument } from "../playing/playBench";
+import { playInRow } from "../playing/playInRow";
 import { edit, select, useBench } from "../store";
+import { LearnButton } from "./LearnButton";
 import { withMover } from "./moverEdits";
 
 type Macro = Extract<Mover, { kind: "macro" }>;
@@ -21,17 +22,12 @@ export function MacroStrip() {
   );
 }
 
-const pause = (ms: number) => new Promise((done) => window.setTimeout(done, ms));
-
 /** The sound with the macro at 0, 50 and 100 %, one after the other. */
 async function hearRange(id: string): Promise<void> {
-  const { document, audition } = useBench.getState();
+  const { document } = useBench.getState();
   if (!document) return;
-  const lengthMs = Math.min(4000, (audition?.measures.length_s ?? 1) * 1000);
-  for (const value of [0, 0.5, 1]) {
-    await playDocument(withMover(document, id, (now) => ({ ...now, value }) as Mover));
-    await pause(lengthMs + 120);
-  }
+  const at = (value: number) => withMover(document, id, (now) => ({ ...now, value }) as Mover);
+  await playInRow([0, 0.5, 1].map(at));
 }
 
 function MacroSlider({ macro }: { macro: Macro }) {
@@ -74,6 +70,7 @@ function MacroSlider({ macro }: { macro: Macro }) {
       >
         0/50/100
       </button>
+      <LearnButton macro={macro} />
     </span>
   );
 }

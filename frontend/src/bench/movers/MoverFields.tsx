@@ -23,7 +23,9 @@ export function MoverFields({ mover, declarations }: Props) {
       how,
     );
   const needless = (name: string) =>
-    "sync" in mover && ((name === "rate_hz" && mover.sync) || (name === "beats" && !mover.sync));
+    ("sync" in mover &&
+      ((name === "rate_hz" && mover.sync) || (name === "beats" && !mover.sync))) ||
+    (mover.kind === "follower" && mover.layer !== null && ["beats", "pulse_s"].includes(name));
   const rename = (name: string) => {
     const next = name.trim().slice(0, 60);
     if (next !== "" && next !== mover.name) change(`${mover.name}: named ${next}`, { name: next });
@@ -61,6 +63,13 @@ export function MoverFields({ mover, declarations }: Props) {
       <MoverLinks mover={mover} declarations={declarations} />
       <Section title="Settings">
         {mover.kind === "follower" && <Followed mover={mover} />}
+        {mover.kind === "follower" && mover.layer === null && (
+          <StepBars
+            values={mover.pulses}
+            lowest={0}
+            onChange={(pulses, how) => change(`${mover.name}: pulses drawn`, { pulses }, how)}
+          />
+        )}
         {mover.kind === "steps" && (
           <StepBars
             values={mover.values}
@@ -102,13 +111,14 @@ function Followed({ mover }: { mover: Extract<Mover, { kind: "follower" }> }) {
       Follows
       <select
         className="h-6 rounded-sm border border-line-strong bg-sheet px-1 text-[12px]"
-        value={mover.layer}
+        value={mover.layer ?? ""}
         onChange={({ target }) =>
-          edit(`${mover.name}: follows another layer`, (sound) =>
-            withMover(sound, mover.id, (now) => ({ ...now, layer: target.value }) as Mover),
+          edit(`${mover.name}: follows ${target.value ? "a layer" : "pulses"}`, (sound) =>
+            withMover(sound, mover.id, (now) => ({ ...now, layer: target.value || null }) as Mover),
           )
         }
       >
+        <option value="">a pattern of pulses</option>
         {layers?.map(({ id, name }) => (
           <option key={id} value={id}>
             {name}

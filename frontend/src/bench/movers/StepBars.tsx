@@ -3,6 +3,8 @@ import { useRef, useState } from "react";
 
 interface Props {
   values: number[];
+  /** The least a step can be: -1, or 0 for bars that only go up. */
+  lowest?: -1 | 0;
   onChange: (values: number[], how: { gesture: string; moving: boolean }) => void;
 }
 
@@ -11,17 +13,18 @@ const HEIGHT = 64;
 const MOST = 64;
 
 /** Steps as bars around 0, drawn by dragging across or set by keys. */
-export function StepBars({ values, onChange }: Props) {
+export function StepBars({ values, lowest = -1, onChange }: Props) {
   const gesture = useRef<string | null>(null);
   const [step, setStep] = useState(0);
   const width = WIDTH / values.length;
+  const zero = lowest === 0 ? HEIGHT : HEIGHT / 2;
   const draw = (event: React.PointerEvent, moving: boolean) => {
     if (!gesture.current) return;
     const box = event.currentTarget.getBoundingClientRect();
     const at = Math.floor(((event.clientX - box.left) / box.width) * values.length);
     const place = Math.min(values.length - 1, Math.max(0, at));
-    const level = 1 - (2 * (event.clientY - box.top)) / box.height;
-    const value = Math.round(Math.min(1, Math.max(-1, level)) * 100) / 100;
+    const level = 1 - ((1 - lowest) * (event.clientY - box.top)) / box.height;
+    const value = Math.round(Math.min(1, Math.max(lowest, level)) * 100) / 100;
     setStep(place);
     onChange(
       values.map((own, n) => (n === place ? value : own)),
@@ -36,7 +39,7 @@ export function StepBars({ values, onChange }: Props) {
     if (sideways !== undefined)
       return setStep(Math.min(values.length - 1, Math.max(0, step + sideways)));
     const now = values[step] ?? 0;
-    const value = Math.round(Math.min(1, Math.max(-1, now + (upward ?? 0))) * 100) / 100;
+    const value = Math.round(Math.min(1, Math.max(lowest, now + (upward ?? 0))) * 100) / 100;
     onChange(
       values.map((own, n) => (n === step ? value : own)),
       { gesture: `step-${step}`, moving: false },
@@ -55,7 +58,7 @@ export function StepBars({ values, onChange }: Props) {
         role="slider"
         tabIndex={0}
         aria-label="Steps"
-        aria-valuemin={-100}
+        aria-valuemin={lowest * 100}
         aria-valuemax={100}
         aria-valuenow={Math.round((values[step] ?? 0) * 100)}
         aria-valuetext={`Step ${step + 1}: ${Math.round((values[step] ?? 0) * 100)} %`}
@@ -73,14 +76,14 @@ export function StepBars({ values, onChange }: Props) {
           gesture.current = null;
         }}
       >
-        <line x1={0} x2={WIDTH} y1={HEIGHT / 2} y2={HEIGHT / 2} stroke="var(--line-strong)" />
+        <line x1={0} x2={WIDTH} y1={zero} y2={zero} stroke="var(--line-strong)" />
         {values.map((value, n) => (
           <rect
             key={n}
             x={n * width + 1}
             width={Math.max(1, width - 2)}
-            y={HEIGHT / 2 - Math.max(0, value) * (HEIGHT / 2)}
-            height={Math.max(1, Math.abs(value) * (HEIGHT / 2))}
+            y={zero - Math.max(0, value) * zero}
+            height={Math.max(1, Math.abs(value) * zero)}
             fill={n === step ? "var(--action)" : "var(--ink)"}
           />
         ))}

@@ -1,6 +1,8 @@
 import type { Link, Mover, MoverKind, Parameter, Sound } from "../../api/types";
 import type { Unit } from "../../ui/units";
+import { allProcessors } from "../chains";
 import { curveOf, freshId, point } from "../edits";
+import { withoutLostRoutes } from "../routes";
 
 /** Pure changes of what moves in a sound. */
 
@@ -68,7 +70,10 @@ export function newMover(sound: Sound, kind: MoverKind): Mover {
       return {
         ...common,
         kind,
-        layer: sound.layers[0]?.id ?? "",
+        layer: sound.layers[0]?.id ?? null,
+        pulses: [1, 0, 0, 0],
+        beats: 0.25,
+        pulse_s: 0.03,
         attack_s: 0.005,
         release_s: 0.1,
       };
@@ -105,8 +110,8 @@ export const movedUnit = ({ unit, minimum }: Parameter): Unit =>
 /** The value of a target before anything moves it. */
 export function valueAt(sound: Sound, target: string): number {
   const [id = "", ...path] = target.split(".");
-  const chains = [sound.main.chain, ...sound.layers.map(({ chain }) => chain)].flat();
-  const part = [...sound.layers, ...chains, ...sound.movers].find((one) => one.id === id);
+  const parts = [...sound.layers, ...sound.buses, ...allProcessors(sound), ...sound.movers];
+  const part = parts.find((one) => one.id === id);
   const found = path.reduce<unknown>(
     (node, key) =>
       typeof node === "object" && node !== null
@@ -119,7 +124,17 @@ export function valueAt(sound: Sound, target: string): number {
 
 /** A first amount that is heard and does no harm; away from the end at which a value stands. */
 export function firstAmount(parameter: Parameter, value: number): number {
-  const amounts: Partial<Record<Unit, number>> = { octave: 1, st: 2, dB: -6, cent: 20 };
+  const amounts: Partial<Record<Unit, number>> = {
+    octave: 1,
+    st: 2,
+    dB: -6,
+    cent: 20,
+    deg: 45,
+    s: 0.05,
+    Hz: 4,
+    beat: 1,
+    note: 12,
+  };
   const amount = amounts[movedUnit(parameter)] ?? (parameter.maximum - parameter.minimum) / 4;
   const room = amount > 0 ? parameter.maximum - value : value - parameter.minimum;
   return room <= 1e-9 * Math.abs(parameter.maximum) ? -amount : amount;
@@ -141,16 +156,19 @@ function withoutMissingModulators(sound: Sound): Sound {
 
 /** A sound without links that have lost their mover or their target, and followers of nothing. */
 export function pruned(whole: Sound): Sound {
-  const sound = withoutMissingModulators(whole);
+  const sound = withoutLostRoutes(withoutMissingModulators(whole));
   if (sound.movers.length === 0 && sound.links.length === 0) return sound;
   const layers = new Set(sound.layers.map(({ id }) => id));
-  const movers = sound.movers.filter((one) => one.kind !== "follower" || layers.has(one.layer));
+  const movers = sound.movers.filter(
+    (one) => one.kind !== "follower" || one.layer === null || layers.has(one.layer),
+  );
   const ids = new Set(movers.map(({ id }) => id));
   const parts = new Set([
     "main",
     ...layers,
     ...ids,
-    ...[sound.main.chain, ...sound.layers.map(({ chain }) => chain)].flat().map(({ id }) => id),
+    ...sound.buses.map(({ id }) => id),
+    ...allProcessors(sound).map(({ id }) => id),
   ]);
   const links = sound.links
     .filter(({ mover, target }) => ids.has(mover) && parts.has(target.split(".")[0] ?? ""))

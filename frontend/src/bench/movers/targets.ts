@@ -1,4 +1,5 @@
-import type { Declarations, Parameter, Processor, Sound } from "../../api/types";
+import type { Declarations, Parameter, PartDeclaration, Sound } from "../../api/types";
+import { allProcessors, chainPlaces } from "../chains";
 import { PROCESSOR_NAMES } from "../processorNames";
 
 /** Something that a link may move, with what it is called. */
@@ -10,38 +11,49 @@ export interface Target {
 
 /** Every target of a sound, in the order of the path. */
 export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
-  const { movable } = declarations;
   const found: Target[] = [];
-  const add = (
-    id: string,
-    owner: string,
-    { parameters }: { parameters: Parameter[] },
-    names?: string[],
-    path = "",
-  ) => {
-    for (const parameter of parameters)
-      if (!names || names.includes(parameter.name))
-        found.push({ target: `${id}.${path}${parameter.name}`, owner, parameter });
+  const add = (id: string, owner: string, declaration: PartDeclaration, path = "") => {
+    for (const parameter of declaration.parameters)
+      found.push({ target: `${id}.${path}${parameter.name}`, owner, parameter });
   };
-  const processor = (part: Processor, of: string) =>
-    add(
-      part.id,
-      `${of} ${PROCESSOR_NAMES[part.kind]}`,
-      declarations.processors[part.kind],
-      movable.processor[part.kind] ?? [],
-    );
-  for (const layer of sound.layers) {
-    const { id, name, source } = layer;
-    if (source.kind === "tone") add(id, name, { parameters: [declarations.pitch] });
-    add(id, name, declarations.layer, movable.layer[""] ?? []);
-    add(id, name, declarations.sources[source.kind], movable.source[source.kind] ?? [], "source.");
-    const modulated = movable.modulation[""] ?? [];
-    add(id, name, declarations.modulation, modulated, "modulation.");
-    for (const part of layer.chain) processor(part, name);
+  for (const { id, name, source } of sound.layers) {
+    if (source.kind === "tone")
+      found.push({ target: `${id}.pitch_st`, owner: name, parameter: declarations.pitch });
+    add(id, name, declarations.layer);
+    add(id, name, declarations.sources[source.kind], "source.");
+    if (source.kind === "tone") {
+      add(id, name, declarations.unison, "source.unison.");
+      add(id, name, declarations.partials, "source.partials.");
+    }
+    add(id, `${name} modulation`, declarations.modulation, "modulation.");
   }
-  for (const part of sound.main.chain) processor(part, "Main");
+  for (const place of chainPlaces(sound))
+    for (const part of place.chain)
+      add(
+        part.id,
+        `${place.name} ${PROCESSOR_NAMES[part.kind]}`,
+        declarations.processors[part.kind],
+      );
+  for (const { id, name } of sound.buses) add(id, name, declarations.bus);
   add("main", "Main", declarations.main);
-  for (const { id, name, kind } of sound.movers)
-    add(id, name, declarations.movers[kind], movable.mover[kind] ?? []);
+  for (const { id, name, kind } of sound.movers) add(id, name, declarations.movers[kind]);
   return found;
+}
+
+const INNER = ["modulation", "unison", "partials"];
+
+/** Whether what moves a target moves it all through the hit; else once, at its start. */
+export function isFollowed(sound: Sound, target: string, { followed }: Declarations): boolean {
+  const [id = "", ...path] = target.split(".");
+  const name = path.at(-1) ?? "";
+  const inner = path.at(-2);
+  const kind = (): string => {
+    if (inner && INNER.includes(inner)) return inner;
+    const layer = sound.layers.find((one) => one.id === id);
+    if (layer) return inner === "source" ? layer.source.kind : "layer";
+    if (id === "main") return "main";
+    if (sound.buses.some((one) => one.id === id)) return "bus";
+    return [...allProcessors(sound), ...sound.movers].find((one) => one.id === id)?.kind ?? "";
+  };
+  return followed[kind()]?.includes(name) ?? false;
 }

@@ -6,7 +6,8 @@ import type { Declarations } from "../../api/types";
 import { play } from "../../audio/player";
 import { renderPhrase } from "../../audio/renders";
 import { PinnedStates } from "../judging/PinnedStates";
-import { useBench } from "../store";
+import { select, useBench } from "../store";
+import { notesWords } from "./chords";
 import { Keybed } from "./Keybed";
 import { useKeys } from "./keys";
 import { MidiMenu } from "./MidiMenu";
@@ -28,6 +29,7 @@ export function PlayStrip({ declarations }: { declarations: Declarations }) {
       <div className="flex h-9 items-center gap-3 px-3.5">
         <PinnedStates declarations={declarations} />
         <span className="ml-auto" />
+        <NotesButton />
         <Phrases />
         <button
           type="button"
@@ -41,6 +43,23 @@ export function PlayStrip({ declarations }: { declarations: Declarations }) {
       </div>
       {shown && <Keybed />}
     </section>
+  );
+}
+
+/** Leads to the notes of a hit, and says in a few words how they go. */
+function NotesButton() {
+  const sound = useBench((state) => state.document);
+  const chosen = useBench(({ selection }) => selection.kind === "notes");
+  if (!sound) return null;
+  return (
+    <button
+      type="button"
+      title="Chord, mono and legato, patterns"
+      className={`min-h-6 rounded-control border px-2 text-[12px] whitespace-nowrap ${chosen ? "border-ink bg-sheet" : "border-line-strong bg-sheet hover:bg-band"}`}
+      onClick={() => select({ kind: "notes" })}
+    >
+      Notes: {notesWords(sound)}
+    </button>
   );
 }
 

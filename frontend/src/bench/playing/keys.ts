@@ -1,9 +1,11 @@
 import { create } from "zustand";
-import type { Hit, Sound } from "../../api/types";
+import type { FurtherNote, Hit, Sound } from "../../api/types";
 import { HeldHit } from "../../audio/heldHit";
 import { renderHit } from "../../audio/renders";
 import { matchingGainDb } from "../judging/pinStore";
 import { useBench } from "../store";
+import { transposed } from "./chords";
+import { LegatoLine } from "./legato";
 
 interface KeysState {
   /** Whether the keys are on screen. */
@@ -58,21 +60,41 @@ export const shiftOctave = (octaves: number) =>
 
 const held = new Map<number, HeldHit>();
 let hits = 0;
+/** The one voice of legato playing, with the notes that are held, oldest first. */
+let slurred: LegatoLine | null = null;
 
 /** Press a note: a hit of the sound on it, held until ``noteOff``. Several make a chord. */
 export function noteOn(note: number, velocity?: number): void {
   const { document, audition } = useBench.getState();
   if (!document || note < 0 || note > 127 || held.has(note)) return;
+  const { way } = document.playing;
+  if (way === "legato" && slurred) {
+    slurred.press(note);
+    useKeys.setState({ down: slurred.notes });
+    return;
+  }
+  // In mono the newest note ends the others.
+  if (way === "mono") {
+    for (const other of held.values()) other.stop();
+    held.clear();
+  }
   const played: Sound = document;
   const number = document.hit.number + (hits++ % 1000);
-  const render = (hold_s: number) => {
-    const hit: Hit = { ...played.hit, note, hold_s, number };
+  const chord = transposed(played.hit.further, note - played.hit.note);
+  const rendering = (further: FurtherNote[]) => (hold_s: number) => {
+    const hit: Hit = { ...played.hit, note, hold_s, number, further };
     return renderHit(played, velocity === undefined ? hit : { ...hit, velocity });
   };
+  const render = rendering(way === "legato" ? [] : chord);
   const gainDb = matchingGainDb(audition?.measures.loudness_lufs ?? -144);
   const hit = new HeldHit(render, gainDb);
-  held.set(note, hit);
-  useKeys.setState({ down: [...held.keys()] });
+  if (way === "legato") {
+    slurred = new LegatoLine(note, hit, rendering);
+    useKeys.setState({ down: slurred.notes });
+  } else {
+    held.set(note, hit);
+    useKeys.setState({ down: [...held.keys()] });
+  }
   hit.start().catch((error: unknown) => {
     const reason = error instanceof Error ? error.message : "The note could not be rendered";
     useBench.setState({ auditionProblem: reason });
@@ -80,6 +102,12 @@ export function noteOn(note: number, velocity?: number): void {
 }
 
 export function noteOff(note: number): void {
+  if (slurred) {
+    const over = slurred.letGo(note);
+    useKeys.setState({ down: slurred.notes });
+    if (over) slurred = null;
+    return;
+  }
   const hit = held.get(note);
   if (!hit) return;
   held.delete(note);
@@ -89,5 +117,6 @@ export function noteOff(note: number): void {
 
 /** Let go of everything, as when the window loses the keyboard. */
 export function allNotesOff(): void {
+  for (const note of [...(slurred?.notes ?? [])]) noteOff(note);
   for (const note of [...held.keys()]) noteOff(note);
 }

@@ -4,15 +4,16 @@ import type { Sound } from "../../api/types";
 import { HeldHit } from "../../audio/heldHit";
 import { loadAudio, play } from "../../audio/player";
 import { renderHit } from "../../audio/renders";
-import { matchingGainDb } from "../judging/pinStore";
+import { playbackGainDb } from "../path/switching";
 import { useBench } from "../store";
 import { auditionUrl } from "../useAudition";
 
 /** Render a document and play it, level-matched to the pinned states if that is asked for. */
 export async function playDocument(document: Sound): Promise<void> {
-  const answer = await answered(api.POST("/api/auditions", { body: asked(document) }));
+  const body = { ...asked(document), listen_at: useBench.getState().listenAt };
+  const answer = await answered(api.POST("/api/auditions", { body }));
   const audio = await loadAudio(auditionUrl(answer.digest));
-  play(audio, answer.digest, matchingGainDb(answer.measures.loudness_lufs));
+  play(audio, answer.digest, playbackGainDb(document, answer.measures.loudness_lufs));
 }
 
 /** Play what the Bench shows now. */
@@ -21,7 +22,8 @@ export async function playBench() {
   if (!audition || !document) return null;
   try {
     const audio = await loadAudio(auditionUrl(audition.digest));
-    return play(audio, audition.digest, matchingGainDb(audition.measures.loudness_lufs));
+    const gainDb = playbackGainDb(document, audition.measures.loudness_lufs);
+    return play(audio, audition.digest, gainDb);
   } catch {
     // The server has let go of it; render it again.
     await playDocument(document);

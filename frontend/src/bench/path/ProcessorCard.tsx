@@ -1,50 +1,48 @@
-import { ChevronLeft, ChevronRight, X } from "lucide-react";
-import type { Processor } from "../api/types";
-import { formatValue } from "../ui/units";
-import { chainOf, movedInChain, withChain, withProcessor } from "./edits";
+import { ChevronLeft, ChevronRight, Ear, X } from "lucide-react";
+import type { Processor } from "../../api/types";
+import { formatValue } from "../../ui/units";
+import { type ChainRef, withoutProcessor, withProcessorAt } from "../chains";
+import { PROCESSOR_NAMES } from "../processorNames";
+import { edit, select, useBench } from "../store";
+import { dragSource } from "./dragging";
+import { listenAt } from "./listening";
 import { ProcessorPicture } from "./ProcessorPicture";
-import { PROCESSOR_NAMES } from "./processorNames";
-import { edit, select, useBench } from "./store";
+import { switchProcessor } from "./switching";
 
 export const shownLevel = (level: number | undefined) =>
   level === undefined ? "" : level <= -120 ? "silent" : formatValue(level, "dB");
 
 interface CardProps {
   part: Processor;
-  owner: string | null;
+  chain: ChainRef;
   index: number;
   count: number;
   level: number | undefined;
+  /** By how much it changes the sound, where that was measured. */
+  changeDb: number | undefined;
 }
 
 /** A processor in a chain: its picture, the level after it, and its place. */
-export function ProcessorCard({ part, owner, index, count, level }: CardProps) {
+export function ProcessorCard({ part, chain, index, count, level, changeDb }: CardProps) {
   const selected = useBench(
     ({ selection }) => selection.kind === "processor" && selection.id === part.id,
   );
+  const heard = useBench((state) => state.listenAt === part.id);
   const name = PROCESSOR_NAMES[part.kind];
-  const toggle = () =>
-    edit(`${name} ${part.on ? "off" : "on"}`, (sound) =>
-      withProcessor(sound, part.id, (now) => ({ ...now, on: !now.on })),
-    );
   const move = (places: number) =>
     edit(`${name} moved`, (sound) =>
-      withChain(sound, movedInChain(chainOf(sound, owner), part.id, places), owner),
+      withProcessorAt(sound, part.id, chain, places < 0 ? index - 1 : index + 2),
     );
   const remove = () => {
-    edit(`${name} removed`, (sound) =>
-      withChain(
-        sound,
-        chainOf(sound, owner).filter(({ id }) => id !== part.id),
-        owner,
-      ),
-    );
+    edit(`${name} removed`, (sound) => withoutProcessor(sound, part.id));
     select({ kind: "main" });
   };
+  const idle = part.on && changeDb !== undefined && changeDb < 0.1;
   return (
     <div
       data-processor={part.id}
-      className={`group/card w-[124px] shrink-0 rounded-card border bg-sheet px-2 pt-1 pb-1.5 ${selected ? "border-ink shadow-[inset_0_0_0_1px_var(--ink)]" : "border-line-strong"}`}
+      {...dragSource("processor", part.id)}
+      className={`group/card w-[124px] shrink-0 cursor-grab rounded-card border bg-sheet px-2 pt-1 pb-1.5 ${selected ? "border-ink shadow-[inset_0_0_0_1px_var(--ink)]" : "border-line-strong"} ${idle ? "opacity-60" : ""}`}
     >
       <div className="flex items-center">
         <button
@@ -59,7 +57,7 @@ export function ProcessorCard({ part, owner, index, count, level }: CardProps) {
           aria-label={`${name} on`}
           aria-pressed={part.on}
           title={part.on ? "Switch off (B)" : "Switch on (B)"}
-          onClick={toggle}
+          onClick={() => switchProcessor(part.id)}
           className="grid size-6 place-items-center"
         >
           <span
@@ -78,7 +76,9 @@ export function ProcessorCard({ part, owner, index, count, level }: CardProps) {
       </button>
       <p className="figure mt-1 flex justify-between text-[10.5px] text-ink-2">
         <span>{gist(part)}</span>
-        <span title="Peak after this step">{part.on ? shownLevel(level) : "off"}</span>
+        <span title="Peak after this step">
+          {!part.on ? "off" : idle ? "no change" : shownLevel(level)}
+        </span>
       </p>
       <div className="flex justify-between text-ink-3">
         <CardButton
@@ -87,7 +87,13 @@ export function ProcessorCard({ part, owner, index, count, level }: CardProps) {
           onPress={() => move(-1)}
           Icon={ChevronLeft}
         />
-        <CardButton label={`Remove ${name}`} disabled={false} onPress={remove} Icon={X} />
+        <CardButton
+          label={`Listen after ${name}`}
+          pressed={heard}
+          onPress={() => listenAt(part.id)}
+          Icon={Ear}
+        />
+        <CardButton label={`Remove ${name}`} onPress={remove} Icon={X} />
         <CardButton
           label={`Move ${name} right`}
           disabled={index === count - 1}
@@ -101,20 +107,22 @@ export function ProcessorCard({ part, owner, index, count, level }: CardProps) {
 
 interface CardButtonProps {
   label: string;
-  disabled: boolean;
+  disabled?: boolean;
+  pressed?: boolean;
   onPress: () => void;
   Icon: typeof X;
 }
 
-function CardButton({ label, disabled, onPress, Icon }: CardButtonProps) {
+export function CardButton({ label, disabled = false, pressed, onPress, Icon }: CardButtonProps) {
   return (
     <button
       type="button"
       aria-label={label}
+      aria-pressed={pressed}
       title={label}
       disabled={disabled}
       onClick={onPress}
-      className="grid size-6 place-items-center rounded-sm hover:bg-band disabled:opacity-25"
+      className={`grid size-6 place-items-center rounded-sm disabled:opacity-25 ${pressed ? "bg-action text-sheet" : "hover:bg-band"}`}
     >
       <Icon size={13} aria-hidden />
     </button>
@@ -131,5 +139,7 @@ function gist(part: Processor): string {
     case "comb":
       if (!part.follows_note) return formatValue(part.frequency_hz, "Hz");
       return part.transpose_st === 0 ? "note" : formatValue(part.transpose_st, "st");
+    case "formant":
+      return formatValue(part.first_hz, "Hz");
   }
 }

@@ -1,0 +1,153 @@
+import { useState } from "react";
+import { asked } from "../../api/asked";
+import { answered, api, ApiError } from "../../api/client";
+import { useDeclarations } from "../../api/queries";
+import type { Contribution, Declarations, Processor, Sound } from "../../api/types";
+import { DialogFrame } from "../../ui/DialogFrame";
+import { formatValue } from "../../ui/units";
+import { targetsOf } from "../movers/targets";
+import { PROCESSOR_NAMES } from "../processorNames";
+import { useBench } from "../store";
+import { makeMend } from "./Checks";
+
+const IDLE_DB = 0.1;
+const FULL_BAR_DB = 24;
+
+/** Opens the list of what each part contributes. */
+export function ContributionButton() {
+  const document = useBench((state) => state.document);
+  const known = useBench((state) => state.contributions);
+  const [open, setOpen] = useState(false);
+  const [problem, setProblem] = useState<string | null>(null);
+  const measure = async () => {
+    setOpen(true);
+    setProblem(null);
+    if (!document || known?.document === document) return;
+    try {
+      const body = asked(document);
+      const { parts } = await answered(api.POST("/api/judging/contributions", { body }));
+      useBench.setState({ contributions: { document, parts } });
+    } catch (error) {
+      setProblem(error instanceof ApiError ? error.message : "The parts could not be compared");
+    }
+  };
+  const parts = known?.document === document ? known?.parts : undefined;
+  return (
+    <>
+      <button
+        type="button"
+        title="Take each part away once, and see what that changes"
+        className="ml-auto min-h-6 rounded-sm px-1.5 text-[11.5px] text-action hover:bg-band"
+        onClick={() => void measure()}
+      >
+        What does it do?
+      </button>
+      <DialogFrame
+        open={open}
+        onClose={() => setOpen(false)}
+        title="What each part contributes"
+        wide
+      >
+        {problem && <p role="alert">{problem}</p>}
+        {document && parts ? (
+          <PartList
+            parts={parts}
+            sound={document}
+            onMend={(part) => {
+              makeMend(part.mend);
+              setOpen(false);
+            }}
+          />
+        ) : (
+          !problem && <p aria-busy>Taking each part away once…</p>
+        )}
+      </DialogFrame>
+    </>
+  );
+}
+
+interface ListProps {
+  parts: Contribution[];
+  sound: Sound;
+  onMend: (part: Contribution) => void;
+}
+
+function PartList({ parts, sound, onMend }: ListProps) {
+  const declarations = useDeclarations().data;
+  const idle = parts.filter(({ change_db }) => change_db < IDLE_DB).length;
+  return (
+    <>
+      <p className="mb-2 text-ink-2">
+        Each part is taken away once; the figure says by how much the sound then changes, where it
+        changes most.{" "}
+        {idle > 0
+          ? `${idle} of ${parts.length} change nothing and could go.`
+          : "Every part is needed."}
+      </p>
+      <table className="w-full border-collapse">
+        <thead className="text-left text-[11.5px] text-ink-2">
+          <tr>
+            <th className="font-normal">Part</th>
+            <th className="w-[120px] font-normal">Changes by</th>
+            <th className="w-[90px] text-right font-normal">Loudness</th>
+            <th className="w-[96px]" />
+          </tr>
+        </thead>
+        <tbody>
+          {parts.map((part) => {
+            const none = part.change_db < IDLE_DB;
+            return (
+              <tr
+                key={`${part.kind} ${part.id} ${part.owner}`}
+                className={`border-t border-line ${none ? "text-ink-2" : ""}`}
+              >
+                <td className="py-1 pr-2">
+                  {declarations ? wordsOf(part, sound, declarations) : part.name}
+                </td>
+                <td className="figure">
+                  {none ? (
+                    "no change"
+                  ) : (
+                    <span className="flex items-center gap-1.5">
+                      <span
+                        aria-hidden
+                        className="h-1.5 rounded-full bg-action"
+                        style={{ width: 6 + Math.min(1, part.change_db / FULL_BAR_DB) * 50 }}
+                      />
+                      {part.change_db.toFixed(1)} dB
+                    </span>
+                  )}
+                </td>
+                <td className="figure text-right">
+                  {none ? "" : `${formatValue(part.loudness_db, "dB").replace(" dB", "")} LU`}
+                </td>
+                <td className="text-right">
+                  <button
+                    type="button"
+                    className="min-h-6 rounded-control border border-line-strong px-2 text-[12px] text-action hover:bg-band"
+                    onClick={() => onMend(part)}
+                  >
+                    {part.mend.label}
+                  </button>
+                </td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </table>
+    </>
+  );
+}
+
+function wordsOf(part: Contribution, sound: Sound, declarations: Declarations): string {
+  switch (part.kind) {
+    case "layer":
+      return part.name;
+    case "processor":
+      return `${part.owner}: ${PROCESSOR_NAMES[part.name as Processor["kind"]]}`;
+    case "link": {
+      const found = targetsOf(sound, declarations).find(({ target }) => target === part.id);
+      return `${found ? `${found.owner}: ${found.parameter.label}` : part.id} moved by ${part.name}`;
+    }
+  }
+}

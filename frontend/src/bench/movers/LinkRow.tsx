@@ -1,0 +1,162 @@
+import { X } from "lucide-react";
+import { useState } from "react";
+import type { Declarations, Link, Parameter, Sound } from "../../api/types";
+import { ValueField } from "../../ui/FieldRow";
+import { formatValue, type Unit } from "../../ui/units";
+import { playInRow } from "../playing/playInRow";
+import { edit, useBench } from "../store";
+import { movedUnit, withLink, withoutLink } from "./moverEdits";
+import { heldLink, linkRange, type Range, withLinkRange } from "./ranges";
+import { isFollowed, type Target } from "./targets";
+
+interface Props {
+  link: Link;
+  found: Target;
+  sound: Sound;
+  declarations: Declarations;
+}
+
+/** One link: by how much it moves, over which range, how bent, and by what it is scaled. */
+export function LinkRow({ link, found, sound, declarations }: Props) {
+  const trace = useBench((state) => state.details?.moved[link.target]);
+  const { owner, parameter } = found;
+  const name = `${owner}: ${parameter.label}`;
+  const unit = movedUnit(parameter);
+  const step = unit === "percent" ? 0.05 : unit === "octave" ? 0.1 : 1;
+  const wide = { ...parameter, unit, minimum: -240, maximum: 240, step, whole: false };
+  const set = (patch: Partial<Link>, words: string) =>
+    edit(`${name}: ${words}`, (now) => withLink(now, { ...link, ...patch }));
+  const setAmount = (amount: number) =>
+    set({ amount: Number(amount.toPrecision(6)) }, `moved by ${formatValue(amount, unit)}`);
+  const values = trace?.map(([, value = 0]) => value) ?? [];
+  return (
+    <li className="rounded-control border border-line bg-sheet px-2 py-1">
+      <div className="flex items-center gap-1">
+        <span className="min-w-0 flex-1 truncate" title={name}>
+          {name}
+        </span>
+        <ValueField
+          id={`${link.mover}-${link.target}`}
+          label={`Amount on ${name}`}
+          className="w-[76px]"
+          parameter={wide}
+          value={link.amount}
+          context={{ tempoBpm: sound.tempo_bpm }}
+          onNudge={(direction, event) =>
+            setAmount(link.amount + direction * step * (event.shiftKey ? 10 : 1))
+          }
+          onValue={setAmount}
+        />
+        <button
+          type="button"
+          aria-label={`Remove the link to ${name}`}
+          className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band"
+          onClick={() => edit(`${name}: no longer moved`, (now) => withoutLink(now, link))}
+        >
+          <X size={12} aria-hidden />
+        </button>
+      </div>
+      <Ends link={link} name={name} parameter={parameter} sound={sound} />
+      <div className="flex items-center gap-2 text-[11.5px] text-ink-2">
+        <span className="figure min-w-0 flex-1 truncate" title="The range that is really reached">
+          {link.amount === 0 ? "no effect: amount is 0" : reachedWords(values, parameter.unit)}
+        </span>
+        <label className="inline-flex items-center gap-1">
+          bend
+          <ValueField
+            id={`${link.mover}-${link.target}-bend`}
+            label={`Bend on ${name}`}
+            className="w-[40px]"
+            parameter={{ ...wide, unit: "", minimum: -10, maximum: 10, step: 0.5 }}
+            value={link.bend}
+            context={{ tempoBpm: 120 }}
+            onNudge={(direction) => set({ bend: link.bend + direction * 0.5 }, "bend")}
+            onValue={(bend) => set({ bend }, `bend ${formatValue(bend, "")}`)}
+          />
+        </label>
+        <select
+          aria-label={`What scales the link to ${name}`}
+          title="A second mover scales the amount"
+          className="h-6 max-w-[84px] rounded-sm border border-line-strong bg-sheet px-0.5"
+          value={link.scaled_by ?? ""}
+          onChange={({ target }) => set({ scaled_by: target.value || null }, "scaled")}
+        >
+          <option value="">in full</option>
+          {sound.movers
+            .filter(({ id }) => id !== link.mover)
+            .map(({ id, name: by }) => (
+              <option key={id} value={id}>
+                × {by}
+              </option>
+            ))}
+        </select>
+      </div>
+      {!isFollowed(sound, link.target, declarations) && (
+        <p className="text-[11px] text-ink-2">Decided once, at the start of each hit.</p>
+      )}
+    </li>
+  );
+}
+
+interface EndsProps {
+  link: Link;
+  name: string;
+  parameter: Parameter;
+  sound: Sound;
+}
+
+const PLACES = ["least", "middle", "most"];
+
+/** Both ends of the range, typed in the target's own unit, and heard one after the other. */
+function Ends({ link, name, parameter, sound }: EndsProps) {
+  const [turn, setTurn] = useState<number | null>(null);
+  const range = linkRange(sound, link, parameter);
+  if (!range) return null;
+  const set = (patch: Partial<Range>) => {
+    const next = { ...range, ...patch };
+    const words = `${formatValue(next.from, parameter.unit)} to ${formatValue(next.to, parameter.unit)}`;
+    edit(`${name}: moved from ${words}`, (now) => withLinkRange(now, link, parameter, next));
+  };
+  // A pitch is moved away from where its curve leaves it.
+  const fixed = link.target.endsWith(".pitch_st");
+  return (
+    <div className="flex items-center gap-1 text-[11.5px] text-ink-2">
+      {(["from", "to"] as const).map((end) => (
+        <label key={end} className="inline-flex items-center gap-1">
+          {end}
+          <ValueField
+            id={`${link.mover}-${link.target}-${end}`}
+            label={`${name} ${end}`}
+            className="w-[72px]"
+            parameter={parameter}
+            value={range[end]}
+            disabled={fixed}
+            context={{ tempoBpm: sound.tempo_bpm }}
+            onNudge={(direction) => set({ [end]: range[end] + direction * parameter.step })}
+            onValue={(value) => set({ [end]: value })}
+          />
+        </label>
+      ))}
+      <button
+        type="button"
+        aria-label={`Hear ${name} at its least, middle and most`}
+        title="Hear the least, the middle and the most"
+        className="ml-auto min-h-6 rounded-sm border border-line-strong px-1 text-[10.5px] hover:bg-band"
+        onClick={() =>
+          void playInRow(
+            [0, 0.5, 1].map((at) => heldLink(sound, link, at)),
+            setTurn,
+          )
+        }
+      >
+        {turn === null ? "hear range" : PLACES[turn]}
+      </button>
+    </div>
+  );
+}
+
+function reachedWords(values: number[], unit: Unit): string {
+  if (values.length === 0) return "";
+  const [low, high] = [Math.min(...values), Math.max(...values)].map((v) => formatValue(v, unit));
+  return low === high ? `at ${low}` : `${low} to ${high}`;
+}

@@ -1,0 +1,84 @@
+import { X } from "lucide-react";
+import type { Bus, Declarations } from "../../api/types";
+import { PartFields } from "../PartFields";
+import { withBus, withoutBus } from "../routes";
+import { Section } from "../Section";
+import { edit, select, useBench } from "../store";
+import { RouteMenu } from "./RouteMenu";
+
+interface Props {
+  bus: Bus;
+  declarations: Declarations;
+}
+
+/** A bus as exact numbers: its way, its level, and where it is split. */
+export function BusFields({ bus, declarations }: Props) {
+  const sound = useBench((state) => state.document);
+  if (!sound) return null;
+  const coming = [...sound.layers, ...sound.buses].filter(({ to }) => to === bus.id);
+  const change = (label: string, patch: object, how?: { gesture: string; moving: boolean }) =>
+    edit(label, (now) => withBus(now, bus.id, (one) => ({ ...one, ...patch })), how);
+  const rename = (name: string) => {
+    const next = name.trim().slice(0, 60);
+    if (next !== "" && next !== bus.name) change(`${bus.name}: named ${next}`, { name: next });
+  };
+  const remove = () => {
+    edit(`Bus removed: ${bus.name}`, (now) => withoutBus(now, bus.id));
+    select({ kind: "main" });
+  };
+  const ofParts = (name: string) => ["crossover_hz", "low_db", "high_db"].includes(name);
+  return (
+    <>
+      <h2 className="flex items-center gap-2">
+        <input
+          aria-label="Name of the bus"
+          className="min-w-0 flex-1 bg-transparent font-title text-[16px] font-semibold"
+          key={bus.name}
+          defaultValue={bus.name}
+          maxLength={60}
+          onBlur={(event) => rename(event.target.value)}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key === "Enter") event.currentTarget.blur();
+          }}
+        />
+        <span className="text-ink-2">bus</span>
+        <button
+          type="button"
+          aria-label={`Remove ${bus.name}`}
+          title="What goes to it will go where it went"
+          className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band"
+          onClick={remove}
+        >
+          <X size={13} aria-hidden />
+        </button>
+      </h2>
+      <p className="mt-1 text-ink-2">
+        {coming.length > 0
+          ? `Sums ${coming.map(({ name }) => name).join(", ")}.`
+          : "Nothing goes to it yet: drag a layer onto it in the path."}
+      </p>
+      <Section title="Way">
+        <div className="flex min-h-6 items-center justify-between">
+          Goes to <RouteMenu sound={sound} part={bus} />
+        </div>
+      </Section>
+      <Section title="Level and parts">
+        <PartFields
+          owner={bus.name}
+          partId={bus.id}
+          declaration={declarations.bus}
+          part={bus}
+          disabled={(name) => ofParts(name) && !bus.split}
+          onChange={change}
+        />
+        {bus.split && (
+          <p className="mt-1 text-[12px] text-ink-2">
+            Each part has a chain of its own in the path; they meet again in phase, 24 dB per
+            octave.
+          </p>
+        )}
+      </Section>
+    </>
+  );
+}

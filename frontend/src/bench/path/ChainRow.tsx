@@ -1,0 +1,107 @@
+import { Plus } from "lucide-react";
+import { Fragment, useState } from "react";
+import type { Processor, Sound } from "../../api/types";
+import { ActionMenu } from "../../ui/ActionMenu";
+import { type ChainPlace, withChain, withProcessorAt } from "../chains";
+import { newProcessor } from "../edits";
+import { PROCESSOR_NAMES } from "../processorNames";
+import { edit, select, useBench } from "../store";
+import { endDrag, useDragging } from "./dragging";
+import { ProcessorCard } from "./ProcessorCard";
+
+const KINDS = Object.keys(PROCESSOR_NAMES) as Processor["kind"][];
+
+interface Props {
+  sound: Sound;
+  place: ChainPlace;
+  title: string;
+  /** What stands at the chain's end. */
+  children?: React.ReactNode;
+}
+
+/** A chain with its processors side by side; processors of any chain can be dropped into it. */
+export function ChainRow({ sound, place, title, children }: Props) {
+  const { ref, name, chain } = place;
+  const levels = useBench((state) => state.audition?.levels_db);
+  const parts = useBench((state) =>
+    state.contributions?.document === state.document ? state.contributions?.parts : undefined,
+  );
+  const { gap, handlers } = useDrop(ref, chain.length);
+  const add = (kind: Processor["kind"]) => {
+    const part = newProcessor(sound, kind);
+    edit(`${PROCESSOR_NAMES[kind]} added to ${name.toLowerCase()}`, (now) =>
+      withChain(now, [...chain, part], ref),
+    );
+    select({ kind: "processor", id: part.id });
+  };
+  return (
+    <div className="flex flex-col" role="group" aria-label={title}>
+      <h3 className="mb-1 text-[12px] font-semibold whitespace-nowrap text-ink-2">{title}</h3>
+      <div className="flex items-start gap-2" {...handlers}>
+        {chain.map((part, index) => (
+          <Fragment key={part.id}>
+            {gap === index && <Gap />}
+            <ProcessorCard
+              part={part}
+              chain={ref}
+              index={index}
+              count={chain.length}
+              level={levels?.[part.id]}
+              changeDb={
+                parts?.find((one) => one.kind === "processor" && one.id === part.id)?.change_db
+              }
+            />
+          </Fragment>
+        ))}
+        {gap === chain.length && <Gap />}
+        <ActionMenu
+          label={ref === "main" ? "Add processor" : `Add processor to ${name}`}
+          title={`Add a processor to ${name}`}
+          className="grid h-[110px] w-9 place-items-center rounded-card border border-dashed border-line-strong text-ink-2 hover:bg-panel"
+          anchor="top start"
+          actions={KINDS.map((kind) => ({ label: PROCESSOR_NAMES[kind], act: () => add(kind) }))}
+        >
+          <Plus size={16} aria-hidden />
+        </ActionMenu>
+        {children}
+      </div>
+    </div>
+  );
+}
+
+const Gap = () => <span aria-hidden className="h-[110px] w-1 shrink-0 rounded-full bg-action" />;
+
+/** Between which cards the pointer is, while a processor is dragged over a chain. */
+function useDrop(ref: string, count: number) {
+  const dragged = useDragging((state) => state.dragged);
+  const [gap, setGap] = useState<number | null>(null);
+  const taking = dragged?.kind === "processor";
+  const gapAt = (event: React.DragEvent) => {
+    const cards = [...event.currentTarget.querySelectorAll("[data-processor]")];
+    const after = cards.findIndex((card) => {
+      const box = card.getBoundingClientRect();
+      return event.clientX < box.left + box.width / 2;
+    });
+    return after < 0 ? count : after;
+  };
+  return {
+    gap: taking ? gap : null,
+    handlers: {
+      onDragOver: (event: React.DragEvent) => {
+        if (!taking) return;
+        event.preventDefault();
+        setGap(gapAt(event));
+      },
+      onDragLeave: () => setGap(null),
+      onDrop: (event: React.DragEvent) => {
+        if (!taking) return;
+        event.preventDefault();
+        const index = gapAt(event);
+        edit("Processor moved", (sound) => withProcessorAt(sound, dragged.id, ref, index));
+        select({ kind: "processor", id: dragged.id });
+        setGap(null);
+        endDrag();
+      },
+    },
+  };
+}

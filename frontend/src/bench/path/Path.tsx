@@ -1,0 +1,134 @@
+import { Plus, Scale } from "lucide-react";
+import type { Bus, Sound } from "../../api/types";
+import { formatValue } from "../../ui/units";
+import { type ChainPlace, chainPlaces } from "../chains";
+import { MoverList } from "../movers/MoverList";
+import { select, type Selection, useBench } from "../store";
+import { BusCard } from "./BusCard";
+import { ChainRow } from "./ChainRow";
+import { useRouteDrop } from "./dropRoute";
+import { shownLevel } from "./ProcessorCard";
+import { addBus, canAddBus } from "./RouteMenu";
+import { Sources } from "./Sources";
+import { toggleMatching } from "./switching";
+
+/** From the sources through buses and chains to the output, with the level after each step. */
+export function Path() {
+  const sound = useBench((state) => state.document);
+  const selection = useBench((state) => state.selection);
+  if (!sound) return null;
+  const places = chainPlaces(sound);
+  const atHand = ownersAtHand(sound, selection, places);
+  const layer = sound.layers.find(({ id }) => atHand.includes(id));
+  const own = places.find(({ ref }) => ref === layer?.id);
+  const main = places.find(({ ref }) => ref === "main");
+  return (
+    <section aria-label="Path" className="flex min-w-0 flex-1 gap-3 overflow-x-auto px-3.5 py-2.5">
+      <Sources sound={sound} />
+      <MoverList sound={sound} />
+      {own && <ChainRow sound={sound} place={own} title={`Chain of ${own.name}`} />}
+      <Buses sound={sound} shown={(bus) => atHand.includes(bus.id)} places={places} />
+      {main && (
+        <ChainRow sound={sound} place={main} title="Main chain">
+          <MainOutput sound={sound} />
+        </ChainRow>
+      )}
+    </section>
+  );
+}
+
+/** Layers and buses whose chains are shown: the selected one, and the way that it goes. */
+function ownersAtHand(sound: Sound, selection: Selection, places: ChainPlace[]): string[] {
+  if (["main", "pitch", "notes"].includes(selection.kind) || !("id" in selection)) return [];
+  const parts =
+    selection.kind === "mover"
+      ? sound.links
+          .filter(({ mover }) => mover === selection.id)
+          .map(({ target }) => target.split(".")[0] ?? "")
+      : [selection.id];
+  const owners = places
+    .filter(
+      ({ owner, chain }) => parts.includes(owner) || chain.some(({ id }) => parts.includes(id)),
+    )
+    .map(({ owner }) => owner);
+  for (let n = 0; n < owners.length; n += 1) {
+    const to = [...sound.layers, ...sound.buses].find(({ id }) => id === owners[n])?.to;
+    if (to && !owners.includes(to)) owners.push(to);
+  }
+  return owners;
+}
+
+interface BusesProps {
+  sound: Sound;
+  shown: (bus: Bus) => boolean;
+  places: ChainPlace[];
+}
+
+function Buses({ sound, shown, places }: BusesProps) {
+  const rows = places.filter(({ ref, owner }) => {
+    const bus = sound.buses.find(({ id }) => id === owner);
+    return bus && shown(bus) && (ref === owner || bus.split);
+  });
+  return (
+    <>
+      {rows.map((place) => (
+        <ChainRow key={place.ref} sound={sound} place={place} title={`Chain of ${place.name}`} />
+      ))}
+      <div className="flex flex-col">
+        <h3 className="mb-1 flex h-[18px] items-center gap-1 text-[12px] font-semibold text-ink-2">
+          Buses
+          <button
+            type="button"
+            aria-label="Add bus"
+            title="Add a bus: layers that go to it share its chain"
+            disabled={!canAddBus(sound)}
+            className="grid size-6 place-items-center rounded-sm text-action hover:bg-panel disabled:opacity-40"
+            onClick={() => addBus(sound)}
+          >
+            <Plus size={13} aria-hidden />
+          </button>
+        </h3>
+        <div className="flex gap-2">
+          {sound.buses.map((bus) => (
+            <BusCard key={bus.id} sound={sound} bus={bus} />
+          ))}
+        </div>
+      </div>
+    </>
+  );
+}
+
+function MainOutput({ sound }: { sound: Sound }) {
+  const selected = useBench(({ selection }) => selection.kind === "main");
+  const peak = useBench((state) => state.audition?.measures.peak_db);
+  const matching = useBench((state) => state.matchSwitched);
+  const { over, handlers } = useRouteDrop("main");
+  const border = over ? "border-action" : selected ? "border-ink" : "border-line-strong";
+  return (
+    <div
+      {...handlers}
+      className={`flex h-[110px] w-[112px] shrink-0 flex-col rounded-card border bg-panel px-2 pt-1 pb-1 ${border}`}
+    >
+      <button
+        type="button"
+        onClick={() => select({ kind: "main" })}
+        className="min-h-6 flex-1 text-left"
+      >
+        <span className="block font-semibold">Output</span>
+        <span className="figure mt-1 block text-[10.5px] text-ink-2">
+          level {formatValue(sound.main.level_db, "dB")}
+        </span>
+        <span className="figure block text-[10.5px] text-ink-2">peak {shownLevel(peak)}</span>
+      </button>
+      <button
+        type="button"
+        aria-pressed={matching}
+        title="Steps that are switched off and on are heard equally loud"
+        onClick={toggleMatching}
+        className={`inline-flex min-h-6 items-center gap-1 rounded-sm px-1 text-[11px] ${matching ? "bg-action text-sheet" : "hover:bg-band"}`}
+      >
+        <Scale size={12} aria-hidden /> Equal level
+      </button>
+    </div>
+  );
+}

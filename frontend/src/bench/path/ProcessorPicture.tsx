@@ -1,0 +1,87 @@
+import type { Processor } from "../../api/types";
+import { useBench } from "../store";
+import { combDb, filterDb, formantDb } from "./filterResponse";
+import { sweptStates } from "./swept";
+
+interface Size {
+  width: number;
+  height: number;
+}
+
+interface Props extends Size {
+  processor: Processor;
+}
+
+const STEPS = 120;
+
+/** Where 0 dB lies in each picture, as a part of its height; the middle of a transfer curve. */
+const ZERO: Record<Processor["kind"], number> = {
+  filter: 18 / 60,
+  drive: 0.5,
+  comb: 24 / 60,
+  formant: 18 / 60,
+};
+
+/** Heights of a picture's curve, from left to right, in pixels. */
+function heights(part: Processor, { height }: Size): number[] {
+  const zero = ZERO[part.kind] * height;
+  const at = (n: number): number => {
+    const hz = 20 * 1000 ** (n / STEPS);
+    switch (part.kind) {
+      case "filter":
+        return zero - (filterDb(part, hz) / 60) * height;
+      case "formant":
+        return zero - (formantDb(part, hz) / 60) * height;
+      case "comb":
+        return zero - (combDb(part, (6 * n) / STEPS) / 60) * height;
+      case "drive":
+        return zero - Math.tanh(10 ** (part.drive_db / 20) * ((2 * n) / STEPS - 1)) * height * 0.42;
+    }
+  };
+  return Array.from({ length: STEPS + 1 }, (_, n) => Math.min(height, Math.max(0, at(n))));
+}
+
+const point = (y: number, n: number, width: number) =>
+  `${((n / STEPS) * width).toFixed(1)} ${y.toFixed(1)}`;
+
+/** Between the highest and the lowest of several curves at each place. */
+function band(curves: number[][], width: number): string {
+  const over = Array.from({ length: STEPS + 1 }, (_, n) => curves.map((curve) => curve[n] ?? 0));
+  const top = over.map((ys, n) => point(Math.min(...ys), n, width));
+  const bottom = over.map((ys, n) => point(Math.max(...ys), n, width)).reverse();
+  return `M${top.join("L")}L${bottom.join("L")}Z`;
+}
+
+/**
+ * What a processor does, drawn: a filter's response, a drive's transfer curve, a comb's teeth; and
+ * shaded, what movement makes of it over the hit.
+ */
+export function ProcessorPicture({ processor, width, height }: Props) {
+  const moved = useBench((state) => state.details?.moved);
+  const size = { width, height };
+  const middle = ZERO[processor.kind] * height;
+  const line = heights(processor, size).map((y, n) => point(y, n, width));
+  const swept = sweptStates(processor, moved ?? {}).map((state) => heights(state, size));
+  return (
+    <svg
+      viewBox={`0 0 ${width} ${height}`}
+      className="block w-full"
+      style={{ height }}
+      preserveAspectRatio="none"
+      aria-hidden
+    >
+      {swept.length > 1 && <path d={band(swept, width)} fill="var(--action)" opacity={0.18} />}
+      <line x1={0} x2={width} y1={middle} y2={middle} stroke="var(--line-strong)" />
+      {processor.kind === "drive" && (
+        <line x1={width / 2} x2={width / 2} y1={0} y2={height} stroke="var(--line-strong)" />
+      )}
+      <path
+        d={`M${line.join("L")}`}
+        fill="none"
+        stroke="var(--ink)"
+        strokeWidth={1.5}
+        opacity={processor.on ? 1 : 0.35}
+      />
+    </svg>
+  );
+}
