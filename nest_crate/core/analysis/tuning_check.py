@@ -2,12 +2,17 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from nest_crate.core.analysis.details import layer_landings_hz
 from nest_crate.core.analysis.measures import Measures
 from nest_crate.core.analysis.remarks import Edit, Mend, Remark
 from nest_crate.core.dsp.signals import peak
 from nest_crate.core.engine import RenderSettings
+from nest_crate.core.engine.mixing import hit_planner
 from nest_crate.core.engine.settings import Rendering
+from nest_crate.core.engine.settling import settled
+from nest_crate.core.engine.stages import StageRunner
 from nest_crate.core.sound import Hit, Layer, Sound, ToneSource
 from nest_crate.core.units import hz_to_note
 
@@ -21,11 +26,16 @@ _SAME_CENTS = 60.0
 _KICK_FALL_ST = 12.0
 _KICK_BELOW_HZ = 120.0
 _KICK_HZ = (35.0, 70.0)
+# A pitch rests where it stays within a semitone and a half over the last part of the render.
+_LAST_PART = 0.3
+_RESTS_OCTAVES = 1.5 / 12.0
 
 
 def check_tuning(sound: Sound, hit: Hit, rendering: Rendering, measures: Measures) -> list[Remark]:
     """The note a sound settles at; off pitch only where a layer that follows the note says so."""
     if measures.fundamental_hz is None or measures.note is None or measures.cents is None:
+        return []
+    if not _anything_rests(sound, hit, rendering):
         return []
     cents = round(measures.cents)
     where = f"{measures.fundamental_hz:.1f} Hz, {measures.note}"
@@ -40,6 +50,36 @@ def check_tuning(sound: Sound, hit: Hit, rendering: Rendering, measures: Measure
         low, high = _KICK_HZ
         text += f" (kicks: {low:.0f} to {high:.0f} Hz)"
     return [Remark("tuning", "good", text)]
+
+
+def _anything_rests(sound: Sound, hit: Hit, rendering: Rendering) -> bool:
+    """Whether any tone that is heard has come to rest by its end; a riser settles at no note."""
+    rate = rendering.audio.sample_rate
+    heard = [
+        layer
+        for layer in sound.layers
+        if layer.id in rendering.layers and isinstance(layer.source, ToneSource)
+    ]
+    if not any(_may_move(sound, layer) for layer in heard):
+        return True
+    settings = RenderSettings(sample_rate=rate)
+    once = settled(sound, hit, settings)
+    whole = hit_planner(once, hit, settings, rendering.audio.samples.shape[1])
+    planner = whole.notes[-1] if whole.notes else whole
+    runner = StageRunner(None)
+    for layer in heard:
+        pitch_hz = runner.result(planner.pitch(layer.id))[0]
+        last = pitch_hz[round((1.0 - _LAST_PART) * pitch_hz.size) :]
+        # The render's own end is silent; what counts is how far the pitch still goes.
+        if last.size and last.min() > 0.0 and np.log2(last.max() / last.min()) < _RESTS_OCTAVES:
+            return True
+    return False
+
+
+def _may_move(sound: Sound, layer: Layer) -> bool:
+    curves = [layer.pitch, sound.pitch] if layer.follows_pitch else [layer.pitch]
+    changes = any(len({point.value for point in curve.points}) > 1 for curve in curves)
+    return changes or any(link.target == f"{layer.id}.pitch_st" for link in sound.links)
 
 
 def _settling_layer(

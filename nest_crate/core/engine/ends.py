@@ -97,7 +97,7 @@ def planned_frames(sound: Sound, hit: Hit, settings: RenderSettings) -> tuple[in
     if settings.length_s is not None:
         return max(1, round(settings.length_s * settings.sample_rate)), True
     ends_by_itself = natural_s <= MAX_LENGTH_S
-    planned_s = min(_rounded_s(natural_s), MAX_LENGTH_S)
+    planned_s = min(_rounded_s(min(natural_s, MAX_LENGTH_S)), MAX_LENGTH_S)
     return math.ceil(planned_s * settings.sample_rate), ends_by_itself
 
 
