@@ -99,6 +99,13 @@ def browser() -> Iterator[Browser]:
 # Counts what is played and keeps its samples, by listening to the app's own event and buffers.
 LISTEN = """
 window.heard = [];
+window.gains = [];
+const connect = AudioNode.prototype.connect;
+AudioNode.prototype.connect = function (next, ...rest) {
+  if (this instanceof AudioBufferSourceNode && next instanceof GainNode)
+    window.gains.push(next.gain.value);
+  return connect.call(this, next, ...rest);
+};
 const start = AudioBufferSourceNode.prototype.start;
 AudioBufferSourceNode.prototype.start = function (...args) {
   const data = this.buffer.getChannelData(0);

@@ -115,8 +115,13 @@ function RingTime({ comb }: { comb: Extract<Processor, { kind: "comb" }> }) {
 }
 
 function WhereItStands({ id }: { id: string }) {
-  const owner = useBench(({ document }) => document && placeOf(document, id)?.name.toLowerCase());
-  return <span className="font-sans text-[13px] font-normal text-ink-2">on {owner}</span>;
+  const sound = useBench((state) => state.document);
+  const owner = sound && placeOf(sound, id);
+  return (
+    <span className="font-sans text-[13px] font-normal text-ink-2">
+      on {owner?.ref === "main" ? "main" : owner?.name}
+    </span>
+  );
 }
 
 function CommonPitchFields({ sound, declarations }: { sound: Sound; declarations: Declarations }) {

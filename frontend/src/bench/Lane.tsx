@@ -52,7 +52,12 @@ export function Lane({ layer, number, scale, height }: Props) {
         <GridLines scale={scale} height={height} />
         <LaneWaveform layer={layer} scale={scale} height={height} />
         <OtherCurve {...along} />
-        <LaneTraces layer={layer} scale={scale} height={height} />
+        <LaneTraces
+          parts={[layer.id, ...layer.chain.map(({ id }) => id)]}
+          name={layer.name}
+          scale={scale}
+          height={height}
+        />
         <CurveEditor
           curveRef={{ layerId: layer.id, name: inHand }}
           curve={layer[inHand]}

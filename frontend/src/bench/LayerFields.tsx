@@ -3,6 +3,7 @@ import type { Declarations, Layer } from "../api/types";
 import { PIGMENTS } from "../ui/pigments";
 import { CurveSection } from "./curves/CurveSection";
 import { withLayer } from "./edits";
+import { BandsPicture } from "./judging/BandsPicture";
 import { HoldsSection } from "./judging/HoldsSection";
 import { ModulationFields } from "./movers/ModulationFields";
 import { PartFields } from "./PartFields";
@@ -140,6 +141,7 @@ function OutputLeaf({ layer, declarations }: Props) {
         except={["mute", "solo", "pigment", "name", "follows_pitch"]}
         onChange={patchLayer(layer)}
       />
+      <BandsPicture layerId={layer.id} name={layer.name} />
     </Section>
   );
 }

@@ -1,8 +1,11 @@
-import type { PartDeclaration } from "../api/types";
+import type { Parameter, PartDeclaration, Sound } from "../api/types";
 import { FieldRow } from "../ui/FieldRow";
+import type { MovedRange } from "../ui/RangeHandles";
 import { formatValue } from "../ui/units";
 import { LinkRing } from "./movers/LinkRing";
-import { useBench } from "./store";
+import { linkRange, withLinkRange } from "./movers/ranges";
+import { StepHint } from "./judging/StepHint";
+import { edit, useBench } from "./store";
 
 interface Props {
   /** What the fields belong to, for the history: "Body". */
@@ -26,6 +29,27 @@ interface Props {
 
 const wordsOf = (value: string | number) => String(value).replace(/_/g, "-");
 
+/** Where the first link of a field takes it, and how its ends are put elsewhere. */
+function movedRange(
+  sound: Sound | null,
+  target: string,
+  parameter: Parameter,
+  owner: string,
+): MovedRange | undefined {
+  const link = sound?.links.find((one) => one.target === target && one.amount !== 0);
+  const range = sound && link && linkRange(sound, link, parameter);
+  if (!range || range.from === range.to) return undefined;
+  return {
+    ...range,
+    onEnd: (end, value, moving) =>
+      edit(
+        `${owner}: ${parameter.label} moved ${end} ${formatValue(value, parameter.unit)}`,
+        (now) => withLinkRange(now, link, parameter, { ...range, [end]: value }),
+        { gesture: `range-${target}-${end}`, moving },
+      ),
+  };
+}
+
 /** Field rows drawn from what a document part declares; a new kind needs nothing here. */
 export function PartFields({
   owner,
@@ -38,7 +62,8 @@ export function PartFields({
   partId,
   path = "",
 }: Props) {
-  const tempoBpm = useBench((state) => state.document?.tempo_bpm ?? 120);
+  const sound = useBench((state) => state.document);
+  const tempoBpm = sound?.tempo_bpm ?? 120;
   const values = part as Record<string, unknown>;
   const shown = (name: string) => !except.includes(name) && (only?.includes(name) ?? true);
   return (
@@ -91,6 +116,7 @@ export function PartFields({
         .filter(({ name }) => shown(name))
         .map((parameter) => {
           const value = Number(values[parameter.name]);
+          const target = partId === undefined ? null : `${partId}.${path}${parameter.name}`;
           return (
             <FieldRow
               key={parameter.name}
@@ -98,10 +124,11 @@ export function PartFields({
               value={value}
               context={{ tempoBpm }}
               disabled={disabled(parameter.name)}
-              ring={
-                partId !== undefined && (
-                  <LinkRing target={`${partId}.${path}${parameter.name}`} owner={owner} />
-                )
+              ring={target && <LinkRing target={target} owner={owner} />}
+              range={target ? movedRange(sound, target, parameter, owner) : undefined}
+              hint={
+                target &&
+                !parameter.whole && <StepHint target={target} parameter={parameter} value={value} />
               }
               onChange={({ value: next, moving }) =>
                 onChange(

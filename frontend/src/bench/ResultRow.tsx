@@ -9,7 +9,9 @@ import { formatValue } from "../ui/units";
 import { spectrogramImage } from "../ui/spectrogramImage";
 import { useTheme } from "../ui/theme";
 import type { TimeScale } from "../ui/timeScale";
+import { chainPlaces } from "./chains";
 import { LABEL_WIDTH } from "./Lanes";
+import { LaneTraces } from "./movers/LaneTraces";
 import { listenAt, stepName } from "./path/listening";
 import { useBench } from "./store";
 import { auditionUrl } from "./useAudition";
@@ -33,10 +35,26 @@ export function ResultRow({ scale }: { scale: TimeScale }) {
       </div>
       <div className="relative min-w-0 flex-1 overflow-hidden">
         {audition && <Picture audition={audition} scale={scale} />}
+        <BehindTheLayers scale={scale} />
         <Playhead scale={scale} />
       </div>
     </div>
   );
+}
+
+/** Traces of what moves in buses and on main, where the layers have met. */
+function BehindTheLayers({ scale }: { scale: TimeScale }) {
+  const sound = useBench((state) => state.document);
+  const selection = useBench((state) => state.selection);
+  if (!sound) return null;
+  const layers = new Set(sound.layers.map(({ id }) => id));
+  const chained = chainPlaces(sound)
+    .filter(({ owner }) => !layers.has(owner))
+    .flatMap(({ chain }) => chain.map(({ id }) => id));
+  const faint = selection.kind === "layer" || selection.kind === "pitch";
+  const parts = ["main", ...sound.buses.map(({ id }) => id), ...chained];
+  const place = { scale, height: HEIGHT, faint };
+  return <LaneTraces parts={parts} name="buses and main" {...place} />;
 }
 
 /** "Result", or the step of the path that is heard instead, with the way back. */

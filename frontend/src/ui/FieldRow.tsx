@@ -1,5 +1,6 @@
 import { useEffect, useId, useRef, useState } from "react";
 import type { Parameter } from "../api/types";
+import { type MovedRange, RangeHandles } from "./RangeHandles";
 import { fromFraction, settled, toFraction } from "./scales";
 import { formatValue, parseValue, rangeProblem, type UnitContext } from "./units";
 
@@ -19,6 +20,10 @@ interface Props {
   disabled?: boolean;
   /** At the row's end: what moves the value. */
   ring?: React.ReactNode;
+  /** Where movement takes the value. */
+  range?: MovedRange | undefined;
+  /** Shown below while the row has the keyboard or the hand. */
+  hint?: React.ReactNode;
 }
 
 const DRAG_PIXELS = 240;
@@ -26,6 +31,7 @@ const DRAG_PIXELS = 240;
 /** Name, thin bar, value: typed with its unit, dragged, turned by the wheel, nudged by keys. */
 export function FieldRow(props: Props) {
   const { parameter, value, context, onChange, aside, disabled = false, ring } = props;
+  const [inHand, setInHand] = useState(false);
   const id = useId();
   const bar = useRef<HTMLDivElement>(null);
   const drag = useRef<{ x: number; fraction: number } | null>(null);
@@ -70,7 +76,12 @@ export function FieldRow(props: Props) {
   };
 
   return (
-    <div className={`group ${disabled ? "opacity-45" : ""}`} title={parameter.help}>
+    <div
+      className={`group ${disabled ? "opacity-45" : ""}`}
+      title={parameter.help}
+      onFocus={() => setInHand(true)}
+      onBlur={() => setInHand(false)}
+    >
       <div className="flex h-6 items-center gap-2">
         <label htmlFor={id} className="no-select w-[92px] shrink-0 truncate">
           {parameter.label}
@@ -104,11 +115,12 @@ export function FieldRow(props: Props) {
             drag.current = null;
           }}
         >
-          <div className="h-1 w-full rounded-full bg-line-strong">
+          <div className="relative h-1 w-full rounded-full bg-line-strong">
             <div
               className="h-1 rounded-full bg-ink"
               style={{ width: `${toFraction(value, parameter) * 100}%` }}
             />
+            {props.range && !disabled && <RangeHandles parameter={parameter} range={props.range} />}
           </div>
         </div>
         <ValueField
@@ -123,6 +135,7 @@ export function FieldRow(props: Props) {
         />
         {ring}
       </div>
+      {inHand && !disabled && props.hint}
     </div>
   );
 }

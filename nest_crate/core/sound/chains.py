@@ -29,6 +29,7 @@ def chain_places(sound: Sound) -> Iterator[ChainPlace]:
     for n, layer in enumerate(sound.layers):
         yield ChainPlace(layer.id, layer.name, f"layers.{n}.chain", layer.chain)
     for n, bus in enumerate(sound.buses):
-        yield ChainPlace(bus.id, f"{bus.name}, low", f"buses.{n}.low_chain", bus.low_chain)
-        yield ChainPlace(bus.id, bus.name, f"buses.{n}.chain", bus.chain)
+        yield ChainPlace(bus.id, f"{bus.name} low", f"buses.{n}.low_chain", bus.low_chain)
+        name = f"{bus.name} high" if bus.split else bus.name
+        yield ChainPlace(bus.id, name, f"buses.{n}.chain", bus.chain)
     yield ChainPlace("main", "Main", "main.chain", sound.main.chain)

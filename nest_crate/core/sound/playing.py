@@ -35,7 +35,7 @@ class Playing(DocumentModel):
 
     way: Literal["poly", "mono", "legato"] = Field(
         default="poly",
-        title="Notes",
+        title="Way",
         description="Poly: all sound. Mono: the newest ends the one before. "
         "Legato: a note played into another goes on with its curves.",
     )

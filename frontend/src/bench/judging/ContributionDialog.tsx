@@ -90,7 +90,7 @@ function PartList({ parts, sound, onMend }: ListProps) {
             <th className="font-normal">Part</th>
             <th className="w-[120px] font-normal">Changes by</th>
             <th className="w-[90px] text-right font-normal">Loudness</th>
-            <th className="w-[96px]" />
+            <th className="w-[96px] text-right font-normal">Take away</th>
           </tr>
         </thead>
         <tbody>
@@ -114,7 +114,7 @@ function PartList({ parts, sound, onMend }: ListProps) {
                         className="h-1.5 rounded-full bg-action"
                         style={{ width: 6 + Math.min(1, part.change_db / FULL_BAR_DB) * 50 }}
                       />
-                      {part.change_db.toFixed(1)} dB
+                      {part.change_db > 40 ? "over 40" : part.change_db.toFixed(1)} dB
                     </span>
                   )}
                 </td>

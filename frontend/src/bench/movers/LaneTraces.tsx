@@ -1,4 +1,3 @@
-import type { Layer } from "../../api/types";
 import { useDeclarations } from "../../api/queries";
 import type { TimeScale } from "../../ui/timeScale";
 import { formatValue } from "../../ui/units";
@@ -6,20 +5,23 @@ import { useBench } from "../store";
 import { targetsOf } from "./targets";
 
 interface Props {
-  layer: Layer;
+  /** Ids of the parts whose traces are shown, and what they belong to. */
+  parts: string[];
+  name: string;
   scale: TimeScale;
   height: number;
+  /** Drawn fainter, where something else is looked at. */
+  faint?: boolean;
 }
 
 const MARGIN = 14;
 
-/** What moves in a layer over time, each as it is really reached, with the range it spans. */
-export function LaneTraces({ layer, scale, height }: Props) {
+/** What moves in a lane's parts over time, each as it is really reached, with the range it spans. */
+export function LaneTraces({ parts, name, scale, height, faint = false }: Props) {
   const moved = useBench((state) => state.details?.moved);
   const sound = useBench((state) => state.document);
   const declarations = useDeclarations().data;
   if (!moved || !sound || !declarations) return null;
-  const parts = [layer.id, ...layer.chain.map(({ id }) => id)];
   const traces = targetsOf(sound, declarations).flatMap(({ target, parameter }) => {
     const trace = moved[target];
     if (!trace || !parts.includes(target.split(".")[0] ?? "")) return [];
@@ -35,7 +37,7 @@ export function LaneTraces({ layer, scale, height }: Props) {
       height={height}
       className="pointer-events-none absolute inset-0"
       role="group"
-      aria-label={`What moves in ${layer.name}`}
+      aria-label={`What moves in ${name}`}
     >
       {traces.map(({ target, parameter, trace, low, high }, n) => {
         const y = (value: number) =>
@@ -55,7 +57,7 @@ export function LaneTraces({ layer, scale, height }: Props) {
               stroke="var(--action)"
               strokeWidth={1.2}
               strokeDasharray={DASHES[n % DASHES.length]}
-              opacity={0.8}
+              opacity={faint ? 0.35 : 0.8}
             />
             <text
               x={scale.width * 0.34}

@@ -58,9 +58,6 @@ export function LinkRow({ link, found, sound, declarations }: Props) {
       </div>
       <Ends link={link} name={name} parameter={parameter} sound={sound} />
       <div className="flex items-center gap-2 text-[11.5px] text-ink-2">
-        <span className="figure min-w-0 flex-1 truncate" title="The range that is really reached">
-          {link.amount === 0 ? "no effect: amount is 0" : reachedWords(values, parameter.unit)}
-        </span>
         <label className="inline-flex items-center gap-1">
           bend
           <ValueField
@@ -77,7 +74,7 @@ export function LinkRow({ link, found, sound, declarations }: Props) {
         <select
           aria-label={`What scales the link to ${name}`}
           title="A second mover scales the amount"
-          className="h-6 max-w-[84px] rounded-sm border border-line-strong bg-sheet px-0.5"
+          className="ml-auto h-6 max-w-[120px] rounded-sm border border-line-strong bg-sheet px-0.5"
           value={link.scaled_by ?? ""}
           onChange={({ target }) => set({ scaled_by: target.value || null }, "scaled")}
         >
@@ -91,6 +88,9 @@ export function LinkRow({ link, found, sound, declarations }: Props) {
             ))}
         </select>
       </div>
+      <p className="figure text-[11px] text-ink-2" title="The range that is really reached">
+        {link.amount === 0 ? "no effect: amount is 0" : reachedWords(values, parameter.unit)}
+      </p>
       {!isFollowed(sound, link.target, declarations) && (
         <p className="text-[11px] text-ink-2">Decided once, at the start of each hit.</p>
       )}
@@ -158,5 +158,5 @@ function Ends({ link, name, parameter, sound }: EndsProps) {
 function reachedWords(values: number[], unit: Unit): string {
   if (values.length === 0) return "";
   const [low, high] = [Math.min(...values), Math.max(...values)].map((v) => formatValue(v, unit));
-  return low === high ? `at ${low}` : `${low} to ${high}`;
+  return low === high ? `reached: ${low}` : `reached: ${low} to ${high}`;
 }

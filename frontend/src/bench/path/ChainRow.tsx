@@ -2,12 +2,13 @@ import { Plus } from "lucide-react";
 import { Fragment, useState } from "react";
 import type { Processor, Sound } from "../../api/types";
 import { ActionMenu } from "../../ui/ActionMenu";
-import { type ChainPlace, withChain, withProcessorAt } from "../chains";
+import { type ChainPlace, withChain } from "../chains";
 import { newProcessor } from "../edits";
 import { PROCESSOR_NAMES } from "../processorNames";
 import { edit, select, useBench } from "../store";
 import { endDrag, useDragging } from "./dragging";
 import { ProcessorCard } from "./ProcessorCard";
+import { hearBothOrders, moveProcessor, useReordered } from "./reordering";
 
 const KINDS = Object.keys(PROCESSOR_NAMES) as Processor["kind"][];
 
@@ -36,7 +37,9 @@ export function ChainRow({ sound, place, title, children }: Props) {
   };
   return (
     <div className="flex flex-col" role="group" aria-label={title}>
-      <h3 className="mb-1 text-[12px] font-semibold whitespace-nowrap text-ink-2">{title}</h3>
+      <h3 className="mb-1 flex h-[18px] items-center gap-2 text-[12px] font-semibold whitespace-nowrap text-ink-2">
+        {title} <Orders sound={sound} chain={ref} />
+      </h3>
       <div className="flex items-start gap-2" {...handlers}>
         {chain.map((part, index) => (
           <Fragment key={part.id}>
@@ -69,6 +72,22 @@ export function ChainRow({ sound, place, title, children }: Props) {
   );
 }
 
+/** After a change of the order: hear the one before and the one now. */
+function Orders({ sound, chain }: { sound: Sound; chain: string }) {
+  const last = useReordered((state) => state.last);
+  if (last?.after !== sound || last.ref !== chain) return null;
+  return (
+    <button
+      type="button"
+      className="min-h-6 rounded-sm px-1 text-[11.5px] font-normal text-action hover:bg-panel"
+      title="Plays the order before and the order now"
+      onClick={() => void hearBothOrders(last)}
+    >
+      {last.words ?? "hear both orders"}
+    </button>
+  );
+}
+
 const Gap = () => <span aria-hidden className="h-[110px] w-1 shrink-0 rounded-full bg-action" />;
 
 /** Between which cards the pointer is, while a processor is dragged over a chain. */
@@ -97,7 +116,7 @@ function useDrop(ref: string, count: number) {
         if (!taking) return;
         event.preventDefault();
         const index = gapAt(event);
-        edit("Processor moved", (sound) => withProcessorAt(sound, dragged.id, ref, index));
+        moveProcessor(dragged.id, ref, index);
         select({ kind: "processor", id: dragged.id });
         setGap(null);
         endDrag();

@@ -1,12 +1,13 @@
 import { ChevronLeft, ChevronRight, Ear, X } from "lucide-react";
 import type { Processor } from "../../api/types";
 import { formatValue } from "../../ui/units";
-import { type ChainRef, withoutProcessor, withProcessorAt } from "../chains";
+import { type ChainRef, withoutProcessor } from "../chains";
 import { PROCESSOR_NAMES } from "../processorNames";
 import { edit, select, useBench } from "../store";
 import { dragSource } from "./dragging";
 import { listenAt } from "./listening";
 import { ProcessorPicture } from "./ProcessorPicture";
+import { moveProcessor } from "./reordering";
 import { switchProcessor } from "./switching";
 
 export const shownLevel = (level: number | undefined) =>
@@ -30,9 +31,7 @@ export function ProcessorCard({ part, chain, index, count, level, changeDb }: Ca
   const heard = useBench((state) => state.listenAt === part.id);
   const name = PROCESSOR_NAMES[part.kind];
   const move = (places: number) =>
-    edit(`${name} moved`, (sound) =>
-      withProcessorAt(sound, part.id, chain, places < 0 ? index - 1 : index + 2),
-    );
+    moveProcessor(part.id, chain, places < 0 ? index - 1 : index + 2);
   const remove = () => {
     edit(`${name} removed`, (sound) => withoutProcessor(sound, part.id));
     select({ kind: "main" });
