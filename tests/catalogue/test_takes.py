@@ -58,7 +58,7 @@ def test_a_take_holds_the_rendered_samples_and_its_lineage(store, sound_id, kick
         assert rate == 48000
         np.testing.assert_array_equal(stored, expected.astype(np.float32))
         assert sample.take.engine_version == ENGINE_VERSION
-        assert sample.take.hit == kick.hit.model_dump()
+        assert sample.take.hit == kick.hit.model_dump(mode="json")
         # Whatever is kept of how it was made makes the same samples again.
         again = render(load_sound(sample.take.revision.document)).samples
         np.testing.assert_array_equal(again, expected)

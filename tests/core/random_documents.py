@@ -14,7 +14,7 @@ from nest_crate.core.sound.kinds import (
     declarations,
 )
 from nest_crate.core.sound.parameters import declared_parameters
-from nest_crate.core.sound.targets import moved_unit, targets_of
+from nest_crate.core.sound.targets import differs_by_voice, moved_unit, targets_of
 
 # Times are kept short, so that hundreds of sounds can be rendered.
 _LONGEST_S = 0.2
@@ -118,19 +118,24 @@ def _links(dice: random.Random, sound: Sound) -> list[dict[str, Any]]:
     layers = {layer.id for layer in sound.layers}
     followers = {mover.id for mover in sound.movers if mover.kind == "follower"}
     found: dict[tuple[str, str], dict[str, Any]] = {}
+    targets = targets_of(sound)
+    names = sorted(targets)
     for _ in range(dice.randint(0, 12) if movers else 0):
         index = dice.randrange(len(movers))
-        target = dice.choice(sorted(targets_of(sound)))
+        target = dice.choice(names)
         part = target.split(".")[0]
         if part in movers and movers.index(part) <= index:
             continue
         # What a follower moves may not be in any layer, lest a layer wait for itself.
         in_layer = part.split("-")[0] in layers
+        by_voice = sound.movers[index].kind == "voice"
+        if by_voice and not differs_by_voice(sound, target):
+            continue
         if in_layer and (followers & {movers[index]} or part in followers):
             continue
         if part in movers and followers:
             continue
-        parameter = targets_of(sound)[target]
+        parameter = targets[target]
         span = 12.0 if moved_unit(parameter) == "octave" else parameter.maximum - parameter.minimum
         found[(movers[index], target)] = {
             "mover": movers[index],

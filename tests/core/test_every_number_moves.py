@@ -9,6 +9,7 @@ from nest_crate.core.dsp.resonances import driven_filter_signal, formant_signal
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.engine.settling import base_value, settled
 from nest_crate.core.engine.traces import traces
+from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS
 from nest_crate.core.sound.movers import Link
@@ -322,3 +323,32 @@ def test_a_follower_of_pulses_ducks_on_every_beat():
     quiet = np.abs(samples[round(0.51 * RATE) : round(0.53 * RATE)]).max()
     loud = np.abs(samples[round(0.9 * RATE) : round(0.98 * RATE)]).max()
     assert 20 * np.log10(quiet / loud) < -30.0
+
+
+def test_voices_differ_in_what_a_voice_mover_moves():
+    """Three voices without detune, an octave from one to the next by the mover alone."""
+    sound = sound_with(
+        [{"id": "v", "kind": "voice"}],
+        [link("v", "a.pitch_st", 12)],
+        layer={
+            "source": {
+                "kind": "tone",
+                "unison": {"voices": 3, "detune_cent": 0, "phase_spread": 1.0, "width": 0},
+            }
+        },
+        hit={"note": 69},
+    )
+    samples = render(sound).samples[0, 4800:43200]
+    hz, magnitudes = spectrum(samples, RATE)
+    found = [magnitudes[np.abs(hz - one) < 8].max() for one in (220, 440, 880, 660)]
+    np.testing.assert_allclose(np.array(found[:3]) / found[0], 1.0, atol=0.02)
+    assert found[3] < 1e-4 * found[0]
+    one = sound_with([{"id": "v", "kind": "voice"}], [link("v", "a.pitch_st", 12)])
+    plain = sound_with([], [])
+    np.testing.assert_array_equal(render(one).samples, render(plain).samples)
+
+
+@pytest.mark.parametrize("target", ["a.level_db", "a.source.phase_deg", "main.level_db"])
+def test_voices_cannot_differ_in_what_comes_after_them(target):
+    with pytest.raises(DocumentError, match="voices cannot differ in"):
+        sound_with([{"id": "v", "kind": "voice"}], [link("v", target, 1)])

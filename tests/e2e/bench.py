@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import base64
 import json
 import urllib.request
 from typing import Any
@@ -55,13 +56,23 @@ def draft(page: Page, sound_id: int) -> dict[str, Any]:
 
 def heard(page: Page) -> list[NDArray[np.float64]]:
     """What was played so far, as samples of the first channel."""
-    return [np.array(item["samples"]) for item in page.evaluate("window.heard")]
+    packed = page.evaluate("window.heard.map(({ samples }) => window.packed(samples))")
+    return [_unpacked(one) for one in packed]
+
+
+def heard_count(page: Page) -> int:
+    """How many sounds were played so far."""
+    return int(page.evaluate("window.heard.length"))
+
+
+def _unpacked(packed: str) -> NDArray[np.float64]:
+    return np.frombuffer(base64.b64decode(packed), dtype=np.float32).astype(np.float64)
 
 
 def wait_until_heard(page: Page, count: int) -> NDArray[np.float64]:
     """Wait until so many sounds were played and give the last one."""
     page.wait_for_function("count => window.heard.length >= count", arg=count)
-    return heard(page)[-1]
+    return _unpacked(page.evaluate("window.packed(window.heard.at(-1).samples)"))
 
 
 def wait_for_count(page: Page, count: int) -> None:

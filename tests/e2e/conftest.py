@@ -100,6 +100,14 @@ def browser() -> Iterator[Browser]:
 LISTEN = """
 window.heard = [];
 window.gains = [];
+// Samples as base64 of 32-bit floats: far quicker to fetch than a list of numbers.
+window.packed = (samples) => {
+  const bytes = new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);
+  let text = "";
+  for (let at = 0; at < bytes.length; at += 32768)
+    text += String.fromCharCode(...bytes.subarray(at, at + 32768));
+  return btoa(text);
+};
 const connect = AudioNode.prototype.connect;
 AudioNode.prototype.connect = function (next, ...rest) {
   if (this instanceof AudioBufferSourceNode && next instanceof GainNode)
@@ -111,7 +119,7 @@ AudioBufferSourceNode.prototype.start = function (...args) {
   const data = this.buffer.getChannelData(0);
   window.heard.push({
     rate: this.buffer.sampleRate,
-    samples: Array.from(data.slice(0, 96000)),
+    samples: data.slice(0, 96000),
   });
   return start.apply(this, args);
 };

@@ -92,7 +92,7 @@ def test_revisions_say_what_changed_and_are_brought_back(page):
     newest = dialog.get_by_role("listitem").first
     expect(newest).to_contain_text("higher")
     expect(newest).to_contain_text("Pod: Transpose 0 st → +5 st")
-    count = len(bench.heard(page))
+    count = bench.heard_count(page)
     dialog.get_by_role("button", name="Play revision 1").click()
     bench.wait_until_heard(page, count + 1)
     dialog.get_by_role("listitem").nth(1).get_by_role("button", name="Bring back").click()

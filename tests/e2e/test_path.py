@@ -29,7 +29,7 @@ def saved(page, sound_id):
 def heard_after(page, act):
     """What is heard once the change that ``act`` makes was rendered."""
     before = bench.digest(page)
-    count = len(bench.heard(page))
+    count = bench.heard_count(page)
     act()
     bench.wait_for_other(page, before)
     return bench.wait_until_heard(page, count + 1)
@@ -118,7 +118,7 @@ def test_two_orders_are_heard_and_told_apart(page):
     main.get_by_label("Move Filter left").last.click()
     kinds = [part["kind"] for part in saved(page, sound_id)["main"]["chain"]]
     assert kinds[-2:] == ["filter", "drive"]
-    count = len(bench.heard(page))
+    count = bench.heard_count(page)
     main.get_by_role("button", name="hear both orders").click()
     bench.wait_for_count(page, count + 2)
     expect(main.get_by_text("dB apart")).to_be_visible(timeout=15000)
@@ -162,7 +162,7 @@ def test_a_macro_learns_what_is_moved_and_its_ranges_are_typed(page):
     assert link["amount"] == pytest.approx(-3 - level)
     heard_after(page, lambda: page.get_by_role("button", name="Undo").click())
     page.wait_for_timeout(300)
-    count = len(bench.heard(page))
+    count = bench.heard_count(page)
     page.get_by_label("Hear Main: Main level at its least, middle and most").click()
     bench.wait_for_count(page, count + 3)
     last = [np.abs(one).max() for one in bench.heard(page)[-3:]]

@@ -47,13 +47,56 @@ class TestAudition:
         np.testing.assert_array_equal(samples, expected.astype(np.float32))
         assert answer["measures"]["note"] == "G1"
         assert set(answer["layers"]) == {"body", "knock"}
-        assert set(answer["levels_db"]) == {"body", "knock", "tone-down", "warm"}
+        assert set(answer["levels_db"]) == {"body", "knock", "tone-down", "warm", "main"}
         extremes = np.frombuffer(base64.b64decode(answer["outline"]["data"]), np.int8)
         assert np.abs(extremes).max() == 127
         drawing = answer["spectrogram"]
         size = len(base64.b64decode(drawing["data"]))
         assert size == drawing["rows"] * drawing["columns"]
         assert answer["took"]["total_ms"] > 0
+
+    def test_only_what_comes_after_a_change_is_made_anew(self, client, kick_document):
+        client.post("/api/auditions", json={"document": kick_document})
+        main = {**kick_document["main"], "level_db": -3.0}
+        changed = {**kick_document, "main": main}
+        took = client.post("/api/auditions", json={"document": changed}).json["took"]
+        assert took["stages"] - took["remembered"] == 1
+        assert took["remembered"] > 3
+
+    def test_a_step_of_the_path_is_listened_at(self, client, kick, kick_document):
+        body = {"document": kick_document, "listen_at": "knock"}
+        answer = client.post("/api/auditions", json=body).json
+        samples, _ = decode_wav(client.get(f"/api/auditions/{answer['digest']}.wav").data)
+        expected = render(kick, listen_at="knock").samples
+        np.testing.assert_array_equal(samples, expected.astype(np.float32))
+        assert answer["remarks"] == []
+        refused = client.post("/api/auditions", json={**body, "listen_at": "gone"})
+        assert refused.status_code == 422
+        assert refused.json["problems"][0]["path"] == "listen_at"
+
+    @pytest.mark.parametrize(
+        ("parts", "words"),
+        [
+            ({"buses": [{"id": "b", "name": "B", "to": "b"}]}, "routes go round: b goes to b"),
+            (
+                {"links": [{"mover": "gone", "target": "body.pan", "amount": 1}]},
+                "links.0: there is no mover 'gone'",
+            ),
+            (
+                {
+                    "movers": [{"id": "m", "name": "M", "kind": "macro"}],
+                    "links": [{"mover": "m", "target": "gone.pan", "amount": 1}],
+                },
+                "links.0: there is nothing to move at 'gone.pan'",
+            ),
+        ],
+    )
+    def test_what_leads_nowhere_is_refused_with_the_reason(
+        self, client, kick_document, parts, words
+    ):
+        refused = client.post("/api/auditions", json={"document": {**kick_document, **parts}})
+        assert refused.status_code == 422
+        assert words in refused.json["problems"][0]["message"]
 
     def test_draft_rate_and_hit_are_followed(self, client, kick, kick_document):
         hit = {**kick_document["hit"], "note": 43}

@@ -106,3 +106,36 @@ class TestShapes:
             shape_id = shape.id
         assert client.delete(f"/api/shapes/{shape_id}").status_code == 404
         assert client.get("/api/shapes").json["own"] == []
+
+
+def test_contributions_name_every_part_and_how_to_take_it_away(client, kick_document):
+    answer = client.post("/api/judging/contributions", json={"document": kick_document})
+    parts = {part["id"]: part for part in answer.json["parts"]}
+    assert {"body", "knock"} <= set(parts)
+    assert parts["body"]["change_db"] > 6
+    assert parts["body"]["loudness_db"] > 1
+    edits = parts["body"]["mend"]["edits"]
+    assert edits == [{"path": "layers.0.mute", "value": True}]
+
+
+def test_two_states_are_compared(client, kick_document):
+    quieter = {**kick_document, "main": {**kick_document["main"], "level_db": -6.0}}
+    body = {"document": kick_document, "other": quieter}
+    answer = client.post("/api/judging/difference", json=body).json
+    level_db = kick_document["main"].get("level_db", 0.0)
+    assert answer["loudness_db"] == pytest.approx(6.0 + level_db, abs=0.1)
+    assert answer["change_db"] == pytest.approx(6.0 + level_db, abs=0.1)
+    same = {"document": kick_document, "other": kick_document}
+    assert client.post("/api/judging/difference", json=same).json == {
+        "change_db": 0.0,
+        "loudness_db": 0.0,
+    }
+
+
+def test_details_tell_bands_and_what_a_held_note_comes_to(client, kick_document):
+    details = client.post("/api/judging/details", json={"document": kick_document}).json
+    body = details["layers"]["body"]
+    assert len(body["bands_db"]) == 4
+    assert max(body["bands_db"][0]) > max(body["bands_db"][3])
+    assert body["held_st"] == pytest.approx(0.0, abs=0.05)
+    assert details["held"] == {}

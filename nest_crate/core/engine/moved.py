@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
@@ -35,6 +35,8 @@ class Moves:
     links: tuple[Link, ...] = ()
     stages: tuple[Stage, ...] = ()
     targets: dict[str, Parameter] | None = None
+    voices: frozenset[str] = frozenset()
+    """Movers that say another value for each voice of a unison."""
 
     def facts(self) -> list[dict[str, Any]]:
         """What a stage's result depends on beside its inputs."""
@@ -55,6 +57,16 @@ class Moved:
 
     moves: Moves
     controls: dict[str, Control]
+
+    @property
+    def differ_by_voice(self) -> bool:
+        """Whether each voice of a unison is moved in another way."""
+        return any({link.mover, link.scaled_by} & self.moves.voices for link in self.moves.links)
+
+    def at_voice(self, place: float) -> Moved:
+        """As the voice at a place is moved, -1 the lowest and 1 the highest."""
+        own = {key: np.full_like(self.controls[key], place) for key in self.moves.voices}
+        return replace(self, controls={**self.controls, **own})
 
     def control(self, path: str, base: float) -> float | Control:
         """A parameter at the control rate, within its range; the number where nothing moves it."""

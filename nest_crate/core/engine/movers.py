@@ -34,6 +34,7 @@ from nest_crate.core.sound.movers import (
     RandomMover,
     StepsMover,
     VelocityMover,
+    VoiceMover,
 )
 
 __all__ = ["MOVERS", "MoverContext"]
@@ -180,6 +181,11 @@ def _macro(context: MoverContext, mover: MacroMover, _inputs: list[Signal]) -> C
     return np.broadcast_to(np.asarray(context.moved("value")), (context.points,)).copy()
 
 
+def _voice(context: MoverContext, _mover: VoiceMover, _inputs: list[Signal]) -> Control:
+    # Of a single voice; the tone puts each of several in its place.
+    return np.zeros(context.points)
+
+
 def _pulses(context: MoverContext, mover: FollowerMover) -> Signal:
     """The pattern of pulses as a level at every frame, shape (1, frames)."""
     rate = context.settings.sample_rate
@@ -213,6 +219,7 @@ MOVERS: dict[str, Callable[[MoverContext, Any, list[Signal]], Control]] = {
     "note": _note,
     "velocity": _velocity,
     "hold": _hold,
+    "voice": _voice,
     "macro": _macro,
     "follower": _follower,
 }

@@ -76,7 +76,10 @@ class Planner:
         links = tuple(link for link in self.sound.links if link.target.split(".", 1)[0] == part)
         names = {link.mover for link in links} | {link.scaled_by for link in links}
         stages = tuple(self.mover(name) for name in sorted(name for name in names if name))
-        return Moves(part, links, stages, self.targets)
+        voices = frozenset(
+            one.id for one in self.sound.movers if one.kind == "voice" and one.id in names
+        )
+        return Moves(part, links, stages, self.targets, voices)
 
     def note_control(self) -> float | Control:
         """The note that is played, at the control rate where it slides."""

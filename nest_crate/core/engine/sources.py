@@ -181,16 +181,30 @@ def _tone(context: SourceContext, source: ToneSource) -> Signal:
         balance=source.unison.balance,
         phase=_start_phase(context, source),
     )
+    if context.moved.differ_by_voice and len(voices) > 1:
+        total = np.zeros((len(voices[0].gains), context.frames))
+        for n, voice in enumerate(voices):
+            place = 2.0 * n / (len(voices) - 1) - 1.0
+            own = replace(context, moved=context.moved.at_voice(place))
+            total += _voices(own, source, [voice], [place])
+        return total
+    places = [2.0 * n / max(1, len(voices) - 1) - 1.0 for n in range(len(voices))]
+    return _voices(context, source, voices, places)
+
+
+def _voices(
+    context: SourceContext, source: ToneSource, voices: list[Voice], places: list[float]
+) -> Signal:
+    """Voices of a tone that are moved alike, at their places from -1 to 1 in the unison."""
     pitch_hz = pitch_signal(context, source)[0]
     detune = context.moved.at_frames(
         "source.unison.detune_cent", source.unison.detune_cent, context.frames, context.start
     )
-    if isinstance(detune, float) or len(voices) == 1:
+    if isinstance(detune, float) or source.unison.voices == 1:
         return _cycle(context, source, _Reading(pitch_hz, tuple(voices)))
     # Moved apart, each voice has a pitch of its own.
     total = np.zeros((len(voices[0].gains), context.frames))
-    for n, voice in enumerate(voices):
-        place = 2.0 * n / (len(voices) - 1) - 1.0
+    for place, voice in zip(places, voices, strict=True):
         own_hz = pitch_hz * np.exp2(place * detune / 1200.0)
         total += _cycle(context, source, _Reading(own_hz, (replace(voice, ratio=1.0),)))
     return total

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 
 from nest_crate.core.sound.chains import chain_places
 from nest_crate.core.sound.movers import MAX_MACROS
-from nest_crate.core.sound.targets import targets_of
+from nest_crate.core.sound.targets import differs_by_voice, targets_of
 
 if TYPE_CHECKING:
     from nest_crate.core.sound.document import Sound
@@ -25,6 +25,7 @@ def require_sound_links(sound: Sound) -> None:
     if sum(mover.kind == "macro" for mover in sound.movers) > MAX_MACROS:
         raise ValueError(f"a sound has at most {MAX_MACROS} macros")
     movers = {mover.id for mover in sound.movers}
+    voices = {mover.id for mover in sound.movers if mover.kind == "voice"}
     targets = targets_of(sound) if sound.links else {}
     seen = set()
     for index, link in enumerate(sound.links):
@@ -36,6 +37,11 @@ def require_sound_links(sound: Sound) -> None:
         if (link.mover, link.target) in seen:
             raise ValueError(f"links.{index}: {link.mover!r} moves {link.target!r} already")
         seen.add((link.mover, link.target))
+        if {link.mover, link.scaled_by} & voices and not differs_by_voice(sound, link.target):
+            raise ValueError(
+                f"links.{index}: voices cannot differ in {link.target!r}; only in numbers of a "
+                "tone that are followed through the hit"
+            )
     _require_layers(sound)
     _require_no_loop(sound)
 

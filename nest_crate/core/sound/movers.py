@@ -26,6 +26,7 @@ __all__ = [
     "RandomMover",
     "StepsMover",
     "VelocityMover",
+    "VoiceMover",
 ]
 
 MAX_MOVERS = 32
@@ -150,6 +151,15 @@ class FollowerMover(_Mover):
     release_s: float = number(0.1, 0.001, 5.0, label="Release", unit="s", scale="time", step=0.01)
 
 
+class VoiceMover(_Mover):
+    """-1 for the lowest, 1 for the highest voice of a unison: the voices differ in what it moves.
+
+    It moves numbers of a tone and its pitch.
+    """
+
+    kind: Literal["voice"] = "voice"
+
+
 class MacroMover(_Mover):
     """One value from 0 to 1 that drives whatever is linked to it."""
 
@@ -166,6 +176,7 @@ Mover = Annotated[
     | VelocityMover
     | HoldMover
     | FollowerMover
+    | VoiceMover
     | MacroMover,
     Field(discriminator="kind"),
 ]

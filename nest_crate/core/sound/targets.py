@@ -13,7 +13,15 @@ from nest_crate.core.sound.parameters import Parameter, declared_parameters
 if TYPE_CHECKING:
     from nest_crate.core.sound.document import Sound
 
-__all__ = ["FOLLOWED", "PITCH", "is_followed", "moved_unit", "part_of", "targets_of"]
+__all__ = [
+    "FOLLOWED",
+    "PITCH",
+    "differs_by_voice",
+    "is_followed",
+    "moved_unit",
+    "part_of",
+    "targets_of",
+]
 
 # Added to a tone's pitch, beside its curve; no field of the document, for 0 is its only base.
 PITCH = Parameter(
@@ -88,6 +96,7 @@ FOLLOWED: dict[str, tuple[str, ...]] = {
     "note": (),
     "velocity": (),
     "hold": (),
+    "voice": (),
     "follower": (),
 }
 
@@ -151,6 +160,14 @@ def is_followed(sound: Sound, target: str) -> bool:
         if one == identifier and inner.rstrip(".") == where:
             return name in FOLLOWED[_kind(inner, part)]
     return False
+
+
+def differs_by_voice(sound: Sound, target: str) -> bool:
+    """Whether voices can differ in a target: followed numbers of a tone, and its pitch."""
+    identifier, path = target.split(".", 1)
+    tone = any(one.id == identifier and one.source.kind == "tone" for one in sound.layers)
+    name = path.removeprefix("source.")
+    return tone and (path == PITCH.name or (path != name and name in FOLLOWED["tone"]))
 
 
 def part_of(sound: Sound, identifier: str) -> BaseModel:

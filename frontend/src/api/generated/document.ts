@@ -23,6 +23,7 @@ export interface Sound {
     | VelocityMover
     | HoldMover
     | FollowerMover
+    | VoiceMover
     | MacroMover
   )[];
   links: Link[];
@@ -475,6 +476,16 @@ export interface FollowerMover {
   pulse_s: number;
   attack_s: number;
   release_s: number;
+}
+/**
+ * -1 for the lowest, 1 for the highest voice of a unison: the voices differ in what it moves.
+ *
+ * It moves numbers of a tone and its pitch.
+ */
+export interface VoiceMover {
+  id: string;
+  name: string;
+  kind: "voice";
 }
 /**
  * One value from 0 to 1 that drives whatever is linked to it.

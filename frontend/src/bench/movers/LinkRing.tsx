@@ -4,7 +4,7 @@ import { ActionMenu } from "../../ui/ActionMenu";
 import { formatValue } from "../../ui/units";
 import { edit, select, useBench } from "../store";
 import { firstAmount, MOVER_NAMES, movedUnit, newMover, valueAt, withLink } from "./moverEdits";
-import { targetsOf } from "./targets";
+import { mayMove, targetsOf } from "./targets";
 
 interface Props {
   target: string;
@@ -29,7 +29,8 @@ export function LinkRing({ target, owner, wide = false }: Props) {
     .map((link) => `${nameOf(link.mover)} ${formatValue(link.amount, movedUnit(parameter))}`)
     .join(", ");
   const free = sound.movers.filter(
-    ({ id }) => !links.some((link) => link.mover === id) && !target.startsWith(`${id}.`),
+    (mover) =>
+      !links.some((link) => link.mover === mover.id) && mayMove(sound, mover, target, declarations),
   );
   const actions = [
     ...links.map((link) => ({

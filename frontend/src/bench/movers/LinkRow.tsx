@@ -7,7 +7,7 @@ import { playInRow } from "../playing/playInRow";
 import { edit, useBench } from "../store";
 import { movedUnit, withLink, withoutLink } from "./moverEdits";
 import { heldLink, linkRange, type Range, withLinkRange } from "./ranges";
-import { isFollowed, type Target } from "./targets";
+import { isFollowed, mayMove, type Target } from "./targets";
 
 interface Props {
   link: Link;
@@ -80,7 +80,9 @@ export function LinkRow({ link, found, sound, declarations }: Props) {
         >
           <option value="">in full</option>
           {sound.movers
-            .filter(({ id }) => id !== link.mover)
+            .filter(
+              (one) => one.id !== link.mover && mayMove(sound, one, link.target, declarations),
+            )
             .map(({ id, name: by }) => (
               <option key={id} value={id}>
                 × {by}

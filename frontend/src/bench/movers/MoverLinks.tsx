@@ -3,7 +3,7 @@ import { Section } from "../Section";
 import { edit, useBench } from "../store";
 import { LinkRow } from "./LinkRow";
 import { firstAmount, valueAt, withLink } from "./moverEdits";
-import { targetsOf } from "./targets";
+import { mayMove, targetsOf } from "./targets";
 
 interface Props {
   mover: Mover;
@@ -18,7 +18,7 @@ export function MoverLinks({ mover, declarations }: Props) {
   const own = sound.links.filter((link) => link.mover === mover.id);
   const free = targets.filter(
     ({ target }) =>
-      !own.some((link) => link.target === target) && !target.startsWith(`${mover.id}.`),
+      !own.some((link) => link.target === target) && mayMove(sound, mover, target, declarations),
   );
   const add = (target: string) => {
     const found = free.find((one) => one.target === target);

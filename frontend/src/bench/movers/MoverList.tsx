@@ -2,7 +2,7 @@ import { Plus } from "lucide-react";
 import type { MoverKind, Sound } from "../../api/types";
 import { ActionMenu } from "../../ui/ActionMenu";
 import { edit, select, useBench } from "../store";
-import { MOVER_KINDS, MOVER_NAMES, newMover } from "./moverEdits";
+import { idleMovers, MOVER_KINDS, MOVER_NAMES, newMover, withoutMover } from "./moverEdits";
 
 /** Who moves: every mover with how much it moves, idle ones said to be so, and new ones. */
 export function MoverList({ sound }: { sound: Sound }) {
@@ -12,6 +12,11 @@ export function MoverList({ sound }: { sound: Sound }) {
     edit(`Mover added: ${mover.name}`, (now) => ({ ...now, movers: [...now.movers, mover] }));
     select({ kind: "mover", id: mover.id });
   };
+  const idle = idleMovers(sound);
+  const removeIdle = () =>
+    edit(`Idle movers removed: ${idle.map(({ name }) => name).join(", ")}`, (now) =>
+      idle.reduce((left, { id }) => withoutMover(left, id), now),
+    );
   const macros = sound.movers.filter(({ kind }) => kind === "macro").length;
   const offered = MOVER_KINDS.filter(
     (kind) => (kind !== "macro" || macros < 8) && (kind !== "follower" || sound.layers.length > 0),
@@ -32,6 +37,7 @@ export function MoverList({ sound }: { sound: Sound }) {
       </h3>
       <div className="grid max-h-[116px] gap-1 overflow-y-auto">
         {sound.movers.map(({ id, name }) => {
+          const unused = idle.some((one) => one.id === id);
           const links = sound.links.filter(
             (link) => link.mover === id || link.scaled_by === id,
           ).length;
@@ -48,14 +54,23 @@ export function MoverList({ sound }: { sound: Sound }) {
               </span>
               <span className="min-w-0 flex-1 truncate">{name}</span>
               <span
-                className={`figure text-[10.5px] ${links === 0 ? "text-warn" : "text-ink-2"}`}
-                title={links === 0 ? "It moves nothing" : `${links} links`}
+                className={`figure text-[10.5px] ${unused ? "text-warn" : "text-ink-2"}`}
+                title={unused ? "It moves nothing" : `${links} links`}
               >
-                {links === 0 ? "idle" : links}
+                {unused ? "idle" : links}
               </span>
             </button>
           );
         })}
+        {idle.length > 0 && (
+          <button
+            type="button"
+            className="min-h-6 rounded-sm px-1 text-left text-[11.5px] text-action hover:bg-panel"
+            onClick={removeIdle}
+          >
+            Remove {idle.length} idle
+          </button>
+        )}
         {sound.movers.length === 0 && (
           <p className="text-[11.5px] text-ink-2">Nothing moves yet. Add one, or use a ring.</p>
         )}

@@ -15,6 +15,7 @@ export const MOVER_NAMES: Record<MoverKind, string> = {
   velocity: "Velocity",
   hold: "Hold",
   follower: "Follower",
+  voice: "Voice",
   macro: "Macro",
 };
 
@@ -63,6 +64,7 @@ export function newMover(sound: Sound, kind: MoverKind): Mover {
     case "note":
       return { ...common, kind, low: 24, high: 96 };
     case "velocity":
+    case "voice":
       return { ...common, kind };
     case "hold":
       return { ...common, kind, longest_s: 1 };
@@ -89,6 +91,15 @@ export function withMover(sound: Sound, id: string, change: (mover: Mover) => Mo
 export function withoutMover(sound: Sound, id: string): Sound {
   return { ...sound, movers: sound.movers.filter((one) => one.id !== id) };
 }
+
+/** Movers that move nothing: linked to nothing with an amount, and scaling nothing. */
+export const idleMovers = (sound: Sound): Mover[] =>
+  sound.movers.filter(
+    ({ id }) =>
+      !sound.links.some(
+        (link) => link.amount !== 0 && (link.mover === id || link.scaled_by === id),
+      ),
+  );
 
 export const sameLink = (a: Link, b: Link) => a.mover === b.mover && a.target === b.target;
 

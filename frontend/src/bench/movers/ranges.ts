@@ -26,6 +26,7 @@ export function moverSpan(mover: Mover): Range {
     case "lfo":
       return { from: mover.one_sided ? 0 : -1, to: 1 };
     case "random":
+    case "voice":
     case "note":
       return { from: -1, to: 1 };
     case "steps":

@@ -57,3 +57,18 @@ export function isFollowed(sound: Sound, target: string, { followed }: Declarati
   };
   return followed[kind()]?.includes(name) ?? false;
 }
+
+/** Whether a mover may move a target: one that differs by voice only numbers of a tone. */
+export function mayMove(
+  sound: Sound,
+  mover: { id: string; kind: string },
+  target: string,
+  declarations: Declarations,
+): boolean {
+  const [id, ...path] = target.split(".");
+  if (id === mover.id) return false;
+  if (mover.kind !== "voice") return true;
+  const tone = sound.layers.some((one) => one.id === id && one.source.kind === "tone");
+  const ofTone = path[0] === "pitch_st" || (path[0] === "source" && path.length === 2);
+  return tone && ofTone && isFollowed(sound, target, declarations);
+}
