@@ -1,5 +1,6 @@
 import pytest
 
+from nest_crate.core.sound import dump_sound
 from nest_crate.settings import Settings
 from nest_crate.web import create_app
 
@@ -23,3 +24,8 @@ def app(store, tmp_path):
 @pytest.fixture
 def client(app):
     return app.test_client()
+
+
+@pytest.fixture
+def kick_document(kick):
+    return dump_sound(kick)

@@ -9,13 +9,7 @@ from nest_crate.catalogue.accounts import create_account
 from nest_crate.catalogue.models import Sound
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.formats.wav import decode_wav
-from nest_crate.core.sound import dump_sound
 from tests.core.test_document import document
-
-
-@pytest.fixture
-def kick_document(kick):
-    return dump_sound(kick)
 
 
 @pytest.fixture
