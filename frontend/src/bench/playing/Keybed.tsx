@@ -46,15 +46,16 @@ export function Keybed() {
           const place = black
             ? { left: `${before * width - width * 0.3}%`, width: `${width * 0.6}%` }
             : { left: `${before * width}%`, width: `${width}%` };
-          const look = black ? "z-10 h-[58%] bg-ink text-sheet" : "h-full bg-sheet text-ink-2";
+          const size = black ? "z-10 h-[58%]" : "h-full";
+          const look = black ? "bg-ink text-sheet" : "bg-sheet text-ink-2";
           return (
             <button
               key={note}
               type="button"
               aria-label={noteName(note)}
               aria-pressed={pressed}
-              className={`absolute top-0 flex flex-col items-center justify-end rounded-b-sm border border-line-strong pb-0.5 text-[9.5px] leading-3 ${pressed ? "z-20 bg-action text-action-ink" : look}`}
-              style={{ ...place, ...(pressed ? { height: black ? "58%" : "100%" } : {}) }}
+              className={`absolute top-0 flex flex-col items-center justify-end rounded-b-sm border border-line-strong pb-0.5 text-[9.5px] leading-3 ${size} ${pressed ? "bg-action text-action-ink" : look}`}
+              style={place}
               onPointerDown={(event) => {
                 event.currentTarget.setPointerCapture(event.pointerId);
                 noteOn(note);
