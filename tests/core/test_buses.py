@@ -194,3 +194,22 @@ def test_a_bus_is_told_in_the_recipe_and_moved_by_links():
     assert "Moves Body, Bus level: -9 dB" in text
     samples = render(sound, settings=RenderSettings()).samples[0]
     assert partials_db(samples, [500.0])[0] == pytest.approx(-9.0, abs=0.01)
+
+
+@pytest.mark.parametrize("kind", ["filter", "formant", "comb"])
+def test_what_follows_a_low_note_rings_to_its_end(kind):
+    """At note 24 a frequency set at C4 lies three octaves lower and rings eight times as long."""
+    parts = {
+        "filter": {"response": "band_pass", "cutoff_hz": 261.6, "resonance": 40, "key_follow": 1},
+        "formant": {"first_hz": 261.6, "second_hz": 600, "sharpness": 40, "key_follow": 1},
+        "comb": {"follows_note": True, "feedback": 0.97},
+    }
+    short = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.02, "value": 0}]}
+    chain = [{"id": "p", "kind": kind, **parts[kind]}]
+    sound = sound_of(tone("a", 100.0, level=short, chain=chain))
+    low = sound.hit.model_copy(update={"note": 24})
+    samples = render(sound, low).samples[0]
+    # A render ends 50 ms after the ring has fallen below -90 dBFS; one cut short would be louder.
+    assert np.abs(samples[-2390:-480]).max() < 10 ** (-90 / 20)
+    high = sound.hit.model_copy(update={"note": 84})
+    assert render(sound, high).samples.shape[1] < 0.5 * samples.size

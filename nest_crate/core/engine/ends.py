@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
+from typing import Any
 
 from nest_crate.core.engine.notes import NOTE_FADE_S, PlayedNote, played_notes
-from nest_crate.core.engine.processing import PROCESSORS
+from nest_crate.core.engine.processing import FOLLOWED_FROM, PROCESSORS
 from nest_crate.core.engine.settings import MAX_LENGTH_S, RenderSettings
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.sound.routes import way_from
+from nest_crate.core.units import note_to_hz
 
 __all__ = [
     "SILENCE_HOLD_S",
@@ -37,61 +40,105 @@ _LONGER_BELOW = {
 _LONGER_ABOVE = {"filter": ("resonance",), "comb": ("feedback",), "formant": ("sharpness",)}
 
 
-def _furthest(sound: Sound, part: Processor) -> Processor:
-    """A processor where movement takes it to its longest tail: lowest cutoff, most resonance."""
-    changed: dict[str, float] = {}
-    for name in (*_LONGER_BELOW.get(part.kind, ()), *_LONGER_ABOVE.get(part.kind, ())):
-        reach = sum(abs(link.amount) for link in sound.links if link.target == f"{part.id}.{name}")
-        if not reach:
-            continue
-        base = float(getattr(part, name))
-        if name in _LONGER_BELOW.get(part.kind, ()):
-            changed[name] = max(10.0, base * 2.0**-reach)
-        elif name == "feedback":
+@dataclass(frozen=True)
+class NoteRange:
+    """The lowest and the highest note of a hit, for what follows the keys."""
+
+    low: int
+    high: int
+
+
+def note_range(notes: list[PlayedNote]) -> NoteRange:
+    """All notes of a hit, slides included."""
+    every = [one.note for one in notes] + [note for one in notes for _, note in one.line]
+    return NoteRange(min(every), max(every))
+
+
+def _reach(sound: Sound, part: Processor, name: str) -> float:
+    """How far links may move a number to either side."""
+    target = f"{part.id}.{name}"
+    return sum(abs(link.amount) for link in sound.links if link.target == target)
+
+
+def _furthest(sound: Sound, part: Processor, notes: NoteRange) -> Processor:
+    """A processor where movement and notes take it to its longest tail: lowest cutoff, most
+    resonance."""
+    changed: dict[str, Any] = {}
+    follow = float(getattr(part, "key_follow", 0.0))
+    spread = _reach(sound, part, "key_follow") if hasattr(part, "key_follow") else 0.0
+    follows = [
+        2.0 ** (share * (note - FOLLOWED_FROM) / 12.0)
+        for share in (follow - spread, follow + spread)
+        for note in (notes.low, notes.high)
+    ]
+    for name in _LONGER_BELOW.get(part.kind, ()):
+        lowest = float(getattr(part, name)) * 2.0 ** -_reach(sound, part, name)
+        if part.kind == "formant":
+            lowest *= 2.0 ** (-_reach(sound, part, "shift_st") / 12.0)
+        changed[name] = max(1.0, lowest * min(follows))
+    for name in _LONGER_ABOVE.get(part.kind, ()):
+        reach, base = _reach(sound, part, name), float(getattr(part, name))
+        if name == "feedback":
             changed[name] = min(0.999, abs(base) + reach)
         else:
             changed[name] = min(40.0, base + reach)
-    return part.model_copy(update=changed) if changed else part
+    if part.kind == "comb" and part.follows_note:
+        moved_st = part.transpose_st - _reach(sound, part, "transpose_st")
+        octaves = _reach(sound, part, "frequency_hz")
+        changed["frequency_hz"] = max(10.0, note_to_hz(notes.low + moved_st) * 2.0**-octaves)
+    return part.model_copy(update=changed)
 
 
-def chain_tail_s(sound: Sound, chain: tuple[Processor, ...]) -> float:
+def chain_tail_s(sound: Sound, chain: tuple[Processor, ...], notes: NoteRange) -> float:
     """Seconds that a chain may sound on after its input has ended."""
-    return sum(PROCESSORS[part.kind].tail_s(_furthest(sound, part)) for part in chain if part.on)
+    return sum(
+        PROCESSORS[part.kind].tail_s(_furthest(sound, part, notes)) for part in chain if part.on
+    )
 
 
-def _route_tail_s(sound: Sound, to: str) -> float:
+def _route_tail_s(sound: Sound, to: str, notes: NoteRange) -> float:
     """Seconds that the buses and the main chain behind a layer may sound on."""
     buses = way_from(sound, to)
     tail_s = 0.0
     for bus in buses:
-        tail_s += max(chain_tail_s(sound, bus.chain), chain_tail_s(sound, bus.low_chain))
+        tails = [chain_tail_s(sound, chain, notes) for chain in (bus.chain, bus.low_chain)]
+        tail_s += max(tails)
         if bus.split:
             # The crossover's own ring: two Butterworth filters of Q 0.707 in a row.
-            tail_s += 4.0 / bus.crossover_hz
+            tail_s += 4.0 / (bus.crossover_hz * 2.0 ** -_bus_reach(sound, bus.id))
     last = buses[-1].to if buses else to
-    return tail_s + (chain_tail_s(sound, sound.main.chain) if last == "main" else 0.0)
+    return tail_s + (chain_tail_s(sound, sound.main.chain, notes) if last == "main" else 0.0)
 
 
-def layer_end_s(sound: Sound, layer: Layer, hold_s: float) -> float:
+def _bus_reach(sound: Sound, bus: str) -> float:
+    """Octaves by which links may move a bus's crossover."""
+    target = f"{bus}.crossover_hz"
+    octaves = sum(abs(link.amount) for link in sound.links if link.target == target)
+    return min(octaves, 10.0)
+
+
+def layer_end_s(sound: Sound, layer: Layer, hold_s: float, notes: NoteRange) -> float:
     """When a layer with its own chain has fallen silent, or infinity where it never does."""
     if layer.level.final_value() > 0.0:
         return math.inf
     held_s = max(0.0, hold_s - layer.delay_s)
-    return layer.delay_s + layer.level.end_s(held_s) + chain_tail_s(sound, layer.chain)
+    return layer.delay_s + layer.level.end_s(held_s) + chain_tail_s(sound, layer.chain, notes)
 
 
-def _note_end_s(sound: Sound, layer: Layer, played: PlayedNote) -> float:
+def _note_end_s(sound: Sound, layer: Layer, played: PlayedNote, notes: NoteRange) -> float:
     """When a layer has fallen silent after a note, from the hit's start."""
-    own_s = played.start_s + layer_end_s(sound, layer, played.hold_s)
+    own_s = played.start_s + layer_end_s(sound, layer, played.hold_s, notes)
     return min(own_s, played.ends_s + NOTE_FADE_S)
 
 
 def planned_frames(sound: Sound, hit: Hit, settings: RenderSettings) -> tuple[int, bool]:
     """Frames to compute, and whether the sound ends by itself within them."""
+    played = played_notes(sound, hit)
+    notes = note_range(played)
     ends = [
-        _note_end_s(sound, layer, played) + _route_tail_s(sound, layer.to)
+        _note_end_s(sound, layer, one, notes) + _route_tail_s(sound, layer.to, notes)
         for layer in sounding_layers(sound)
-        for played in played_notes(sound, hit)
+        for one in played
     ]
     natural_s = max(ends, default=0.0) + 2.0 * SILENCE_HOLD_S
     if settings.length_s is not None:
@@ -112,7 +159,10 @@ def _rounded_s(length_s: float) -> float:
 
 def note_frames(sound: Sound, played: PlayedNote, start: int, frames: int, rate: int) -> int:
     """Frames that one note of several needs from its own start on."""
-    ends = [layer_end_s(sound, layer, played.hold_s) + SILENCE_HOLD_S for layer in sound.layers]
+    notes = note_range([played])
+    ends = [
+        layer_end_s(sound, layer, played.hold_s, notes) + SILENCE_HOLD_S for layer in sound.layers
+    ]
     end_s = min(max(ends, default=0.0), played.ends_s - played.start_s + 2.0 * NOTE_FADE_S)
     if math.isinf(end_s):
         return frames - start

@@ -27,7 +27,7 @@ from nest_crate.core.sound import (
 )
 from nest_crate.core.units import A4_HZ, db_to_gain
 
-__all__ = ["PROCESSORS", "ProcessContext", "ProcessorWork", "process"]
+__all__ = ["FOLLOWED_FROM", "PROCESSORS", "ProcessContext", "ProcessorWork", "process"]
 
 
 @dataclass(frozen=True)
@@ -42,21 +42,25 @@ class ProcessContext:
 
 @dataclass(frozen=True)
 class ProcessorWork:
-    """``apply(signal, processor, context)`` and ``tail_s(processor)`` of one kind."""
+    """``apply(signal, processor, context)`` and ``tail_s(processor)`` of one kind.
+
+    The tail is asked of a processor at the lowest frequency that it may be at: what follows the
+    keys or is moved is put there before.
+    """
 
     apply: Callable[[Signal, Any, ProcessContext], Signal]
     tail_s: Callable[[Any], float]
 
 
 # The note at which a cutoff that follows the keys is as it is set.
-_FOLLOWED_FROM = 60
+FOLLOWED_FROM = 60
 
 
 def _follow(key_follow: float | Control, note: float | Control) -> float | Control:
     """The factor on a frequency that follows the keys."""
     if isinstance(key_follow, float) and key_follow == 0.0:
         return 1.0
-    follow = 2.0 ** (np.asarray(key_follow) * (np.asarray(note) - _FOLLOWED_FROM) / 12.0)
+    follow = 2.0 ** (np.asarray(key_follow) * (np.asarray(note) - FOLLOWED_FROM) / 12.0)
     return follow if follow.ndim else float(follow)
 
 
@@ -120,9 +124,7 @@ def _comb(signal: Signal, part: CombProcessor, context: ProcessContext) -> Signa
 
 
 def _comb_tail_s(part: CombProcessor) -> float:
-    # The lowest pitch that it may be at rings longest.
-    lowest_hz = 10.0 if part.follows_note else part.frequency_hz
-    return min(30.0, comb_ring_time_s(lowest_hz, part.feedback, 100.0))
+    return min(30.0, comb_ring_time_s(part.frequency_hz, part.feedback, 100.0))
 
 
 def _formant_tail_s(part: FormantProcessor) -> float:
