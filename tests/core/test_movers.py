@@ -10,7 +10,7 @@ from scipy.signal import lfilter
 
 from nest_crate.core.analysis.pitch import pitch_track
 from nest_crate.core.dsp.filters import filter_signal
-from nest_crate.core.dsp.movement import CONTROL_FRAMES, cycle_values, step_values
+from nest_crate.core.dsp.movement import CONTROL_FRAMES, at_frames, cycle_values, step_values
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.engine.plan import make_plan
 from nest_crate.core.engine.stages import StageRunner
@@ -18,6 +18,7 @@ from nest_crate.core.engine.traces import traces
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import load_sound
 from nest_crate.core.units import note_to_hz
+from tests.core.spectra import spectrum
 from tests.core.test_judging import points
 
 RATE = 48000
@@ -383,3 +384,30 @@ def test_one_pole_of_the_follower_agrees_with_a_filter():
     follow_level(out, ramp, 0.01, 0.001, CONTROL_FRAMES)
     expected = lfilter([0.01], [1, -0.99], ramp[0])
     np.testing.assert_allclose(out[1:300], expected[CONTROL_FRAMES - 1 : 4784 : CONTROL_FRAMES])
+
+
+@pytest.mark.parametrize(
+    ("target", "amount"), [("a.level_db", 12), ("a.pan", 0.9), ("a.pitch_st", 2), ("f.mix", 0.4)]
+)
+@pytest.mark.parametrize("rate_hz", [20.0, 50.0])
+def test_quick_movement_makes_no_zipper_noise(target, amount, rate_hz):
+    """The fastest LFO on a 1 kHz sine: far above its own sidebands nothing above -85 dB."""
+    sound = sound_with(
+        [{"id": "l", "kind": "lfo", "rate_hz": rate_hz}],
+        [link("l", target, amount)],
+        layer={
+            "source": {"kind": "tone", "follows_note": False, "fixed_hz": 1000},
+            "chain": [{"id": "f", "kind": "filter", "cutoff_hz": 1000, "mix": 0.5}],
+        },
+    )
+    hz, magnitudes = spectrum(render(sound).samples[0, 4800:43200], RATE)
+    far = (hz > 1000 + 40 * rate_hz) & (hz < 20000)
+    assert 20 * np.log10(magnitudes[far].max() / magnitudes.max()) < -85.0
+
+
+def test_between_its_values_a_control_never_overshoots():
+    steps = np.repeat([0.0, 1.0, -1.0, 0.25], 4)
+    dense = at_frames(steps, 16 * 15, 0)
+    assert (dense.min(), dense.max()) == (-1.0, 1.0)
+    np.testing.assert_allclose(dense[::16], steps[:15])
+    np.testing.assert_array_equal(at_frames(steps, 40, 24), dense[24:64])
