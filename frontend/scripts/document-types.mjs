@@ -30,3 +30,11 @@ const types = await compile(allRequired(withoutTitles(schema)), "Sound", {
   bannerComment: "/* Made by scripts/document-types.mjs from docs/sound.schema.json; not edited by hand. */",
 });
 await writeFile("src/api/generated/document.ts", types);
+
+// Processors as they are before anything is set, for new ones.
+const { processors } = JSON.parse(await readFile("../docs/declarations.json", "utf8"));
+const defaults = Object.entries(processors).map(([kind, part]) => [kind, part.defaults]);
+await writeFile(
+  "src/api/generated/defaults.json",
+  `${JSON.stringify(Object.fromEntries(defaults), null, 2)}\n`,
+);

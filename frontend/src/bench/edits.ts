@@ -1,3 +1,4 @@
+import defaults from "../api/generated/defaults.json";
 import type {
   Curve,
   CurvePoint,
@@ -153,46 +154,16 @@ export function emptySound(name: string): Sound {
   return { ...sound, layers: [newLayer(sound, "tone")] };
 }
 
+/** What a new processor has otherwise than its declared defaults, so that it is heard at once. */
+const BEGINNINGS: Partial<Record<Processor["kind"], object>> = {
+  comb: { follows_note: true, feedback: 0.8 },
+};
+
+/** A new processor as its kind declares it; a new kind needs nothing here. */
 export function newProcessor(sound: Sound, kind: Processor["kind"]): Processor {
-  const common = { id: freshId(sound, kind), on: true, mix: 1, level_db: 0 };
-  switch (kind) {
-    case "filter":
-      return {
-        ...common,
-        kind,
-        response: "low_pass",
-        slope_db: 12,
-        cutoff_hz: 2000,
-        resonance: 0.707,
-        gain_db: 0,
-        key_follow: 0,
-        drive_db: 0,
-      };
-    case "formant":
-      return {
-        ...common,
-        kind,
-        first_hz: 650,
-        second_hz: 1100,
-        sharpness: 8,
-        second_db: -3,
-        shift_st: 0,
-        key_follow: 0,
-      };
-    case "drive":
-      return { ...common, kind, drive_db: 6 };
-    case "comb":
-      return {
-        ...common,
-        kind,
-        follows_note: true,
-        frequency_hz: 220,
-        transpose_st: 0,
-        feedback: 0.8,
-        forward: 0,
-        damping_hz: 12000,
-      };
-  }
+  const declared: Record<Processor["kind"], object> = defaults;
+  const id = freshId(sound, kind.replace(/_/g, "-"));
+  return { id, ...declared[kind], ...BEGINNINGS[kind] } as Processor;
 }
 
 /** A copy of a layer right below it, with ids of its own. */

@@ -79,5 +79,12 @@ def declarations() -> dict[str, Any]:
         "pitch": PITCH.as_dict(),
         "followed": FOLLOWED,
         "movers": {kind: _describe(model) for kind, model in MOVER_KINDS.items()},
-        "processors": {kind: _describe(model) for kind, model in PROCESSOR_KINDS.items()},
+        "processors": {
+            # A screen makes a new processor from these; its id is its own affair.
+            kind: {
+                **_describe(model),
+                "defaults": model(id="new").model_dump(mode="json", exclude={"id"}),
+            }
+            for kind, model in PROCESSOR_KINDS.items()
+        },
     }

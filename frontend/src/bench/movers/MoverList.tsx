@@ -1,8 +1,10 @@
 import { Plus } from "lucide-react";
+import { useDeclarations } from "../../api/queries";
 import type { MoverKind, Sound } from "../../api/types";
 import { ActionMenu } from "../../ui/ActionMenu";
 import { edit, select, useBench } from "../store";
 import { idleMovers, MOVER_KINDS, MOVER_NAMES, newMover, withoutMover } from "./moverEdits";
+import { targetsOf } from "./targets";
 
 /** Who moves: every mover with how much it moves, idle ones said to be so, and new ones. */
 export function MoverList({ sound }: { sound: Sound }) {
@@ -17,6 +19,16 @@ export function MoverList({ sound }: { sound: Sound }) {
     edit(`Idle movers removed: ${idle.map(({ name }) => name).join(", ")}`, (now) =>
       idle.reduce((left, { id }) => withoutMover(left, id), now),
     );
+  const declarations = useDeclarations().data;
+  /** What a mover moves, or scales, in words. */
+  const moved = (id: string) => {
+    const targets = declarations ? targetsOf(sound, declarations) : [];
+    return sound.links
+      .filter((link) => link.mover === id || link.scaled_by === id)
+      .map((link) => targets.find(({ target }) => target === link.target))
+      .map((found) => (found ? `${found.owner}: ${found.parameter.label}` : ""))
+      .join(", ");
+  };
   const macros = sound.movers.filter(({ kind }) => kind === "macro").length;
   const offered = MOVER_KINDS.filter(
     (kind) => (kind !== "macro" || macros < 8) && (kind !== "follower" || sound.layers.length > 0),
@@ -55,7 +67,7 @@ export function MoverList({ sound }: { sound: Sound }) {
               <span className="min-w-0 flex-1 truncate">{name}</span>
               <span
                 className={`figure text-[10.5px] ${unused ? "text-warn" : "text-ink-2"}`}
-                title={unused ? "It moves nothing" : `${links} links`}
+                title={unused ? "It moves nothing" : `Moves ${moved(id)}`}
               >
                 {unused ? "idle" : links}
               </span>
