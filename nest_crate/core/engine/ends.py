@@ -37,7 +37,13 @@ _LONGER_BELOW = {
     "comb": ("frequency_hz",),
     "formant": ("first_hz", "second_hz"),
 }
-_LONGER_ABOVE = {"filter": ("resonance",), "comb": ("feedback",), "formant": ("sharpness",)}
+_LONGER_ABOVE = {
+    "filter": ("resonance",),
+    "comb": ("feedback",),
+    "formant": ("sharpness",),
+    "delay": ("feedback", "time_s"),
+    "chorus": ("feedback",),
+}
 
 
 @dataclass(frozen=True)
@@ -80,8 +86,12 @@ def _furthest(sound: Sound, part: Processor, notes: NoteRange) -> Processor:
         reach, base = _reach(sound, part, name), float(getattr(part, name))
         if name == "feedback":
             changed[name] = min(0.999, abs(base) + reach)
+        elif name == "time_s":
+            changed[name] = min(5.0, base + reach)
         else:
             changed[name] = min(40.0, base + reach)
+    if part.kind == "delay" and part.sync:
+        changed |= {"sync": False, "time_s": 60.0 / sound.tempo_bpm * part.beats}
     if part.kind == "comb" and part.follows_note:
         moved_st = part.transpose_st - _reach(sound, part, "transpose_st")
         octaves = _reach(sound, part, "frequency_hz")

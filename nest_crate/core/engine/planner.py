@@ -289,6 +289,7 @@ class Planner:
             "rate": self.settings.sample_rate,
             "quality": self.settings.quality,
             "moved": moves.facts(),
+            "tempo": self.sound.tempo_bpm if getattr(part, "sync", False) else None,
         }
         return stage(
             f"{part.id} {part.kind}",
@@ -296,7 +297,12 @@ class Planner:
             lambda inputs: process(
                 inputs[0],
                 part,
-                ProcessContext(self.settings, moves.read(inputs[1:]), self.note_control()),
+                ProcessContext(
+                    self.settings,
+                    moves.read(inputs[1:]),
+                    self.note_control(),
+                    self.sound.tempo_bpm,
+                ),
             ),
             (before, *moves.stages),
         )

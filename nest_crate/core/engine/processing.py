@@ -17,6 +17,7 @@ from nest_crate.core.dsp.filters import filter_signal, ring_time_s
 from nest_crate.core.dsp.movement import Control
 from nest_crate.core.dsp.resonances import driven_filter_signal, formant_signal
 from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.engine.effects import EFFECTS, TAILS
 from nest_crate.core.engine.moved import NOT_MOVED, Moved
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.sound import (
@@ -38,6 +39,7 @@ class ProcessContext:
     settings: RenderSettings
     moved: Moved = NOT_MOVED
     note: float | Control = 60.0
+    tempo_bpm: float = 120.0
 
 
 @dataclass(frozen=True)
@@ -133,6 +135,7 @@ def _formant_tail_s(part: FormantProcessor) -> float:
 
 
 PROCESSORS: dict[str, ProcessorWork] = {
+    **{kind: ProcessorWork(apply, TAILS[kind]) for kind, apply in EFFECTS.items()},
     "formant": ProcessorWork(_formant, _formant_tail_s),
     "comb": ProcessorWork(_comb, _comb_tail_s),
     "filter": ProcessorWork(
@@ -149,7 +152,8 @@ def process(signal: Signal, part: Any, context: ProcessContext) -> Signal:
     moved, frames = context.moved, signal.shape[1]
     mix = moved.at_frames("mix", part.mix, frames)
     if not isinstance(mix, float) or mix < 1.0:
-        wet = (1.0 - mix) * signal + mix * wet
+        # What is two sides wide now was one before.
+        wet = (1.0 - mix) * np.broadcast_to(signal, wet.shape) + mix * wet
     level_db = moved.at_frames("level_db", part.level_db, frames)
     if not isinstance(level_db, float):
         return wet * 10.0 ** (level_db / 20.0)

@@ -1,0 +1,174 @@
+"""Delays whose time may move: echoes and choruses, read between frames by cubics."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control
+from nest_crate.core.dsp.signals import Signal
+
+__all__ = ["chorus_signal", "echo_signal", "echo_tail_s"]
+
+_SHORTEST_FRAMES = 3.0
+
+
+def _stereo(signal: Signal) -> Signal:
+    """Two channels, the same on both sides where there was one."""
+    return np.ascontiguousarray(np.broadcast_to(signal, (2, signal.shape[1])))
+
+
+def echo_signal(
+    signal: Signal,
+    *,
+    time_s: float | Control,
+    feedback: float | Control,
+    crossing: bool,
+    low_cut_hz: float,
+    high_cut_hz: float,
+    sample_rate: int,
+) -> Signal:
+    """The echoes alone: x(n - D), then ``feedback`` times that again, through one pole each way.
+
+    Parameters
+    ----------
+    signal : np.ndarray [shape=(channels, frames)]
+    time_s, feedback
+        numbers, or control signals that are followed along straight lines.
+    crossing
+        each echo goes to the other side; the result has two channels then, and what was mono
+        begins on the left.
+    low_cut_hz, high_cut_hz
+        corners of the first-order filters in the loop; the first echo has passed them once.
+    """
+    delays = np.atleast_1d(np.asarray(time_s, dtype=np.float64)) * sample_rate
+    delays = np.maximum(_SHORTEST_FRAMES, delays)
+    gains = np.atleast_1d(np.asarray(feedback, dtype=np.float64))
+    points = max(delays.size, gains.size)
+    controls = np.stack([np.broadcast_to(one, (points,)) for one in (delays, gains)])
+    source = signal
+    if crossing:
+        source = _stereo(signal)
+        if signal.shape[0] == 1:
+            source = np.stack([2.0 * signal[0], np.zeros(signal.shape[1])])
+    memory = np.zeros((source.shape[0], int(np.ceil(delays.max())) + 4))
+    poles = [math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)]
+    out = np.empty_like(source)
+    _echo(out, source, memory, controls, CONTROL_FRAMES, poles[0], poles[1], crossing)
+    return out
+
+
+def echo_tail_s(time_s: float, feedback: float) -> float:
+    """Seconds in which the echoes fall by 100 dB, one more for the last."""
+    loops = 1.0 if feedback == 0.0 else math.log(1e-5) / math.log(min(0.999, abs(feedback)))
+    return time_s * (1.0 + max(1.0, loops))
+
+
+@njit(cache=True, nogil=True)
+def _between_frames(memory, place, delay):  # type: ignore[no-untyped-def]
+    """A ring's value ``delay`` frames before the one at ``place``, cubic (Lagrange)."""
+    size = memory.shape[0]
+    whole = int(delay)
+    x = delay - whole
+    a = memory[(place - whole + 1) % size]
+    b = memory[(place - whole) % size]
+    c = memory[(place - whole - 1) % size]
+    d = memory[(place - whole - 2) % size]
+    c1 = c - a / 3.0 - b * 0.5 - d / 6.0
+    c2 = (a + c) * 0.5 - b
+    c3 = (d - a) / 6.0 + (b - c) * 0.5
+    return ((c3 * x + c2) * x + c1) * x + b
+
+
+@njit(cache=True, nogil=True)
+def _echo(out, signal, memory, controls, block, low_pole, high_pole, crossing):  # type: ignore[no-untyped-def]
+    """out and signal (channels, frames); memory (channels, ring); controls (2, points)."""
+    channels = signal.shape[0]
+    size = memory.shape[1]
+    last = controls.shape[1] - 1
+    smooth, slow = np.zeros(channels), np.zeros(channels)
+    delay = feedback = delay_step = feedback_step = 0.0
+    place = 0
+    for n in range(signal.shape[1]):
+        if n % block == 0:
+            here, after = min(n // block, last), min(n // block + 1, last)
+            delay, feedback = controls[0, here], controls[1, here]
+            delay_step = (controls[0, after] - delay) / block
+            feedback_step = (controls[1, after] - feedback) / block
+        for channel in range(channels):
+            late = _between_frames(memory[channel], place, delay)
+            smooth[channel] = (1.0 - high_pole) * late + high_pole * smooth[channel]
+            slow[channel] = (1.0 - low_pole) * smooth[channel] + low_pole * slow[channel]
+            if abs(smooth[channel]) < 1e-30:
+                smooth[channel] = 0.0
+            if abs(slow[channel]) < 1e-30:
+                slow[channel] = 0.0
+            out[channel, n] = smooth[channel] - slow[channel]
+        for channel in range(channels):
+            back = channels - 1 - channel if crossing else channel
+            memory[channel, place] = signal[channel, n] + feedback * out[back, n]
+        place = (place + 1) % size
+        delay += delay_step
+        feedback += feedback_step
+
+
+def chorus_signal(
+    signal: Signal,
+    *,
+    voices: int,
+    delay_s: NDArray[np.float64],
+    depth_s: NDArray[np.float64],
+    cycles: NDArray[np.float64],
+    feedback: NDArray[np.float64],
+    width: float,
+    sample_rate: int,
+) -> Signal:
+    """The late copies alone, at 1 / sqrt(voices) each, spread over two sides.
+
+    Parameters
+    ----------
+    delay_s, depth_s, cycles, feedback : np.ndarray [shape=(frames,)]
+        the middle of the delay, how far it goes to either side, how many cycles have gone by, and
+        how much of the copies' sum is fed back.
+    width
+        0 all in the middle, 1 the outermost voices on one side each.
+    """
+    base = np.maximum(_SHORTEST_FRAMES, delay_s * sample_rate)
+    depth = np.minimum(depth_s * sample_rate, base - _SHORTEST_FRAMES)
+    places = np.linspace(-width, width, voices) if voices > 1 else np.zeros(1)
+    angles = (places + 1.0) * np.pi / 4.0
+    gains = np.sqrt(2.0 / voices) * np.stack([np.cos(angles), np.sin(angles)])
+    source = _stereo(signal)
+    memory = np.zeros((2, int(np.ceil((base + depth).max())) + 4))
+    out = np.empty_like(source)
+    _chorus(out, source, memory, base, depth, cycles, feedback, gains)
+    return out
+
+
+@njit(cache=True, nogil=True)
+def _chorus(out, signal, memory, base, depth, cycles, feedback, gains):  # type: ignore[no-untyped-def]
+    """out, signal (2, frames); memory (2, ring); gains (2, voices); the others (frames,)."""
+    voices = gains.shape[1]
+    size = memory.shape[1]
+    place = 0
+    for n in range(signal.shape[1]):
+        sums = 0.0
+        sums_right = 0.0
+        for voice in range(voices):
+            turn = np.sin(2.0 * np.pi * (cycles[n] + voice / voices))
+            delay = base[n] + depth[n] * turn
+            sums += gains[0, voice] * _between_frames(memory[0], place, delay)
+            sums_right += gains[1, voice] * _between_frames(memory[1], place, delay)
+        if abs(sums) < 1e-30:
+            sums = 0.0
+        if abs(sums_right) < 1e-30:
+            sums_right = 0.0
+        out[0, n], out[1, n] = sums, sums_right
+        # Copies add by power; divided by their root the loop's gain is never above the feedback.
+        back = feedback[n] / np.sqrt(voices)
+        memory[0, place] = signal[0, n] + back * sums
+        memory[1, place] = signal[1, n] + back * sums_right
+        place = (place + 1) % size

@@ -1,0 +1,130 @@
+"""Compressor and ceiling: level measured, gain computed, gain applied.
+
+Giannoulis, Massberg, Reiss, "Digital Dynamic Range Compressor Design" (JAES 60, 2012): the gain
+computer with its soft knee (equation 4) and the smooth, branching peak detector (equation 17).
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+from scipy.ndimage import maximum_filter1d, uniform_filter1d
+
+from nest_crate.core.dsp.oversampling import raise_rate
+from nest_crate.core.dsp.signals import Signal
+
+__all__ = ["ceiling_signal", "compressor_gain_db", "static_gain_db"]
+
+_RMS_S = 0.01
+_FLOOR = 1e-7
+
+
+def static_gain_db(
+    level_db: NDArray[np.float64], *, threshold_db: float, ratio: float, knee_db: float
+) -> NDArray[np.float64]:
+    """Gain in dB of a level in dB once all has come to rest; equation (4)."""
+    over = level_db - threshold_db
+    slope = 1.0 / ratio - 1.0
+    full = np.where(over > 0.0, slope * over, 0.0)
+    if knee_db <= 0.0:
+        return np.asarray(full)
+    bend = slope * (over + knee_db / 2.0) ** 2 / (2.0 * knee_db)
+    return np.where(2.0 * np.abs(over) <= knee_db, bend, full)
+
+
+def compressor_gain_db(
+    key: Signal,
+    *,
+    threshold_db: float,
+    ratio: float,
+    knee_db: float,
+    attack_s: float,
+    release_s: float,
+    look_ahead_s: float,
+    measure: str,
+    sample_rate: int,
+) -> NDArray[np.float64]:
+    """Gain at each frame, shape (frames,), in dB and never above 0.
+
+    Attack and release are the times in which 63 % of a change is made.
+
+    Parameters
+    ----------
+    key : np.ndarray [shape=(channels, frames)]
+        what is listened to; the louder channel counts.
+    measure
+        peak, or rms over 10 ms.
+    """
+    size = np.abs(key).max(axis=0)
+    if measure == "rms":
+        window = max(1, round(_RMS_S * sample_rate))
+        power = uniform_filter1d((key**2).mean(axis=0), window, mode="constant")
+        # A sine's rms lies 3 dB below its peak, and is told as loud as that.
+        size = np.sqrt(np.maximum(2.0 * power, 0.0))
+    ahead = round(look_ahead_s * sample_rate)
+    if ahead:
+        size = np.concatenate([size[ahead:], np.zeros(min(ahead, size.size))])[: size.size]
+    level_db = 20.0 * np.log10(np.maximum(size, _FLOOR))
+    wanted = static_gain_db(level_db, threshold_db=threshold_db, ratio=ratio, knee_db=knee_db)
+    attack, release = (
+        0.0 if time_s <= 0.0 else math.exp(-1.0 / (time_s * sample_rate))
+        for time_s in (attack_s, release_s)
+    )
+    gain_db = np.empty_like(wanted)
+    _smooth(gain_db, wanted, attack, release)
+    return gain_db
+
+
+@njit(cache=True, nogil=True)
+def _smooth(out, wanted, attack, release):  # type: ignore[no-untyped-def]
+    """One pole, quicker downwards than upwards; equation (17) on the gain in dB."""
+    gain = 0.0
+    for n in range(out.shape[0]):
+        pole = attack if wanted[n] < gain else release
+        gain = pole * gain + (1.0 - pole) * wanted[n]
+        out[n] = gain
+
+
+_LOOK_S = 0.0015
+_TRUE_OCTAVES = 3
+# Meters differ by so much in how they read between the samples of full-band noise (0.18 dB).
+_INSIDE = 0.98
+
+
+def ceiling_signal(
+    signal: Signal, *, ceiling_db: float, gain_db: float, release_s: float, sample_rate: int
+) -> Signal:
+    """A signal whose true peak, measured at eight times the rate, stays below a ceiling.
+
+    The gain that each moment needs is spread over 1.5 ms to either side (a running minimum, then
+    a mean over the same span, which never passes it), and rises again by ``release_s``.
+    """
+    driven = signal * 10.0 ** (gain_db / 20.0)
+    ceiling = _INSIDE * 10.0 ** (ceiling_db / 20.0)
+    gains = np.ones(driven.shape[1])
+    # What the gain itself bends between the samples is taken away in a second round.
+    for margin in (1.0, 0.999):
+        held = driven * gains
+        raised = np.abs(raise_rate(held, _TRUE_OCTAVES)).max(axis=0)
+        peaks = raised.reshape(-1, 1 << _TRUE_OCTAVES).max(axis=1)
+        needed = np.minimum(1.0, margin * ceiling / np.maximum(peaks, 1e-12))
+        if needed.min() >= 1.0:
+            break
+        reach = max(1, round(_LOOK_S * sample_rate))
+        lowest = -maximum_filter1d(-needed, 2 * reach + 1, mode="nearest")
+        released = np.empty_like(lowest)
+        _release(released, lowest, math.exp(-1.0 / (release_s * sample_rate)))
+        gains = gains * uniform_filter1d(released, reach, mode="nearest")
+    return np.asarray(driven * gains)
+
+
+@njit(cache=True, nogil=True)
+def _release(out, wanted, pole):  # type: ignore[no-untyped-def]
+    """Down at once, up along one pole; never above what is wanted."""
+    gain = 1.0
+    for n in range(out.shape[0]):
+        gain = min(wanted[n], pole * gain + (1.0 - pole))
+        out[n] = gain

@@ -1,0 +1,169 @@
+"""A room as a feedback delay network of sixteen lines.
+
+Jot and Chaigne, "Digital delay networks for designing artificial reverberators" (AES 90, 1991):
+line gains 10 ** (-3 D / RT60), a low-pass in each line for the damping, and a lossless matrix
+between them, here a Hadamard matrix.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+from scipy.linalg import hadamard
+
+from nest_crate.core.dsp.filters import filter_signal
+from nest_crate.core.dsp.signals import Signal
+
+__all__ = ["room_signal", "room_tail_s"]
+
+_LINES = 16
+_SPEED_OF_SOUND = 343.0
+# Line lengths relative to the shortest: spread over an octave and a half so that no two have a
+# common measure.
+_SPREAD = 1.5
+_UNDAMPED_HZ = 20000.0
+
+
+def line_lengths(size_m: float, sample_rate: int) -> NDArray[np.int64]:
+    """Sixteen lengths in frames, primes, the middle ones as long as the way across the room."""
+    across = size_m / _SPEED_OF_SOUND * sample_rate
+    octaves = _SPREAD * (np.arange(_LINES) / (_LINES - 1) - 0.5)
+    lengths: list[int] = []
+    for wanted in across * np.exp2(octaves):
+        length = max(11, round(float(wanted)))
+        while length in lengths or not _is_prime(length):
+            length += 1
+        lengths.append(length)
+    return np.array(lengths, dtype=np.int64)
+
+
+def _is_prime(number: int) -> bool:
+    return all(number % k for k in range(2, math.isqrt(number) + 1))
+
+
+def room_signal(
+    signal: Signal,
+    *,
+    size_m: float,
+    decay_s: float,
+    damping_hz: float,
+    pre_delay_s: float,
+    low_cut_hz: float,
+    width: float,
+    sample_rate: int,
+) -> Signal:
+    """The room's answer alone, shape (2, frames).
+
+    Parameters
+    ----------
+    decay_s
+        time to -60 dB at low frequencies.
+    damping_hz
+        where the decay is half as long; at 20 kHz it is the same everywhere.
+    width
+        0 the same on both sides, 1 two answers that share nothing.
+    """
+    lengths = line_lengths(size_m, sample_rate)
+    gains: NDArray[np.float64] = 10.0 ** (
+        -3.0 * lengths.astype(np.float64) / (decay_s * sample_rate)
+    )
+    poles = np.zeros(_LINES)
+    if damping_hz < _UNDAMPED_HZ:
+        poles = _damping_poles(gains, damping_hz, sample_rate)
+    matrix = hadamard(_LINES).astype(np.float64)
+    # Each line comes to rest at g^2 / (1 - g^2) of the power fed to it, an eighth of the input's:
+    # so that noise comes out about as loud as it went in.
+    square = float(np.mean(gains**2))
+    level = math.sqrt(8.0 * (1.0 - square) / square)
+    source = np.zeros(signal.shape)
+    late = min(signal.shape[1], round(pre_delay_s * sample_rate))
+    source[:, late:] = signal[:, : signal.shape[1] - late]
+    out = np.zeros((2, signal.shape[1]))
+    starts = np.concatenate([[0], np.cumsum(lengths)])
+    memory = np.zeros(int(starts[-1]))
+    # Signs by rows of the same matrix, so that both sides and all lines share nothing.
+    into = np.ascontiguousarray(matrix[[5, 10]]) * level / math.sqrt(_LINES)
+    onto = np.ascontiguousarray(matrix[[3, 12]]) / math.sqrt(_LINES)
+    _network(out, source, memory, starts, gains, poles, into, onto)
+    middle, side = 0.5 * (out[0] + out[1]), 0.5 * (out[0] - out[1])
+    # Narrowed by a turn that keeps the power.
+    angle = width * math.pi / 4.0
+    wide = math.sqrt(2.0) * np.stack(
+        [
+            math.cos(angle) * middle + math.sin(angle) * side,
+            math.cos(angle) * middle - math.sin(angle) * side,
+        ]
+    )
+    return filter_signal(
+        wide,
+        response="high_pass",
+        slope_db=12,
+        cutoff_hz=low_cut_hz,
+        resonance=math.sqrt(0.5),
+        sample_rate=sample_rate,
+    )
+
+
+def _damping_poles(
+    gains: NDArray[np.float64], damping_hz: float, sample_rate: int
+) -> NDArray[np.float64]:
+    """One pole p for each line, so that at ``damping_hz`` the line's gain in dB is doubled.
+
+    |(1 - p) / (1 - p e^{-jw})| = g has the closed form used here, with g the line's own gain.
+    """
+    c = math.cos(2.0 * math.pi * min(damping_hz, 0.45 * sample_rate) / sample_rate)
+    square = gains**2
+    b = (1.0 - square * c) / (1.0 - square)
+    return np.asarray(b - np.sqrt(np.maximum(b * b - 1.0, 0.0)))
+
+
+def room_tail_s(decay_s: float, pre_delay_s: float) -> float:
+    """Seconds to -100 dB."""
+    return pre_delay_s + decay_s * 100.0 / 60.0
+
+
+@njit(cache=True, nogil=True)
+def _hadamard(values):  # type: ignore[no-untyped-def]
+    """Sixteen values times a Hadamard matrix over 4, in place, by sums and differences."""
+    span = 1
+    while span < 16:
+        for first in range(0, 16, 2 * span):
+            for k in range(first, first + span):
+                a, b = values[k], values[k + span]
+                values[k], values[k + span] = a + b, a - b
+        span *= 2
+    for k in range(16):
+        values[k] *= 0.25
+
+
+@njit(cache=True, nogil=True)
+def _network(out, signal, memory, starts, gains, poles, into, onto):  # type: ignore[no-untyped-def]
+    """out (2, frames) of signal (channels, frames); memory holds all lines one after the other."""
+    lines = gains.shape[0]
+    places = np.zeros(lines, dtype=np.int64)
+    damped = np.zeros(lines)
+    values = np.zeros(lines)
+    right = signal.shape[0] - 1
+    for n in range(signal.shape[1]):
+        left_sum = 0.0
+        right_sum = 0.0
+        for k in range(lines):
+            late = memory[starts[k] + places[k]] * gains[k]
+            damped[k] = (1.0 - poles[k]) * late + poles[k] * damped[k]
+            if abs(damped[k]) < 1e-30:
+                damped[k] = 0.0
+            values[k] = damped[k]
+            left_sum += onto[0, k] * values[k]
+            right_sum += onto[1, k] * values[k]
+        out[0, n] = left_sum
+        out[1, n] = right_sum
+        _hadamard(values)
+        for k in range(lines):
+            fed = into[0, k] * signal[0, n] + into[1, k] * signal[right, n]
+            memory[starts[k] + places[k]] = values[k] + fed
+            places[k] += 1
+            if places[k] == starts[k + 1] - starts[k]:
+                places[k] = 0

@@ -1,0 +1,71 @@
+"""Frequency shift and ring modulation of whole buffers, and width."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.fft import fft, ifft, next_fast_len
+
+from nest_crate.core.dsp.oversampling import raise_rate, return_rate
+from nest_crate.core.dsp.resonances import crossover_parts
+from nest_crate.core.dsp.signals import Signal
+
+__all__ = ["shifted_signal", "width_signal"]
+
+# Silence around a buffer, so that its end does not reach its start.
+_PADDING = 4096
+
+
+def shifted_signal(signal: Signal, cycles: NDArray[np.float64], *, way: str) -> Signal:
+    """Every partial moved by the same number of Hz.
+
+    Single sideband by the analytic signal of the whole buffer (Marple, "Computing the
+    Discrete-Time Analytic Signal via FFT", 1999), at twice the rate so that nothing folds back.
+
+    Parameters
+    ----------
+    signal : np.ndarray [shape=(channels, frames)]
+    cycles : np.ndarray [shape=(frames,)]
+        how many cycles of the shift have gone by at each frame.
+    way
+        up, down, or ring: both at once, each at half the level.
+    """
+    raised = raise_rate(signal, 1)
+    turn = 2.0 * np.pi * np.interp(np.arange(raised.shape[1]) / 2.0, np.arange(cycles.size), cycles)
+    if way == "ring":
+        return return_rate(raised * np.cos(turn), 1)
+    count = next_fast_len(raised.shape[1] + _PADDING)
+    spectrum = fft(raised, count, axis=1)
+    spectrum[:, 1 : (count + 1) // 2] *= 2.0
+    spectrum[:, count // 2 + 1 :] = 0.0
+    analytic = ifft(spectrum, axis=1)[:, : raised.shape[1]]
+    side = 1.0 if way == "up" else -1.0
+    # What is shifted below 0 Hz comes back from there as a real signal's partials do.
+    moved = (analytic * np.exp(1j * side * turn)).real
+    return return_rate(np.ascontiguousarray(moved), 1)
+
+
+def width_signal(
+    signal: Signal, *, width: float | NDArray[np.float64], mono_below_hz: float, sample_rate: int
+) -> Signal:
+    """The side signal scaled, and below a frequency taken away; a mono signal stays as it is.
+
+    Parameters
+    ----------
+    signal : np.ndarray [shape=(channels, frames)]
+    width
+        factor on the side signal; one number, or one for each frame.
+    mono_below_hz
+        where the side is crossed over to nothing, 24 dB per octave; nowhere at 10 Hz.
+    """
+    if signal.shape[0] == 1:
+        return signal
+    middle = 0.5 * (signal[0] + signal[1])
+    side = 0.5 * (signal[0] - signal[1]) * width
+    if mono_below_hz > 10.0:
+        low, high = crossover_parts(
+            np.stack([middle, side]), mono_below_hz, sample_rate=sample_rate
+        )
+        # The middle passes the same crossover whole, so that both stay in phase.
+        middle, side = low[0] + high[0], high[1]
+    return np.stack([middle + side, middle - side])
