@@ -94,6 +94,7 @@ function ProcessorFields({
 function idle(part: Processor, field: string): boolean {
   if (part.kind === "comb")
     return part.follows_note ? field === "frequency_hz" : field === "transpose_st";
+  if (part.kind === "delay") return field === (part.sync ? "time_s" : "beats");
   const shaped =
     part.kind === "filter" && ["peak", "low_shelf", "high_shelf"].includes(part.response);
   return part.kind === "filter" && field === "gain_db" && !shaped;

@@ -5,4 +5,11 @@ export const PROCESSOR_NAMES: Record<Processor["kind"], string> = {
   drive: "Drive",
   comb: "Comb",
   formant: "Formants",
+  compressor: "Compressor",
+  chorus: "Chorus",
+  delay: "Delay",
+  room: "Room",
+  shifter: "Shifter",
+  width: "Width",
+  ceiling: "Ceiling",
 };

@@ -83,7 +83,19 @@ export interface Layer {
   follows_pitch: boolean;
   level: Curve1;
   pitch: Curve1;
-  chain: (FilterProcessor | DriveProcessor | CombProcessor | FormantProcessor)[];
+  chain: (
+    | FilterProcessor
+    | DriveProcessor
+    | CombProcessor
+    | FormantProcessor
+    | DelayProcessor
+    | ChorusProcessor
+    | CompressorProcessor
+    | ShifterProcessor
+    | WidthProcessor
+    | RoomProcessor
+    | CeilingProcessor
+  )[];
   to: string;
 }
 /**
@@ -303,6 +315,137 @@ export interface FormantProcessor {
   key_follow: number;
 }
 /**
+ * Echoes: the sound again after a time, each time through two filters and softer.
+ */
+export interface DelayProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  kind: "delay";
+  sync: boolean;
+  time_s: number;
+  /**
+   * 3/4 is a dotted eighth of a bar of four.
+   */
+  beats: number;
+  /**
+   * Loop gain of the echoes.
+   */
+  feedback: number;
+  /**
+   * Echoes go from side to side.
+   */
+  crossing: boolean;
+  low_cut_hz: number;
+  high_cut_hz: number;
+}
+/**
+ * Up to eight copies, each a little late by a time that goes to and fro.
+ */
+export interface ChorusProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  kind: "chorus";
+  voices: number;
+  delay_s: number;
+  depth_s: number;
+  rate_hz: number;
+  /**
+   * Near the ends it rings.
+   */
+  feedback: number;
+  width: number;
+}
+/**
+ * Lowers what is louder than a threshold, by a ratio.
+ */
+export interface CompressorProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  kind: "compressor";
+  threshold_db: number;
+  ratio: number;
+  knee_db: number;
+  attack_s: number;
+  release_s: number;
+  look_ahead_s: number;
+  measure: "peak" | "rms";
+  make_up_db: number;
+}
+/**
+ * Moves every partial by the same number of Hz, or multiplies with a sine.
+ */
+export interface ShifterProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  kind: "shifter";
+  way: "up" | "down" | "ring";
+  shift_hz: number;
+}
+/**
+ * The sides against the middle; below a frequency all is mono.
+ */
+export interface WidthProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  kind: "width";
+  /**
+   * 0 % mono, 100 % as it is.
+   */
+  width: number;
+  /**
+   * 10 Hz: nowhere.
+   */
+  mono_below_hz: number;
+}
+/**
+ * A room: sixteen delay lines that feed each other, damped like walls and air.
+ */
+export interface RoomProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  kind: "room";
+  /**
+   * Metres between its walls.
+   */
+  size_m: number;
+  /**
+   * To -60 dB.
+   */
+  decay_s: number;
+  /**
+   * Above it the room dies away sooner; not at all at 20 kHz.
+   */
+  damping_hz: number;
+  pre_delay_s: number;
+  low_cut_hz: number;
+  width: number;
+}
+/**
+ * Nothing passes above it, not even between the samples.
+ */
+export interface CeilingProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  kind: "ceiling";
+  ceiling_db: number;
+  gain_db: number;
+  release_s: number;
+}
+/**
  * Layers and other buses meet here. Split, its low and its high part have a chain each.
  *
  * ``chain`` works on the whole, or on the high part where the bus is split.
@@ -320,14 +463,50 @@ export interface Bus {
   low_db: number;
   high_db: number;
   level_db: number;
-  chain: (FilterProcessor | DriveProcessor | CombProcessor | FormantProcessor)[];
-  low_chain: (FilterProcessor | DriveProcessor | CombProcessor | FormantProcessor)[];
+  chain: (
+    | FilterProcessor
+    | DriveProcessor
+    | CombProcessor
+    | FormantProcessor
+    | DelayProcessor
+    | ChorusProcessor
+    | CompressorProcessor
+    | ShifterProcessor
+    | WidthProcessor
+    | RoomProcessor
+    | CeilingProcessor
+  )[];
+  low_chain: (
+    | FilterProcessor
+    | DriveProcessor
+    | CombProcessor
+    | FormantProcessor
+    | DelayProcessor
+    | ChorusProcessor
+    | CompressorProcessor
+    | ShifterProcessor
+    | WidthProcessor
+    | RoomProcessor
+    | CeilingProcessor
+  )[];
 }
 /**
  * The main output: every layer's sum goes through this chain.
  */
 export interface Main {
-  chain: (FilterProcessor | DriveProcessor | CombProcessor | FormantProcessor)[];
+  chain: (
+    | FilterProcessor
+    | DriveProcessor
+    | CombProcessor
+    | FormantProcessor
+    | DelayProcessor
+    | ChorusProcessor
+    | CompressorProcessor
+    | ShifterProcessor
+    | WidthProcessor
+    | RoomProcessor
+    | CeilingProcessor
+  )[];
   level_db: number;
 }
 /**

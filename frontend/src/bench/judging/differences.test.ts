@@ -44,6 +44,13 @@ const declarations: Declarations = {
     drive: part(parameter("level_db", "Output level", "dB")),
     comb: part(),
     formant: part(),
+    compressor: part(),
+    chorus: part(),
+    delay: part(),
+    room: part(),
+    shifter: part(),
+    width: part(),
+    ceiling: part(),
   },
 };
 

@@ -5,6 +5,7 @@ import { type ChainRef, withoutProcessor } from "../chains";
 import { PROCESSOR_NAMES } from "../processorNames";
 import { edit, select, useBench } from "../store";
 import { dragSource } from "./dragging";
+import { effectGist } from "./effectShapes";
 import { listenAt } from "./listening";
 import { ProcessorPicture } from "./ProcessorPicture";
 import { moveProcessor } from "./reordering";
@@ -140,5 +141,9 @@ function gist(part: Processor): string {
       return part.transpose_st === 0 ? "note" : formatValue(part.transpose_st, "st");
     case "formant":
       return formatValue(part.first_hz, "Hz");
+    default: {
+      const { value, unit } = effectGist(part);
+      return formatValue(value, unit);
+    }
   }
 }

@@ -1,5 +1,6 @@
 import type { Processor } from "../../api/types";
 import { useBench } from "../store";
+import { effectShape } from "./effectShapes";
 import { combDb, filterDb, formantDb } from "./filterResponse";
 import { sweptStates } from "./swept";
 
@@ -14,17 +15,19 @@ interface Props extends Size {
 
 const STEPS = 120;
 
-/** Where 0 dB lies in each picture, as a part of its height; the middle of a transfer curve. */
-const ZERO: Record<Processor["kind"], number> = {
+/** Where 0 dB lies in each picture, as a part of its height; its foot where it has none. */
+const ZERO: Partial<Record<Processor["kind"], number>> = {
   filter: 18 / 60,
   drive: 0.5,
   comb: 24 / 60,
   formant: 18 / 60,
+  chorus: 0.5,
 };
+const zeroOf = (part: Processor) => ZERO[part.kind] ?? 0.97;
 
 /** Heights of a picture's curve, from left to right, in pixels. */
 function heights(part: Processor, { height }: Size): number[] {
-  const zero = ZERO[part.kind] * height;
+  const zero = zeroOf(part) * height;
   const at = (n: number): number => {
     const hz = 20 * 1000 ** (n / STEPS);
     switch (part.kind) {
@@ -36,6 +39,8 @@ function heights(part: Processor, { height }: Size): number[] {
         return zero - (combDb(part, (6 * n) / STEPS) / 60) * height;
       case "drive":
         return zero - Math.tanh(10 ** (part.drive_db / 20) * ((2 * n) / STEPS - 1)) * height * 0.42;
+      default:
+        return (0.97 - 0.94 * effectShape(part, n / STEPS)) * height;
     }
   };
   return Array.from({ length: STEPS + 1 }, (_, n) => Math.min(height, Math.max(0, at(n))));
@@ -59,7 +64,7 @@ function band(curves: number[][], width: number): string {
 export function ProcessorPicture({ processor, width, height }: Props) {
   const moved = useBench((state) => state.details?.moved);
   const size = { width, height };
-  const middle = ZERO[processor.kind] * height;
+  const middle = zeroOf(processor) * height;
   const line = heights(processor, size).map((y, n) => point(y, n, width));
   const swept = sweptStates(processor, moved ?? {}).map((state) => heights(state, size));
   return (
