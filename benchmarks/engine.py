@@ -115,6 +115,22 @@ def six_layers_twelve_links() -> Sound:
     )
 
 
+def six_effects() -> Sound:
+    """One second of stereo through compressor, drive, chorus, delay, room and ceiling."""
+    level = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.4, "value": 0, "bend": 3}]}
+    source = {"kind": "tone", "shape": 2, "unison": {"voices": 2, "width": 1}}
+    chain = [
+        {"id": "compressor", "kind": "compressor"},
+        {"id": "drive", "kind": "drive"},
+        {"id": "chorus", "kind": "chorus"},
+        {"id": "delay", "kind": "delay", "time_s": 0.05, "feedback": 0.2},
+        {"id": "room", "kind": "room", "decay_s": 0.3},
+        {"id": "ceiling", "kind": "ceiling"},
+    ]
+    layer = {"id": "a", "name": "A", "source": source, "level": level}
+    return load_sound({"name": "Six effects", "layers": [layer], "main": {"chain": chain}})
+
+
 def report(sound: Sound) -> None:
     audio = render(sound)
     length_ms = 1e3 * audio.length_s
@@ -152,3 +168,4 @@ if __name__ == "__main__":
     report(heavier_sound())
     report(three_layers_of_seven_voices())
     report(six_layers_twelve_links())
+    report(six_effects())

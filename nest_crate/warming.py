@@ -32,6 +32,11 @@ _CHAIN = [
     {"id": "g", "kind": "filter", "slope_db": 6},
     {"id": "h", "kind": "filter", "drive_db": 6},
     {"id": "i", "kind": "formant"},
+    *(
+        {"id": kind, "kind": kind}
+        for kind in ("compressor", "chorus", "delay", "shifter", "width", "ceiling")
+    ),
+    {"id": "room", "kind": "room", "decay_s": 0.1},
 ]
 _MOVERS = [
     {"id": "m", "name": "M", "kind": "lfo"},

@@ -173,7 +173,7 @@ class TestShifter:
     def test_only_the_wanted_sideband_is_there(self, hz, way, side):
         signal = sine(hz, 2.0)
         cycles = 13.0 * np.arange(signal.shape[1]) / RATE
-        out = shifted_signal(signal, cycles, way=way)[0, RATE // 2 : -RATE // 2]
+        out = shifted_signal(signal, cycles, way=way, sample_rate=RATE)[0, RATE // 2 : -RATE // 2]
         found, magnitudes = spectrum(out, RATE)
 
         def level(at):
@@ -185,15 +185,25 @@ class TestShifter:
             1.0, abs=0.01
         )
 
+    def test_a_click_dies_away_soon(self):
+        """The ideal filter of a single sideband falls as 1 / t; near 0 Hz it is taken away."""
+        cycles = 60.0 * np.arange(2 * RATE) / RATE
+        out = np.abs(shifted_signal(impulse(2.0), cycles, way="up", sample_rate=RATE)[0])
+        assert out[RATE // 2 : -RATE // 2].max() < 10 ** (-100 / 20)
+
     def test_ring_gives_both_at_half(self):
-        out = shifted_signal(sine(1000.0), 300.0 * np.arange(RATE) / RATE, way="ring")[0]
+        out = shifted_signal(
+            sine(1000.0), 300.0 * np.arange(RATE) / RATE, way="ring", sample_rate=RATE
+        )[0]
         found, magnitudes = spectrum(out, RATE)
         scale = spectrum(sine(1000.0)[0], RATE)[1].max()
         levels = [magnitudes[np.abs(found - hz) < 5].max() / scale for hz in (700, 1300, 1000)]
         np.testing.assert_allclose(levels, [0.5, 0.5, 0.0], atol=1e-3)
 
     def test_what_would_pass_the_highest_frequency_is_gone(self):
-        out = shifted_signal(sine(20000.0), 9000.0 * np.arange(RATE) / RATE, way="up")[0]
+        out = shifted_signal(
+            sine(20000.0), 9000.0 * np.arange(RATE) / RATE, way="up", sample_rate=RATE
+        )[0]
         assert np.abs(out[4800:-4800]).max() < 1e-4
 
 

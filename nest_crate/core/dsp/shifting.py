@@ -12,11 +12,15 @@ from nest_crate.core.dsp.signals import Signal
 
 __all__ = ["shifted_signal", "width_signal"]
 
+# Below the first nothing is shifted, from the second on all is.
+_LOWEST_HZ, _WHOLE_HZ = 4.0, 24.0
 # Silence around a buffer, so that its end does not reach its start.
-_PADDING = 4096
+_PADDING = 96000
 
 
-def shifted_signal(signal: Signal, cycles: NDArray[np.float64], *, way: str) -> Signal:
+def shifted_signal(
+    signal: Signal, cycles: NDArray[np.float64], *, way: str, sample_rate: int
+) -> Signal:
     """Every partial moved by the same number of Hz.
 
     Single sideband by the analytic signal of the whole buffer (Marple, "Computing the
@@ -36,8 +40,12 @@ def shifted_signal(signal: Signal, cycles: NDArray[np.float64], *, way: str) -> 
         return return_rate(raised * np.cos(turn), 1)
     count = next_fast_len(raised.shape[1] + _PADDING)
     spectrum = fft(raised, count, axis=1)
-    spectrum[:, 1 : (count + 1) // 2] *= 2.0
-    spectrum[:, count // 2 + 1 :] = 0.0
+    half = count // 2
+    hz = np.arange(half) * (2.0 * sample_rate / count)
+    # Towards 0 Hz the two sidebands meet; what is left there would ring on for seconds.
+    way_up = np.clip((hz - _LOWEST_HZ) / (_WHOLE_HZ - _LOWEST_HZ), 0.0, 1.0)
+    spectrum[:, :half] *= 2.0 * np.sin(0.5 * np.pi * way_up) ** 2
+    spectrum[:, half:] = 0.0
     analytic = ifft(spectrum, axis=1)[:, : raised.shape[1]]
     side = 1.0 if way == "up" else -1.0
     # What is shifted below 0 Hz comes back from there as a real signal's partials do.

@@ -92,7 +92,10 @@ def _compressor(signal: Signal, part: CompressorProcessor, context: ProcessConte
 def _shifter(signal: Signal, part: ShifterProcessor, context: ProcessContext) -> Signal:
     shift_hz = context.moved.control("shift_hz", part.shift_hz)
     cycles = _cycles(shift_hz, signal.shape[1], context.settings.sample_rate)
-    return shifted_signal(signal, cycles, way=part.way) if cycles.size else signal
+    if not cycles.size:
+        return signal
+    rate = context.settings.sample_rate
+    return shifted_signal(signal, cycles, way=part.way, sample_rate=rate)
 
 
 def _width(signal: Signal, part: WidthProcessor, context: ProcessContext) -> Signal:
@@ -139,12 +142,14 @@ EFFECTS: dict[str, Any] = {
 
 # Filters that reach beyond the end of a signal, both ways.
 _REACH_S = 0.005
+# The shifter takes away what lies near 0 Hz, by a filter that rings so long.
+_SHIFTER_S = 0.3
 
 TAILS: dict[str, Any] = {
     "delay": _delay_tail_s,
     "chorus": lambda part: echo_tail_s(part.delay_s + part.depth_s, part.feedback),
     "compressor": lambda part: 0.0,
-    "shifter": lambda part: _REACH_S,
+    "shifter": lambda part: _SHIFTER_S,
     "width": lambda part: 4.0 / part.mono_below_hz,
     "room": lambda part: room_tail_s(part.decay_s, part.pre_delay_s),
     "ceiling": lambda part: _REACH_S,
