@@ -208,3 +208,22 @@ def test_keys_in_legato_slide_in_one_voice(page):
     notes = [one["note"] for one in back.value.post_data_json["hit"]["further"]]
     assert notes == [hit["note"] + 7, hit["note"]]
     page.keyboard.up("a")
+
+
+def test_a_room_is_added_and_the_sound_goes_on_until_it_has_died_away(page):
+    sound_id = bench.open_sound(page, "Watering valve hiss")
+    before = bench.draft(page, sound_id)
+    dry = heard_after(page, lambda: bench.type_into(page, "Velocity", "99"))
+
+    def add_room():
+        page.get_by_label("Add processor", exact=True).click()
+        page.get_by_role("menuitem", name="Room").click()
+
+    heard_after(page, add_room)
+    expect(page.get_by_role("heading", name="Room on main")).to_be_visible()
+    wet = heard_after(page, lambda: bench.type_into(page, "Decay", "2.5 s"))
+    assert wet.size >= min(96000, 2 * dry.size)
+    assert violations(page) == []
+    part = saved(page, sound_id)["main"]["chain"][-1]
+    assert (part["kind"], part["decay_s"], part["mix"]) == ("room", 2.5, 0.25)
+    assert len(saved(page, sound_id)["main"]["chain"]) == len(before["main"]["chain"]) + 1

@@ -73,10 +73,14 @@ def _between_frames(memory, place, delay):  # type: ignore[no-untyped-def]
     size = memory.shape[0]
     whole = int(delay)
     x = delay - whole
-    a = memory[(place - whole + 1) % size]
-    b = memory[(place - whole) % size]
-    c = memory[(place - whole - 1) % size]
-    d = memory[(place - whole - 2) % size]
+    # Wrapped by comparing, for a division at every reading would cost more than all else.
+    at = place - whole
+    if at < 0:
+        at += size
+    before = at - 1 if at > 0 else size - 1
+    earlier = before - 1 if before > 0 else size - 1
+    after = at + 1 if at + 1 < size else 0
+    a, b, c, d = memory[after], memory[at], memory[before], memory[earlier]
     c1 = c - a / 3.0 - b * 0.5 - d / 6.0
     c2 = (a + c) * 0.5 - b
     c3 = (d - a) / 6.0 + (b - c) * 0.5
@@ -110,7 +114,7 @@ def _echo(out, signal, memory, controls, block, low_pole, high_pole, crossing): 
         for channel in range(channels):
             back = channels - 1 - channel if crossing else channel
             memory[channel, place] = signal[channel, n] + feedback * out[back, n]
-        place = (place + 1) % size
+        place = place + 1 if place + 1 < size else 0
         delay += delay_step
         feedback += feedback_step
 
@@ -144,13 +148,22 @@ def chorus_signal(
     source = _stereo(signal)
     memory = np.zeros((2, int(np.ceil((base + depth).max())) + 4))
     out = np.empty_like(source)
-    _chorus(out, source, memory, base, depth, cycles, feedback, gains)
+    turn = 2.0 * np.pi * (cycles - np.floor(cycles))
+    apart = 2.0 * np.pi * np.arange(voices) / voices
+    swings = np.stack([np.sin(turn), np.cos(turn)])
+    turned = np.stack([np.cos(apart), np.sin(apart)])
+    _chorus(out, source, memory, base, depth, swings, turned, feedback, gains)
     return out
 
 
 @njit(cache=True, nogil=True)
-def _chorus(out, signal, memory, base, depth, cycles, feedback, gains):  # type: ignore[no-untyped-def]
-    """out, signal (2, frames); memory (2, ring); gains (2, voices); the others (frames,)."""
+def _chorus(out, signal, memory, base, depth, swings, turned, feedback, gains):  # type: ignore[no-untyped-def]
+    """out, signal (2, frames); memory (2, ring); gains (2, voices); base, depth and feedback
+    (frames,).
+
+    Voice v swings as sin(a + b) = sin a cos b + cos a sin b, of swings (2, frames) holding sin a
+    and cos a, turned (2, voices) cos b and sin b.
+    """
     voices = gains.shape[1]
     size = memory.shape[1]
     place = 0
@@ -158,7 +171,7 @@ def _chorus(out, signal, memory, base, depth, cycles, feedback, gains):  # type:
         sums = 0.0
         sums_right = 0.0
         for voice in range(voices):
-            turn = np.sin(2.0 * np.pi * (cycles[n] + voice / voices))
+            turn = swings[0, n] * turned[0, voice] + swings[1, n] * turned[1, voice]
             delay = base[n] + depth[n] * turn
             sums += gains[0, voice] * _between_frames(memory[0], place, delay)
             sums_right += gains[1, voice] * _between_frames(memory[1], place, delay)
@@ -171,4 +184,4 @@ def _chorus(out, signal, memory, base, depth, cycles, feedback, gains):  # type:
         back = feedback[n] / np.sqrt(voices)
         memory[0, place] = signal[0, n] + back * sums
         memory[1, place] = signal[1, n] + back * sums_right
-        place = (place + 1) % size
+        place = place + 1 if place + 1 < size else 0
