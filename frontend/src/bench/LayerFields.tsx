@@ -6,6 +6,7 @@ import { withLayer } from "./edits";
 import { BandsPicture } from "./judging/BandsPicture";
 import { HoldsSection } from "./judging/HoldsSection";
 import { ModulationFields } from "./movers/ModulationFields";
+import { NameField } from "./NameField";
 import { PartFields } from "./PartFields";
 import { RouteMenu } from "./path/RouteMenu";
 import { Section } from "./Section";
@@ -148,32 +149,14 @@ function OutputLeaf({ layer, declarations }: Props) {
 
 function LayerName({ layer }: { layer: Layer }) {
   const { glyph, colour } = PIGMENTS[layer.pigment];
-  const rename = (name: string) => {
-    const next = name.trim().slice(0, 60);
-    if (next !== "" && next !== layer.name)
-      patchLayer(layer)(
-        `${layer.name}: named ${next}`,
-        { name: next },
-        { gesture: "name", moving: false },
-      );
-  };
+  const rename = (name: string) =>
+    patchLayer(layer)(`${layer.name}: named ${name}`, { name }, { gesture: "name", moving: false });
   return (
     <h2 className="flex items-center gap-2">
       <span aria-hidden style={{ color: colour }}>
         {glyph}
       </span>
-      <input
-        aria-label="Name of the layer"
-        className="min-w-0 flex-1 bg-transparent font-title text-[16px] font-semibold"
-        key={layer.name}
-        defaultValue={layer.name}
-        maxLength={60}
-        onBlur={(event) => rename(event.target.value)}
-        onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === "Enter") event.currentTarget.blur();
-        }}
-      />
+      <NameField label="Name of the layer" name={layer.name} onRename={rename} />
       <span className="text-ink-2">{layer.source.kind}</span>
     </h2>
   );

@@ -1,5 +1,6 @@
 import { X } from "lucide-react";
 import type { Curve, Declarations, Mover } from "../../api/types";
+import { NameField } from "../NameField";
 import { PartFields } from "../PartFields";
 import { Section } from "../Section";
 import { edit, select, useBench } from "../store";
@@ -26,10 +27,6 @@ export function MoverFields({ mover, declarations }: Props) {
     ("sync" in mover &&
       ((name === "rate_hz" && mover.sync) || (name === "beats" && !mover.sync))) ||
     (mover.kind === "follower" && mover.layer !== null && ["beats", "pulse_s"].includes(name));
-  const rename = (name: string) => {
-    const next = name.trim().slice(0, 60);
-    if (next !== "" && next !== mover.name) change(`${mover.name}: named ${next}`, { name: next });
-  };
   const remove = () => {
     edit(`Mover removed: ${mover.name}`, (sound) => withoutMover(sound, mover.id));
     select({ kind: "main" });
@@ -37,17 +34,10 @@ export function MoverFields({ mover, declarations }: Props) {
   return (
     <>
       <h2 className="flex items-center gap-2">
-        <input
-          aria-label="Name of the mover"
-          className="min-w-0 flex-1 bg-transparent font-title text-[16px] font-semibold"
-          key={mover.name}
-          defaultValue={mover.name}
-          maxLength={60}
-          onBlur={(event) => rename(event.target.value)}
-          onKeyDown={(event) => {
-            event.stopPropagation();
-            if (event.key === "Enter") event.currentTarget.blur();
-          }}
+        <NameField
+          label="Name of the mover"
+          name={mover.name}
+          onRename={(name) => change(`${mover.name}: named ${name}`, { name })}
         />
         <span className="text-ink-2">{MOVER_NAMES[mover.kind].toLowerCase()}</span>
         <button

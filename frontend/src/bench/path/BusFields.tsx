@@ -1,5 +1,6 @@
 import { X } from "lucide-react";
 import type { Bus, Declarations } from "../../api/types";
+import { NameField } from "../NameField";
 import { PartFields } from "../PartFields";
 import { withBus, withoutBus } from "../routes";
 import { Section } from "../Section";
@@ -18,10 +19,6 @@ export function BusFields({ bus, declarations }: Props) {
   const coming = [...sound.layers, ...sound.buses].filter(({ to }) => to === bus.id);
   const change = (label: string, patch: object, how?: { gesture: string; moving: boolean }) =>
     edit(label, (now) => withBus(now, bus.id, (one) => ({ ...one, ...patch })), how);
-  const rename = (name: string) => {
-    const next = name.trim().slice(0, 60);
-    if (next !== "" && next !== bus.name) change(`${bus.name}: named ${next}`, { name: next });
-  };
   const remove = () => {
     edit(`Bus removed: ${bus.name}`, (now) => withoutBus(now, bus.id));
     select({ kind: "main" });
@@ -30,17 +27,10 @@ export function BusFields({ bus, declarations }: Props) {
   return (
     <>
       <h2 className="flex items-center gap-2">
-        <input
-          aria-label="Name of the bus"
-          className="min-w-0 flex-1 bg-transparent font-title text-[16px] font-semibold"
-          key={bus.name}
-          defaultValue={bus.name}
-          maxLength={60}
-          onBlur={(event) => rename(event.target.value)}
-          onKeyDown={(event) => {
-            event.stopPropagation();
-            if (event.key === "Enter") event.currentTarget.blur();
-          }}
+        <NameField
+          label="Name of the bus"
+          name={bus.name}
+          onRename={(name) => change(`${bus.name}: named ${name}`, { name })}
         />
         <span className="text-ink-2">bus</span>
         <button
