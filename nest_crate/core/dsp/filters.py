@@ -16,7 +16,14 @@ from numba import njit
 from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, at_frames
 from nest_crate.core.dsp.signals import Signal
 
-__all__ = ["HIGHEST_CUTOFF", "Section", "filter_signal", "ring_time_s", "section_list"]
+__all__ = [
+    "HIGHEST_CUTOFF",
+    "Section",
+    "filter_signal",
+    "moving_state_variable",
+    "ring_time_s",
+    "section_list",
+]
 
 # Cutoff as a fraction of the sample rate; the bilinear map has no room above.
 HIGHEST_CUTOFF = 0.49
@@ -126,7 +133,7 @@ def filter_signal(
         else:
             points = max(here.size, k.size)
             moving = [np.broadcast_to(one, (points,)).astype(np.float64) for one in (here, k)]
-            _moving_state_variable(out, filtered, *moving, CONTROL_FRAMES, *section.mix)
+            moving_state_variable(out, filtered, *moving, CONTROL_FRAMES, *section.mix, False)
         filtered = out
     return filtered
 
@@ -155,8 +162,8 @@ def _moved_gain(
         k = np.asarray(section.k_factor / np.asarray(section.q))
         k = np.broadcast_to(k, (points,)).astype(np.float64)
         band, low = np.empty_like(signal), np.empty_like(signal)
-        _moving_state_variable(band, signal, here, k, CONTROL_FRAMES, 0.0, 1.0, 0.0)
-        _moving_state_variable(low, signal, here, k, CONTROL_FRAMES, 0.0, 0.0, 1.0)
+        moving_state_variable(band, signal, here, k, CONTROL_FRAMES, 0.0, 1.0, 0.0, False)
+        moving_state_variable(low, signal, here, k, CONTROL_FRAMES, 0.0, 0.0, 1.0, False)
         mixes = [at_frames(np.broadcast_to(m, (points,)), frames) for m in section.mix]
         signal = mixes[0] * signal + mixes[1] * band + mixes[2] * low
     return signal
@@ -217,8 +224,13 @@ def _state_variable(out, signal, g, k, mix_input, mix_band, mix_low):  # type: i
 
 
 @njit(cache=True, nogil=True)
-def _moving_state_variable(out, signal, g_at, k_at, block, mix_input, mix_band, mix_low):  # type: ignore[no-untyped-def]
-    """As ``_state_variable`` with g and k given each ``block`` frames, straight between."""
+def moving_state_variable(  # type: ignore[no-untyped-def]
+    out, signal, g_at, k_at, block, mix_input, mix_band, mix_low, saturating
+):
+    """As ``_state_variable`` with g and k given each ``block`` frames, straight between.
+
+    Saturating, the band's state, which holds the resonance, is held by tanh.
+    """
     for channel in range(signal.shape[0]):
         first = 0.0
         second = 0.0
@@ -235,6 +247,8 @@ def _moving_state_variable(out, signal, g_at, k_at, block, mix_input, mix_band, 
                 v1 = a1 * first + a2 * v3
                 v2 = second + a2 * first + g * a2 * v3
                 first = 2.0 * v1 - first
+                if saturating and abs(first) > 1e-3:
+                    first = np.tanh(first)
                 second = 2.0 * v2 - second
                 if abs(first) < 1e-30:
                     first = 0.0

@@ -5,10 +5,14 @@ from __future__ import annotations
 import math
 
 import numpy as np
-from numba import njit
 
 from nest_crate.core.dsp.drive import soft_drive
-from nest_crate.core.dsp.filters import HIGHEST_CUTOFF, filter_signal, section_list
+from nest_crate.core.dsp.filters import (
+    HIGHEST_CUTOFF,
+    filter_signal,
+    moving_state_variable,
+    section_list,
+)
 from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, at_frames
 from nest_crate.core.dsp.oversampling import raise_rate, return_rate
 from nest_crate.core.dsp.signals import Signal
@@ -110,40 +114,6 @@ def driven_filter_signal(
         points = max(here.size, k.size)
         moving = [np.broadcast_to(one, (points,)).astype(np.float64) for one in (here, k)]
         out = np.empty_like(raised)
-        _saturating(out, raised, *moving, block, *section.mix)
+        moving_state_variable(out, raised, *moving, block, *section.mix, True)
         raised = out
     return np.asarray(return_rate(raised, _OCTAVES) / np.tanh(d))
-
-
-@njit(cache=True, nogil=True)
-def _saturating(out, signal, g_at, k_at, block, mix_input, mix_band, mix_low):  # type: ignore[no-untyped-def]
-    """A state-variable section over (channels, frames) whose band state is held by tanh.
-
-    g and k are given each ``block`` frames, straight between.
-    """
-    for channel in range(signal.shape[0]):
-        first = 0.0
-        second = 0.0
-        for point in range((signal.shape[1] + block - 1) // block):
-            here = min(point, g_at.shape[0] - 1)
-            after = min(point + 1, g_at.shape[0] - 1)
-            g, k = g_at[here], k_at[here]
-            g_step, k_step = (g_at[after] - g) / block, (k_at[after] - k) / block
-            for n in range(point * block, min((point + 1) * block, signal.shape[1])):
-                a1 = 1.0 / (1.0 + g * (g + k))
-                a2 = g * a1
-                v0 = signal[channel, n]
-                v3 = v0 - second
-                v1 = a1 * first + a2 * v3
-                v2 = second + a2 * first + g * a2 * v3
-                first = 2.0 * v1 - first
-                if abs(first) > 1e-3:
-                    first = np.tanh(first)
-                second = 2.0 * v2 - second
-                if abs(first) < 1e-30:
-                    first = 0.0
-                if abs(second) < 1e-30:
-                    second = 0.0
-                out[channel, n] = mix_input * v0 + mix_band * k * v1 + mix_low * v2
-                g += g_step
-                k += k_step
