@@ -65,13 +65,16 @@ def _chain(dice: random.Random, owner: str) -> list[dict[str, Any]]:
 
 def _shorten(dice: random.Random, part: dict[str, Any]) -> None:
     """Mostly no long ring: a low resonance or a comb near 100 % sounds on for half a minute."""
-    if dice.random() < 0.05:
+    if dice.random() < 0.02:
         return
+    for name, longest in (("time_s", 0.03), ("beats", 0.1), ("delay_s", 0.02)):
+        if name in part:
+            part[name] = min(longest, part[name])
     for name, lowest in (("cutoff_hz", 200.0), ("frequency_hz", 100.0), ("first_hz", 200.0)):
         if name in part:
             part[name] = max(lowest, part[name])
     if "feedback" in part:
-        part["feedback"] = max(-0.8, min(0.8, part["feedback"]))
+        part["feedback"] = max(-0.6, min(0.6, part["feedback"]))
     for name in ("resonance", "sharpness"):
         if name in part:
             part[name] = min(10.0, part[name])
