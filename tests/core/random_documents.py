@@ -17,7 +17,7 @@ from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.targets import differs_by_voice, moved_unit, targets_of
 
 # Times are kept short, so that hundreds of sounds can be rendered.
-_LONGEST_S = 0.2
+_LONGEST_S = 0.12
 
 
 def _numbers(dice: random.Random, model: Any) -> dict[str, Any]:
