@@ -88,7 +88,7 @@ function PartList({ parts, sound, onMend }: ListProps) {
         <thead className="text-left text-[11.5px] text-ink-2">
           <tr>
             <th className="font-normal">Part</th>
-            <th className="w-[120px] font-normal">Changes by</th>
+            <th className="w-[150px] font-normal">Changes by</th>
             <th className="w-[90px] text-right font-normal">Loudness</th>
             <th className="w-[96px] text-right font-normal">Take away</th>
           </tr>
@@ -108,7 +108,7 @@ function PartList({ parts, sound, onMend }: ListProps) {
                   {none ? (
                     "no change"
                   ) : (
-                    <span className="flex items-center gap-1.5">
+                    <span className="flex items-center gap-1.5 whitespace-nowrap">
                       <span
                         aria-hidden
                         className="h-1.5 rounded-full bg-action"
