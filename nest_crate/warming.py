@@ -28,15 +28,32 @@ _OTHER = {"id": "b", "name": "B", "source": {"kind": "tone"}, "mute": True}
 _CHAIN = [
     {"id": "f", "kind": "filter", "slope_db": 24},
     {"id": "d", "kind": "drive"},
+    {"id": "shaped", "kind": "drive", "shape": "tube", "asymmetry": 0.2},
     {"id": "c", "kind": "comb"},
     {"id": "g", "kind": "filter", "slope_db": 6},
     {"id": "h", "kind": "filter", "drive_db": 6},
     {"id": "i", "kind": "formant"},
     *(
-        {"id": kind, "kind": kind}
-        for kind in ("compressor", "chorus", "delay", "shifter", "width", "ceiling")
+        {"id": kind.replace("_", "-"), "kind": kind}
+        for kind in (
+            "compressor",
+            "multiband",
+            "transient",
+            "gate",
+            "reducer",
+            "chorus",
+            "flanger",
+            "phaser",
+            "vibrato",
+            "delay",
+            "pitch_delay",
+            "shifter",
+            "width",
+            "ceiling",
+        )
     ),
     {"id": "room", "kind": "room", "decay_s": 0.1},
+    {"id": "shimmer", "kind": "shimmer", "decay_s": 0.1, "amount": 0.1},
 ]
 _MOVERS = [
     {"id": "m", "name": "M", "kind": "lfo"},

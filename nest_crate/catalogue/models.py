@@ -1,5 +1,5 @@
-"""Tables: accounts with their curve shapes, libraries and members, sounds with revisions, takes,
-samples."""
+"""Tables: accounts with what they keep for themselves, libraries and members, sounds with
+revisions, takes, samples."""
 
 from __future__ import annotations
 
@@ -25,7 +25,9 @@ __all__ = [
     "CurveShape",
     "Library",
     "Member",
+    "Recording",
     "Sample",
+    "SavedChain",
     "Sound",
     "SoundRevision",
     "Take",
@@ -72,6 +74,33 @@ class CurveShape(Base):
     name: Mapped[str] = mapped_column(String(60))
     curve_name: Mapped[str] = mapped_column(String(20))
     curve: Mapped[dict[str, Any]] = mapped_column(JSON)
+    created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+
+
+class SavedChain(Base):
+    """A chain of processors that somebody keeps under a name."""
+
+    __tablename__ = "saved_chains"
+    __table_args__ = (UniqueConstraint("account_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    account_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
+    name: Mapped[str] = mapped_column(String(60))
+    chain: Mapped[list[dict[str, Any]]] = mapped_column(JSON)
+    created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+
+
+class Recording(Base):
+    """An audio file brought in from outside; sounds refer to it by its digest."""
+
+    __tablename__ = "recordings"
+    __table_args__ = (UniqueConstraint("account_id", "digest"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    account_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
+    name: Mapped[str] = mapped_column(String(120))
+    digest: Mapped[str] = mapped_column(_Digest)
+    length_s: Mapped[float]
+    channels: Mapped[int]
+    sample_rate: Mapped[int]
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
 
 

@@ -11,7 +11,8 @@ from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.database import Database
 from nest_crate.catalogue.errors import NotFound
 from nest_crate.catalogue.libraries import require_library
-from nest_crate.catalogue.models import Sample, Take
+from nest_crate.catalogue.models import Recording, Sample, Take
+from nest_crate.catalogue.recordings import StoredRecordings
 from nest_crate.catalogue.sounds import keep_revision, require_sound, save_draft
 from nest_crate.core.analysis.drawing import outline
 from nest_crate.core.analysis.measures import measure
@@ -48,7 +49,8 @@ def keep_take(
     with database.session() as session:
         require_library(session, account, library_id, "editor")
         require_sound(session, account, sound_id, "editor")
-    audio = render(document, hit, RenderSettings(), memory=memory)
+    settings = RenderSettings(recordings=StoredRecordings(store))
+    audio = render(document, hit, settings, memory=memory)
     # Single precision keeps what is over full scale, and 24 bits exactly.
     digest = store.put(encode_wav(audio.samples, audio.sample_rate, sample_format="float32"))
     with database.session() as session:
@@ -126,7 +128,7 @@ def sample_file(
 
 
 def sweep_orphans(database: Database, store: AudioStore, *, older_than_s: float = 3600.0) -> int:
-    """Remove stored files that no take or sample points to; answer how many.
+    """Remove stored files that no take, sample or recording points to; answer how many.
 
     A file is stored before its rows, so one younger than ``older_than_s`` is let be.
     """
@@ -134,6 +136,7 @@ def sweep_orphans(database: Database, store: AudioStore, *, older_than_s: float 
     with database.session() as session:
         used = set(session.scalars(select(Take.file_digest)))
         used |= set(session.scalars(select(Sample.file_digest)))
+        used |= set(session.scalars(select(Recording.digest)))
     orphans = stored - used
     for digest in orphans:
         store.remove(digest)

@@ -11,11 +11,22 @@ from werkzeug.exceptions import NotFound as PageNotFound
 
 from nest_crate import __version__
 from nest_crate.catalogue.database import Database
+from nest_crate.catalogue.recordings import StoredRecordings
 from nest_crate.core.engine import StageMemory
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
-from nest_crate.web import auditions, judging, playing, reference, samples, shapes, sounds
+from nest_crate.web import (
+    auditions,
+    chains,
+    judging,
+    playing,
+    recordings,
+    reference,
+    samples,
+    shapes,
+    sounds,
+)
 from nest_crate.web.context import FileMemory, Services, install_sign_in
 from nest_crate.web.problems import register_problems, request_problem
 
@@ -45,15 +56,27 @@ def create_app(settings: Settings) -> OpenAPI:
         MAX_CONTENT_LENGTH=2 * MAX_DOCUMENT_BYTES,
     )
     app.json.sort_keys = False  # type: ignore[attr-defined]
+    store = AudioStore(settings.audio_url)
     app.extensions["nest_crate"] = Services(
         database=Database(settings.database_url),
-        store=AudioStore(settings.audio_url),
+        store=store,
+        recordings=StoredRecordings(store),
         stages=StageMemory(settings.stage_memory_mb * 1_000_000),
         auditions=FileMemory(settings.audition_memory_mb * 1_000_000),
     )
     install_sign_in(app, settings)
     register_problems(app)
-    for module in (reference, auditions, playing, judging, shapes, sounds, samples):
+    for module in (
+        reference,
+        auditions,
+        playing,
+        judging,
+        shapes,
+        chains,
+        recordings,
+        sounds,
+        samples,
+    ):
         app.register_api(module.api)
     _serve_front_end(app, Path(settings.static_folder))
 

@@ -26,7 +26,7 @@ from nest_crate.core.formats.wav import encode_wav
 from nest_crate.core.sound import Hit, Sound, load_hit, load_sound
 from nest_crate.storage import FileMissing
 from nest_crate.web import bodies
-from nest_crate.web.context import current_account, services
+from nest_crate.web.context import current_account, render_settings, services
 
 __all__ = ["api"]
 
@@ -49,7 +49,7 @@ def audition(body: bodies.ListenRequest) -> Response:
     current_account()
     sound = load_sound(body.document)
     hit = sound.hit if body.hit is None else load_hit(body.hit)
-    settings = RenderSettings(sample_rate=body.sample_rate, quality=body.quality)
+    settings = render_settings(body.sample_rate, body.quality)
     answer, data = make_audition(sound, hit, settings, services().stages, body.listen_at)
     services().auditions.put(answer.digest, data)
     return make_response(answer.model_dump())

@@ -24,11 +24,16 @@ __all__ = [
     "PhrasesBody",
     "ProbeBody",
     "RecipeBody",
+    "RecordingBody",
+    "RecordingsBody",
     "RepeatsBody",
     "RevisionBody",
     "RevisionRequest",
     "RingingBody",
     "SampleBody",
+    "SavedChainBody",
+    "SavedChainRequest",
+    "SavedChainsBody",
     "ShapeBody",
     "ShapeRequest",
     "ShapesBody",
@@ -172,6 +177,16 @@ class SpectrogramBody(BaseModel):
     data: str
 
 
+class StereoBody(BaseModel):
+    """``side_db`` is the sides re the middle below 120 Hz, to 500 Hz, to 2 kHz and above."""
+
+    correlation: float
+    low_correlation: float
+    side_db: list[float]
+    mono_loss_db: float
+    low_share_db: float
+
+
 class MeasuresBody(BaseModel):
     length_s: float
     channels: int
@@ -182,6 +197,7 @@ class MeasuresBody(BaseModel):
     fundamental_hz: float | None
     note: str | None
     cents: float | None
+    stereo: StereoBody
 
 
 class EditBody(BaseModel):
@@ -285,6 +301,7 @@ class DetailsBody(BaseModel):
         description="By target: (seconds, value in its own unit), as it is reached"
     )
     held: dict[str, float] = Field(description="By target: the value at the end of the hold")
+    loudness_lufs: dict[str, float] = Field(description="After each step of the path, by its id")
 
 
 class ProbeStepBody(BaseModel):
@@ -309,6 +326,61 @@ class RepeatsBody(BaseModel):
     peak_spread_db: float
     loudness_spread_db: float
     low_spread_db: float
+
+
+class ProcessorRequest(AuditionRequest):
+    processor: str = Field(max_length=40, description="Id of the processor")
+
+
+class StepFiguresBody(BaseModel):
+    """Levels at one place of the path; ``spectrum_db`` at the frequencies of the look."""
+
+    peak_db: float
+    true_peak_db: float
+    loudness_lufs: float
+    transient_db: float | None
+    spectrum_db: list[float]
+    low_tail_db: float
+
+
+class GainCurveBody(BaseModel):
+    """Gain over the hit; ``band`` is empty for the whole."""
+
+    band: str
+    time_s: list[float]
+    gain_db: list[float]
+
+
+class ResonanceBody(BaseModel):
+    hz: float
+    level_db: float
+    over_db: float
+
+
+class ProcessorLookBody(BaseModel):
+    """What goes into a processor, what comes out, and what it does meanwhile."""
+
+    before: StepFiguresBody
+    after: StepFiguresBody
+    spectrum_hz: list[float]
+    change_db: float
+    gains: list[GainCurveBody]
+    resonances: list[ResonanceBody]
+
+
+class RegisterReadingBody(BaseModel):
+    """One note of a sound: how loud, how much of it lies from 2 to 6 kHz and below 120 Hz."""
+
+    note: int
+    loudness_lufs: float
+    harsh_db: float
+    low_db: float
+    fundamental_db: float | None
+
+
+class RegisterBody(BaseModel):
+    readings: list[RegisterReadingBody]
+    mends: list[MendBody]
 
 
 class DifferenceRequest(AuditionRequest):
@@ -363,3 +435,35 @@ class StockShapeBody(BaseModel):
 class ShapesBody(BaseModel):
     stock: list[StockShapeBody]
     own: list[ShapeBody]
+
+
+class SavedChainRequest(_Request):
+    name: str = Field(min_length=1, max_length=60, pattern=r"\S")
+    chain: list[dict[str, Any]] = Field(min_length=1)
+
+
+class SavedChainBody(BaseModel):
+    """A chain of processors under a name."""
+
+    id: int
+    name: str
+    chain: list[dict[str, Any]]
+
+
+class SavedChainsBody(BaseModel):
+    chains: list[SavedChainBody]
+
+
+class RecordingBody(BaseModel):
+    """A recording brought in; sounds refer to it by ``digest``."""
+
+    id: int
+    name: str
+    digest: str
+    length_s: float
+    channels: int
+    sample_rate: int
+
+
+class RecordingsBody(BaseModel):
+    recordings: list[RecordingBody]

@@ -13,11 +13,13 @@ from flask_login import LoginManager, UserMixin, current_user, login_user
 from nest_crate.catalogue.accounts import CurrentAccount, account_by_handle, account_by_id
 from nest_crate.catalogue.database import Database
 from nest_crate.catalogue.errors import DatabaseGone, NotAllowed, NotFound
-from nest_crate.core.engine import StageMemory
+from nest_crate.catalogue.recordings import StoredRecordings
+from nest_crate.core.engine import RenderSettings, StageMemory
+from nest_crate.core.engine.settings import Quality
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
 
-__all__ = ["Services", "current_account", "install_sign_in", "services"]
+__all__ = ["Services", "current_account", "install_sign_in", "render_settings", "services"]
 
 
 class FileMemory:
@@ -50,6 +52,7 @@ class Services:
 
     database: Database
     store: AudioStore
+    recordings: StoredRecordings
     stages: StageMemory
     auditions: FileMemory
 
@@ -57,6 +60,13 @@ class Services:
 def services() -> Services:
     """The services of the running application."""
     return cast(Services, current_app.extensions["nest_crate"])
+
+
+def render_settings(sample_rate: int = 48000, quality: Quality = "final") -> RenderSettings:
+    """Settings of a render that may refer to stored recordings."""
+    return RenderSettings(
+        sample_rate=sample_rate, quality=quality, recordings=services().recordings
+    )
 
 
 class _SignedIn(UserMixin):  # type: ignore[misc]

@@ -12,6 +12,12 @@ from flask_openapi3 import APIBlueprint, Tag
 from nest_crate.core.analysis.contribution import difference, list_contributions
 from nest_crate.core.analysis.details import Details, HoldOutline, LayerDetails, details
 from nest_crate.core.analysis.probe import probe_silence
+from nest_crate.core.analysis.processor_look import (
+    ProcessorLook,
+    StepFigures,
+    look_at_processor,
+)
+from nest_crate.core.analysis.register import look_over_keys
 from nest_crate.core.analysis.repeats import compare_repeats
 from nest_crate.core.analysis.ringing import Ringing
 from nest_crate.core.engine import RenderSettings, render
@@ -19,7 +25,7 @@ from nest_crate.core.sound import Hit, Sound, load_hit, load_sound
 from nest_crate.core.sound.recipe import recipe
 from nest_crate.core.units import hz_to_note, note_name
 from nest_crate.web import bodies
-from nest_crate.web.context import current_account, services
+from nest_crate.web.context import current_account, render_settings, services
 
 __all__ = ["api"]
 
@@ -30,7 +36,7 @@ def _asked(body: bodies.AuditionRequest) -> tuple[Sound, Hit, RenderSettings]:
     current_account()
     sound = load_sound(body.document)
     hit = sound.hit if body.hit is None else load_hit(body.hit)
-    return sound, hit, RenderSettings(sample_rate=body.sample_rate, quality=body.quality)
+    return sound, hit, render_settings(body.sample_rate, body.quality)
 
 
 @api.post("/details", responses={200: bodies.DetailsBody})
@@ -70,6 +76,27 @@ def contributions(body: bodies.AuditionRequest) -> Response:
     return make_response(bodies.ContributionsBody(parts=listed).model_dump())
 
 
+@api.post("/processor", responses={200: bodies.ProcessorLookBody})
+def look_at(body: bodies.ProcessorRequest) -> Response:
+    """One processor: levels and spectra before and after, its gain over the hit, resonances."""
+    sound, hit, settings = _asked(body)
+    looked = look_at_processor(sound, hit, settings, body.processor, memory=services().stages)
+    return make_response(_look_body(looked).model_dump())
+
+
+@api.post("/register", responses={200: bodies.RegisterBody})
+def over_the_keys(body: bodies.AuditionRequest) -> Response:
+    """The sound over the keyboard: level, harshness and low end note by note, with a mend."""
+    sound, hit, settings = _asked(body)
+    found = look_over_keys(sound, hit, settings)
+    return make_response(
+        {
+            "readings": [dataclasses.asdict(one) for one in found.readings],
+            "mends": [dataclasses.asdict(mend) for mend in found.mends],
+        }
+    )
+
+
 @api.post("/difference", responses={200: bodies.DifferenceBody})
 def compare(body: bodies.DifferenceRequest) -> Response:
     """How far two states of a sound differ."""
@@ -86,6 +113,29 @@ def as_list(body: bodies.AuditionRequest) -> Response:
     """The sound as a readable list of every value with its unit."""
     sound, hit, _ = _asked(body)
     return make_response({"text": recipe(sound.model_copy(update={"hit": hit}))})
+
+
+def _figures_body(figures: StepFigures) -> bodies.StepFiguresBody:
+    facts = {**vars(figures), "spectrum_db": np.round(figures.spectrum_db, 1).tolist()}
+    return bodies.StepFiguresBody(**facts)
+
+
+def _look_body(looked: ProcessorLook) -> bodies.ProcessorLookBody:
+    return bodies.ProcessorLookBody(
+        before=_figures_body(looked.before),
+        after=_figures_body(looked.after),
+        spectrum_hz=np.round(looked.spectrum_hz, 2).tolist(),
+        change_db=looked.change_db,
+        gains=[
+            bodies.GainCurveBody(
+                band=one.band,
+                time_s=np.round(one.time_s, 6).tolist(),
+                gain_db=np.round(one.gain_db, 2).tolist(),
+            )
+            for one in looked.gains
+        ],
+        resonances=[bodies.ResonanceBody(**vars(one)) for one in looked.resonances],
+    )
 
 
 def _ringing_body(rang: Ringing | None) -> bodies.RingingBody | None:
@@ -135,4 +185,5 @@ def _details_body(looked: Details) -> bodies.DetailsBody:
         holds=[_hold_body(hold) for hold in looked.holds],
         moved={target: trace.tolist() for target, trace in looked.moved.items()},
         held=looked.held,
+        loudness_lufs=looked.loudness_lufs,
     )

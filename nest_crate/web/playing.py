@@ -5,12 +5,12 @@ from __future__ import annotations
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
-from nest_crate.core.engine import Audio, RenderSettings, render
+from nest_crate.core.engine import Audio, render
 from nest_crate.core.engine.phrases import PHRASES, render_phrase
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.web import bodies
-from nest_crate.web.context import current_account, services
+from nest_crate.web.context import current_account, render_settings, services
 
 __all__ = ["api"]
 
@@ -32,7 +32,7 @@ def play_hit(body: bodies.AuditionRequest) -> Response:
     current_account()
     sound = load_sound(body.document)
     hit = sound.hit if body.hit is None else load_hit(body.hit)
-    settings = RenderSettings(sample_rate=body.sample_rate, quality=body.quality)
+    settings = render_settings(body.sample_rate, body.quality)
     # A key that is held for long is not rendered again; it would push out what is.
     memory = services().stages if hit.hold_s <= _REMEMBERED_HOLD_S else None
     return _wav(render(sound, hit, settings, memory=memory))
@@ -50,6 +50,6 @@ def phrases() -> Response:
 def play_phrase(body: bodies.PhraseRequest) -> Response:
     """A test phrase played with the sound, as float WAV."""
     current_account()
-    settings = RenderSettings(sample_rate=body.sample_rate)
+    settings = render_settings(body.sample_rate)
     sound = load_sound(body.document)
     return _wav(render_phrase(sound, body.phrase, settings, memory=services().stages))

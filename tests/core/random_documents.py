@@ -53,7 +53,13 @@ def _curve(dice: random.Random, low: float, high: float, ends: bool) -> dict[str
 
 def _kind(dice: random.Random, kinds: dict[str, Any], identifier: str) -> dict[str, Any]:
     kind = dice.choice(sorted(kinds))
-    return {"id": identifier, "kind": kind, **_numbers(dice, kinds[kind])}
+    inner = {
+        name: _numbers(dice, info.annotation)
+        for name, info in kinds[kind].model_fields.items()
+        if isinstance(info.annotation, type) and hasattr(info.annotation, "model_fields")
+    }
+    inner = {name: numbers for name, numbers in inner.items() if numbers}
+    return {"id": identifier, "kind": kind, **_numbers(dice, kinds[kind]), **inner}
 
 
 def _chain(dice: random.Random, owner: str) -> list[dict[str, Any]]:
@@ -67,14 +73,25 @@ def _shorten(dice: random.Random, part: dict[str, Any]) -> None:
     """Mostly no long ring: a low resonance or a comb near 100 % sounds on for half a minute."""
     if dice.random() < 0.02:
         return
-    for name, longest in (("time_s", 0.03), ("beats", 0.1), ("delay_s", 0.02)):
+    for inner in part.values():
+        if isinstance(inner, dict):
+            _shorten(dice, inner)
+    for name, longest in (("time_s", 0.03), ("beats", 0.1), ("delay_s", 0.02), ("amount", 0.3)):
         if name in part:
             part[name] = min(longest, part[name])
-    for name, lowest in (("cutoff_hz", 200.0), ("frequency_hz", 100.0), ("first_hz", 200.0)):
+    for name, lowest in (
+        ("cutoff_hz", 200.0),
+        ("frequency_hz", 100.0),
+        ("first_hz", 200.0),
+        ("centre_hz", 400.0),
+        ("split_hz", 200.0),
+        ("rate_hz", 0.5),
+    ):
         if name in part:
             part[name] = max(lowest, part[name])
     if "feedback" in part:
-        part["feedback"] = max(-0.6, min(0.6, part["feedback"]))
+        part["feedback"] = max(0.0 if part["kind"] == "pitch_delay" else -0.6, part["feedback"])
+        part["feedback"] = min(0.6, part["feedback"])
     for name in ("resonance", "sharpness"):
         if name in part:
             part[name] = min(10.0, part[name])

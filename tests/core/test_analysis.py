@@ -8,9 +8,9 @@ from scipy.signal import firwin, lfilter, resample_poly
 
 from nest_crate.core.analysis.checks import check_sound
 from nest_crate.core.analysis.drawing import FLOOR_DB, outline, spectrogram
-from nest_crate.core.analysis.loudness import integrated_loudness_lufs, true_peak_db
 from nest_crate.core.analysis.measures import measure
 from nest_crate.core.analysis.pitch import landing_pitch_hz, pitch_track
+from nest_crate.core.dsp.loudness import integrated_loudness_lufs, true_peak_db
 from nest_crate.core.engine import render, render_with_trace
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.core.sound import Hit, dump_sound, load_sound

@@ -20,8 +20,8 @@ from tests.core.test_movers import HELD, RATE, control, link, sound_with
 MACRO = {"id": "z", "kind": "macro", "value": 1.0}
 
 
-def everything():
-    """One of each part, so that every kind of target is there."""
+def everything(kinds=("comb", "filter", "formant")):
+    """One of each part, so that every kind of target is there; of processors these alone."""
     layers = [
         {
             "id": "t",
@@ -35,7 +35,7 @@ def everything():
             },
             "modulation": {"by": "n", "way": "phase", "amount": 0.1},
             "level": HELD,
-            "chain": [{"id": kind, "kind": kind} for kind in sorted(PROCESSOR_KINDS)],
+            "chain": [{"id": kind.replace("_", "-"), "kind": kind} for kind in kinds],
             "to": "b",
         },
         {
@@ -51,7 +51,7 @@ def everything():
             "level": HELD,
         },
     ]
-    kinds = ("lfo", "steps", "random", "note", "hold", "curve", "velocity")
+    movers = ("lfo", "steps", "random", "note", "hold", "curve", "velocity")
     return load_sound(
         {
             "name": "Everything",
@@ -59,7 +59,7 @@ def everything():
             "buses": [{"id": "b", "name": "B", "split": True}],
             "movers": [
                 {**MACRO, "name": "Z"},
-                *({"id": kind, "kind": kind, "name": kind} for kind in kinds),
+                *({"id": kind, "kind": kind, "name": kind} for kind in movers),
                 {"id": "follower", "kind": "follower", "name": "F"},
             ],
             "links": [
@@ -85,7 +85,14 @@ def moved(sound, target, mover="z"):
 
 
 EVERYTHING = everything()
-TARGETS = sorted(targets_of(EVERYTHING))
+PROCESSORS = {kind.replace("_", "-"): kind for kind in PROCESSOR_KINDS}
+TARGETS = sorted(targets_of(everything(tuple(PROCESSOR_KINDS))))
+
+
+def sound_for(target):
+    """The sound with the one processor that a target belongs to, or with a few."""
+    kind = PROCESSORS.get(target.split(".")[0])
+    return everything((kind,)) if kind else EVERYTHING
 
 
 def test_every_declared_number_is_a_target():
@@ -95,7 +102,7 @@ def test_every_declared_number_is_a_target():
 
 @pytest.mark.parametrize("target", TARGETS)
 def test_a_macro_moves_it_within_its_range_and_says_where_it_stands(target):
-    sound = moved(EVERYTHING, target, mover="velocity" if target == "z.value" else "z")
+    sound = moved(sound_for(target), target, mover="velocity" if target == "z.value" else "z")
     parameter = targets_of(sound)[target]
     settings = RenderSettings(quality="draft")
     reached = traces(sound, sound.hit, settings)[target][:, 1]
@@ -139,11 +146,35 @@ def test_a_macro_moves_it_within_its_range_and_says_where_it_stands(target):
         "hold.longest_s",
         "follower.release_s",
         "random.rate_hz",
+        "equaliser.band_4.gain_db",
+        "drive.asymmetry",
+        "drive.high_cut_hz",
+        "reducer.bits",
+        "reducer.rate_hz",
+        "resonators.ring_s",
+        "compressor.threshold_db",
+        "multiband.amount",
+        "multiband.low.level_db",
+        "multiband.middle.above_db",
+        "transient.sustain_db",
+        "gate.threshold_db",
+        "flanger.feedback",
+        "phaser.centre_hz",
+        "vibrato.depth_cent",
+        "delay.wobble_s",
+        "pitch-delay.shift_st",
+        "room.decay_s",
+        "shimmer.amount",
+        "convolution.size",
+        "blur.time_s",
+        "gain.pan",
+        "fade.in_s",
+        "ceiling.ceiling_db",
     ],
 )
 def test_moving_it_is_the_same_as_setting_it(target):
     """A macro that stands still moves a value to where it could have been set by hand."""
-    sound = everything().model_copy(
+    sound = sound_for(target).model_copy(
         update={"hit": EVERYTHING.hit.model_copy(update={"velocity": 64})}
     )
     if target.endswith("width"):
@@ -160,7 +191,7 @@ def test_moving_it_is_the_same_as_setting_it(target):
     change = np.abs(a[:, :frames] - plain[:, :frames]).max()
     assert change > 1e-3, "it is heard"
     # A moved pulse or skew is made another way than one that stands still.
-    assert difference < (0.2 if target.split(".")[-1] in ("width", "skew") else 0.02) * change
+    assert difference < (0.25 if target.split(".")[-1] in ("width", "skew") else 0.02) * change
 
 
 def _set(sound, target, value):

@@ -107,3 +107,12 @@ def show_curve(page: Page, name: str) -> None:
     """Take the selected layer's level or pitch curve in hand; its leaf opens with it."""
     page.get_by_role("button", name=name, exact=True).first.click()
     expect(page.get_by_role("tab", name="Curve")).to_have_attribute("aria-selected", "true")
+
+
+def pick_processor(page: Page, name: str) -> None:
+    """Choose a processor in the list that "Add processor" opens, by typing its name."""
+    finder = page.get_by_role("combobox")
+    finder.fill(name)
+    expect(page.get_by_role("option").first).to_contain_text(name)
+    finder.press("Enter")
+    expect(finder).to_have_count(0)

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from nest_crate.core.analysis.loudness import integrated_loudness_lufs
+from nest_crate.core.dsp.loudness import integrated_loudness_lufs
 from nest_crate.core.units import note_to_hz
 from tests.core.spectra import spectrum
 from tests.e2e import bench
@@ -62,7 +62,7 @@ def test_layers_share_a_split_bus_of_which_only_the_top_is_driven(page):
     bench.type_into(page, "Crossover", "200 Hz")
     high = page.get_by_role("group", name="Chain of Bus 1 high")
     high.get_by_label("Add processor to Bus 1 high").click()
-    page.get_by_role("menuitem", name="Drive").click()
+    bench.pick_processor(page, "Drive")
     driven = heard_after(page, lambda: bench.type_into(page, "Drive", "30 dB"))
     assert level_db(driven, 3 * 880) > -30, "the top is driven"
     assert level_db(driven, 3 * 55) < -60, "the sub stays clean"
@@ -92,7 +92,7 @@ def test_any_step_is_listened_at_and_switched_off_at_equal_level(page):
     page.get_by_role("button", name="Output").filter(has_text="level").click()
     heard_after(page, lambda: bench.type_into(page, "Main level", "-12 dB"))
     page.get_by_label("Add processor", exact=True).click()
-    page.get_by_role("menuitem", name="Drive").click()
+    bench.pick_processor(page, "Drive")
     driven = heard_after(page, lambda: bench.type_into(page, "Drive", "24 dB"))
     before = bench.digest(page)
     at_layer = heard_after(page, lambda: page.get_by_label("Listen after Drive").first.click())
@@ -121,7 +121,7 @@ def test_two_orders_are_heard_and_told_apart(page):
     sound_id = bench.open_sound(page, "Potting-bench snare")
     for kind in ("Drive", "Filter"):
         page.get_by_label("Add processor", exact=True).click()
-        page.get_by_role("menuitem", name=kind).click()
+        bench.pick_processor(page, kind)
     main = page.get_by_role("group", name="Main chain")
     main.get_by_label("Move Filter left").last.click()
     kinds = [part["kind"] for part in saved(page, sound_id)["main"]["chain"]]
@@ -135,7 +135,7 @@ def test_two_orders_are_heard_and_told_apart(page):
 def test_what_does_nothing_is_found_and_taken_away(page):
     sound_id = bench.open_sound(page, "Seed-pod pop")
     page.get_by_label("Add processor", exact=True).click()
-    page.get_by_role("menuitem", name="Filter").click()
+    bench.pick_processor(page, "Filter")
     page.get_by_label("Response").select_option("peak")
     page.get_by_role("button", name="What does it do?").click()
     dialog = page.get_by_role("dialog", name="What each part contributes")
@@ -225,7 +225,7 @@ def test_a_room_is_added_and_the_sound_goes_on_until_it_has_died_away(page):
 
     def add_room():
         page.get_by_label("Add processor", exact=True).click()
-        page.get_by_role("menuitem", name="Room").click()
+        bench.pick_processor(page, "Room")
 
     heard_after(page, add_room)
     expect(page.get_by_role("heading", name="Room on main")).to_be_visible()

@@ -17,6 +17,10 @@ export type OutlineData = Schemas["OutlineBody"];
 export type SpectrogramData = Schemas["SpectrogramBody"];
 export type SampleItem = Schemas["SampleBody"];
 export type LibraryItem = Schemas["LibraryBody"];
+export type ProcessorLook = Schemas["ProcessorLookBody"];
+export type GainCurve = Schemas["GainCurveBody"];
+export type RecordingItem = Schemas["RecordingBody"];
+export type RegisterAnswer = Schemas["RegisterBody"];
 export type SoundItem = Schemas["SoundBody"];
 
 export type {
@@ -64,6 +68,8 @@ export interface PartDeclaration {
   help: string;
   parameters: Parameter[];
   choices: Choice[];
+  /** Parts within it that have numbers of their own, such as the bands of an equaliser. */
+  parts?: Record<string, PartDeclaration>;
 }
 
 export interface Declarations {

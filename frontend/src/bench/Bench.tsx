@@ -1,4 +1,5 @@
 import { useDeclarations } from "../api/queries";
+import { Finder } from "./finding/Finder";
 import { Header } from "./Header";
 import { Inspector } from "./Inspector";
 import { Checks } from "./judging/Checks";
@@ -32,6 +33,7 @@ export function Bench() {
         <Checks />
       </div>
       <StaleDialog />
+      <Finder />
     </main>
   );
 }

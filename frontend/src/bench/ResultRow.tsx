@@ -12,6 +12,7 @@ import type { TimeScale } from "../ui/timeScale";
 import { chainPlaces } from "./chains";
 import { LABEL_WIDTH } from "./Lanes";
 import { LaneTraces } from "./movers/LaneTraces";
+import { GainOnRuler } from "./path/GainOnRuler";
 import { listenAt, stepName } from "./path/listening";
 import { useBench } from "./store";
 import { auditionUrl } from "./useAudition";
@@ -36,6 +37,7 @@ export function ResultRow({ scale }: { scale: TimeScale }) {
       <div className="relative min-w-0 flex-1 overflow-hidden">
         {audition && <Picture audition={audition} scale={scale} />}
         <BehindTheLayers scale={scale} />
+        <GainOnRuler scale={scale} height={HEIGHT} />
         <Playhead scale={scale} />
       </div>
     </div>
@@ -62,6 +64,13 @@ function ResultTitle() {
   const step = useBench(({ document, listenAt: at }) =>
     document && at !== null ? stepName(document, at) : null,
   );
+  const dry = useBench((state) => state.effectsOff);
+  if (dry)
+    return (
+      <h2 className="mb-1 font-semibold text-warn" role="status">
+        Effects off
+      </h2>
+    );
   if (step === null) return <h2 className="mb-1 font-semibold">Result</h2>;
   return (
     <h2 className="mb-1 flex items-center gap-1 font-semibold text-action" role="status">

@@ -144,7 +144,7 @@ export function emptySound(name: string): Sound {
     pitch: curveOf([point(0, 0)]),
     layers: [],
     buses: [],
-    main: { chain: [], level_db: 0 },
+    main: { chain: [], level_db: 0, end_by_s: 0 },
     playing: { way: "poly", glide_s: 0 },
     pattern: PATTERN,
     movers: [],
@@ -207,7 +207,7 @@ export function completed(kept: Sound): Sound {
       to: layer.to ?? "main",
       chain: chain(layer.chain),
     })),
-    main: { ...kept.main, chain: chain(kept.main.chain) },
+    main: { ...plain.main, ...kept.main, chain: chain(kept.main.chain) },
   };
 }
 

@@ -72,6 +72,8 @@ export interface BenchState {
   listenAt: string | null;
   /** Steps that are switched off and on are heard equally loud. */
   matchSwitched: boolean;
+  /** Every processor is left out of what is heard; the document stays as it is. */
+  effectsOff: boolean;
   /** What each part changes, as it was measured of a document. */
   contributions: { document: Sound; parts: Contribution[] } | null;
 }
@@ -96,6 +98,7 @@ export const useBench = create<BenchState>(() => ({
   details: null,
   listenAt: null,
   matchSwitched: false,
+  effectsOff: false,
   contributions: null,
 }));
 
@@ -121,6 +124,7 @@ export function openDocument(opened: OpenedSound, version: number, document: Sou
     auditionProblem: null,
     details: null,
     listenAt: null,
+    effectsOff: false,
     contributions: null,
   });
 }

@@ -4,6 +4,7 @@ import { ApiError, answered, api } from "../api/client";
 import type { Sound } from "../api/types";
 import { loadAudio, play } from "../audio/player";
 import { lookClosely } from "./judging/lookClosely";
+import { withoutEffects } from "./path/chainEdits";
 import { stepName } from "./path/listening";
 import { playbackGainDb } from "./path/switching";
 import { useBench } from "./store";
@@ -20,6 +21,8 @@ interface Wish {
   listen: boolean;
   /** Id of the step that is heard instead of the output. */
   at: string | null;
+  /** All processors left out. */
+  dry: boolean;
 }
 
 /**
@@ -63,9 +66,10 @@ class Auditioner {
     });
   }
 
-  private async render({ document, quality, listen, at }: Wish): Promise<void> {
+  private async render({ document, quality, listen, at, dry }: Wish): Promise<void> {
     try {
-      const body = { ...asked(document, quality), listen_at: at };
+      const heard = dry ? withoutEffects(document) : document;
+      const body = { ...asked(heard, quality), listen_at: at };
       const answer = await answered(api.POST("/api/auditions", { body }));
       const audio = await loadAudio(auditionUrl(answer.digest));
       if (this.waiting?.quality === "final") return;
@@ -78,7 +82,7 @@ class Auditioner {
       useBench.setState({ auditionProblem: reason });
       const passing = error instanceof ApiError && (error.status === 0 || error.status >= 500);
       if (passing && !this.stopped)
-        await this.pauseBeforeRetry({ document, quality, listen: false, at });
+        await this.pauseBeforeRetry({ document, quality, listen: false, at, dry });
     }
   }
 
@@ -95,19 +99,22 @@ export function useAudition(): void {
     const auditioner = new Auditioner();
     let first = true;
     const look = () => {
-      const { document, gesture, listen, listenAt } = useBench.getState();
+      const { document, gesture, listen, listenAt, effectsOff } = useBench.getState();
       if (!document) return;
       // A step that was removed meanwhile is no place to listen at.
       const at = listenAt !== null && stepName(document, listenAt) !== null ? listenAt : null;
       if (at !== listenAt) useBench.setState({ listenAt: null });
       const quality = gesture ? "draft" : "final";
-      auditioner.ask({ document, quality, listen: listen && !first, at });
+      auditioner.ask({ document, quality, listen: listen && !first, at, dry: effectsOff });
       first = false;
     };
     look();
     const leave = useBench.subscribe((state, before) => {
       if (state.opened?.id !== before.opened?.id) first = true;
-      const another = state.document !== before.document || state.listenAt !== before.listenAt;
+      const another =
+        state.document !== before.document ||
+        state.listenAt !== before.listenAt ||
+        state.effectsOff !== before.effectsOff;
       if (another || (before.gesture && !state.gesture)) look();
     });
     return () => {

@@ -2,6 +2,9 @@ import { useEffect } from "react";
 import { goToPin } from "./judging/PinnedStates";
 import { allNotesOff, noteOff, noteOfKey, noteOn, shiftOctave } from "./playing/keys";
 import { letGo, playHeld } from "./playing/playBench";
+import { findProcessor } from "./chains";
+import { openFinder } from "./finding/finderStore";
+import { copyProcessor, hasCopied, pasteProcessor, toggleEffects } from "./path/chainEdits";
 import { switchProcessor } from "./path/switching";
 import { zoomBy, zoomToSelection, zoomToStart } from "./Ruler";
 import { redo, select, setView, takeInHand, undo, useBench } from "./store";
@@ -24,6 +27,17 @@ function switchSelected(): void {
   if (selection.kind === "processor") switchProcessor(selection.id);
 }
 
+function copySelected(): boolean {
+  const { document, selection } = useBench.getState();
+  // Words that are marked are copied as words.
+  const marked = window.getSelection()?.toString() !== "";
+  const part =
+    document && selection.kind === "processor" ? findProcessor(document, selection.id) : undefined;
+  if (!part || marked) return false;
+  copyProcessor(part);
+  return true;
+}
+
 function selectLayer(index: number): void {
   const layer = useBench.getState().document?.layers[index];
   if (layer) select({ kind: "layer", id: layer.id });
@@ -40,6 +54,7 @@ const SHIFTED: Partial<Record<string, () => void>> = {
   Digit3: () => goToPin(2),
   Digit4: () => goToPin(3),
   Digit0: zoomToSelection,
+  KeyB: toggleEffects,
   KeyL: () => takeCurve("level"),
   KeyP: () => takeCurve("pitch"),
 };
@@ -53,6 +68,7 @@ const PLAIN: Partial<Record<string, () => void>> = {
   "9": zoomToStart,
   z: () => shiftOctave(-1),
   x: () => shiftOctave(1),
+  "/": () => openFinder({ mode: "processor" }),
   "?": () => window.dispatchEvent(new CustomEvent("nest-crate:keys")),
 };
 
@@ -63,6 +79,9 @@ function pressed(event: KeyboardEvent): boolean {
   if (command) {
     if (key === "z") (event.shiftKey ? redo : undo)();
     else if (key === "y") redo();
+    else if (key === "k") openFinder({ mode: "all" });
+    else if (key === "c") return copySelected();
+    else if (key === "v" && hasCopied()) pasteProcessor();
     else return false;
     return true;
   }

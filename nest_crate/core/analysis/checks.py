@@ -10,11 +10,12 @@ import math
 
 from nest_crate.core.analysis.click_checks import check_clicks
 from nest_crate.core.analysis.contribution import contributions_db
+from nest_crate.core.analysis.effect_checks import check_effects
 from nest_crate.core.analysis.measures import Measures
 from nest_crate.core.analysis.movement_checks import check_movement
 from nest_crate.core.analysis.remarks import Edit, Mend, Remark
 from nest_crate.core.analysis.tuning_check import check_tuning
-from nest_crate.core.engine import RenderSettings, StageMemory
+from nest_crate.core.engine import StageMemory
 from nest_crate.core.engine.settings import Rendering
 from nest_crate.core.sound import FilterProcessor, Hit, Sound
 from nest_crate.core.sound.chains import chain_places
@@ -43,7 +44,7 @@ def check_sound(
 ) -> list[Remark]:
     """All remarks on one rendered hit (the sound's own where None), what is wrong first."""
     hit = sound.hit if hit is None else hit
-    settings = RenderSettings(sample_rate=rendering.audio.sample_rate)
+    settings = rendering.settings
     remarks = [
         *_level(sound, measures),
         *_ending(sound, rendering),
@@ -52,6 +53,7 @@ def check_sound(
         *check_tuning(sound, hit, rendering, measures),
         *check_movement(sound, hit, settings, memory=memory),
         *_offset(sound, measures),
+        *check_effects(sound, rendering, measures),
     ]
     order = {"bad": 0, "warn": 1, "good": 2}
     return sorted(remarks, key=lambda remark: order[remark.severity])

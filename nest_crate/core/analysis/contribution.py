@@ -10,8 +10,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import rfft
 
-from nest_crate.core.analysis.loudness import integrated_loudness_lufs
 from nest_crate.core.analysis.remarks import Edit, Mend
+from nest_crate.core.dsp.loudness import integrated_loudness_lufs
 from nest_crate.core.dsp.signals import Signal, sum_signals
 from nest_crate.core.engine import Audio, RenderSettings, StageMemory, render
 from nest_crate.core.engine.ends import sounding_layers

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from nest_crate.core.analysis.drawing import Outline, outline
 from nest_crate.core.analysis.reached import landing_hz, reached_pitch_hz, rests
 from nest_crate.core.analysis.ringing import Ringing, ringing
+from nest_crate.core.dsp.loudness import integrated_loudness_lufs
 from nest_crate.core.dsp.resonances import crossover_parts
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine import Rendering, RenderSettings, StageMemory, render, render_with_trace
@@ -74,6 +75,8 @@ class Details:
     moved: dict[str, NDArray[np.float64]]
     held: dict[str, float]
     """Where each moved target stands at the end of the hold, in its own unit."""
+    loudness_lufs: dict[str, float]
+    """After each processor that is on, by its id."""
 
 
 def details(
@@ -117,7 +120,10 @@ def details(
         target: float(np.interp(hit.hold_s, trace[:, 0], trace[:, 1]))
         for target, trace in moved.items()
     }
-    return Details(looked, ringing(rendering.audio.samples, rate), holds, moved, held)
+    loudness = {
+        key: integrated_loudness_lufs(after, rate) for key, (_, after) in rendering.taps.items()
+    }
+    return Details(looked, ringing(rendering.audio.samples, rate), holds, moved, held, loudness)
 
 
 def band_levels_db(signal: Signal, sample_rate: int) -> NDArray[np.float64]:

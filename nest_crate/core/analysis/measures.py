@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, dataclass, field
 from typing import Any
 
-from nest_crate.core.analysis.loudness import integrated_loudness_lufs, true_peak_db
 from nest_crate.core.analysis.pitch import landing_pitch_hz, pitch_track
+from nest_crate.core.analysis.stereo import StereoFigures, stereo_figures
+from nest_crate.core.dsp.loudness import integrated_loudness_lufs, true_peak_db
 from nest_crate.core.dsp.signals import Signal, peak, require_signal
 from nest_crate.core.units import gain_to_db, hz_to_note, note_name
 
@@ -27,6 +28,7 @@ class Measures:
     fundamental_hz: float | None
     note: str | None
     cents: float | None
+    stereo: StereoFigures = field(default_factory=StereoFigures)
 
     def as_dict(self) -> dict[str, Any]:
         return asdict(self)
@@ -56,4 +58,5 @@ def measure(signal: Signal, sample_rate: int) -> Measures:
         fundamental_hz=fundamental_hz,
         note=note,
         cents=cents,
+        stereo=stereo_figures(signal, sample_rate),
     )

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from nest_crate.core.analysis.loudness import integrated_loudness_lufs
+from nest_crate.core.dsp.loudness import integrated_loudness_lufs
 from nest_crate.core.dsp.resonances import crossover_parts
 from nest_crate.core.dsp.signals import Signal, peak
 from nest_crate.core.engine import RenderSettings, StageMemory, render

@@ -8,7 +8,6 @@ from nest_crate.core.analysis.details import layer_landings_hz
 from nest_crate.core.analysis.measures import Measures
 from nest_crate.core.analysis.remarks import Edit, Mend, Remark
 from nest_crate.core.dsp.signals import peak
-from nest_crate.core.engine import RenderSettings
 from nest_crate.core.engine.mixing import hit_planner
 from nest_crate.core.engine.settings import Rendering
 from nest_crate.core.engine.settling import settled
@@ -54,7 +53,6 @@ def check_tuning(sound: Sound, hit: Hit, rendering: Rendering, measures: Measure
 
 def _anything_rests(sound: Sound, hit: Hit, rendering: Rendering) -> bool:
     """Whether any tone that is heard has come to rest by its end; a riser settles at no note."""
-    rate = rendering.audio.sample_rate
     heard = [
         layer
         for layer in sound.layers
@@ -62,7 +60,7 @@ def _anything_rests(sound: Sound, hit: Hit, rendering: Rendering) -> bool:
     ]
     if not any(_may_move(sound, layer) for layer in heard):
         return True
-    settings = RenderSettings(sample_rate=rate)
+    settings = rendering.settings
     once = settled(sound, hit, settings)
     whole = hit_planner(once, hit, settings, rendering.audio.samples.shape[1])
     planner = whole.notes[-1] if whole.notes else whole
@@ -86,7 +84,7 @@ def _settling_layer(
     sound: Sound, hit: Hit, rendering: Rendering, fundamental_hz: float
 ) -> Layer | None:
     """The loudest layer that settles where the sound does, if it follows the note and is off."""
-    settings = RenderSettings(sample_rate=rendering.audio.sample_rate)
+    settings = rendering.settings
     landings = layer_landings_hz(sound, hit, settings, rendering)
     near = [
         layer

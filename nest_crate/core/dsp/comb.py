@@ -8,9 +8,9 @@ import numpy as np
 from numba import njit
 
 from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.signals import Signal, pan_signal
 
-__all__ = ["comb_ring_time_s", "comb_signal"]
+__all__ = ["comb_ring_time_s", "comb_signal", "resonator_signal"]
 
 _SHORTEST_FRAMES = 3.0
 _LOWEST_HZ = 10.0
@@ -58,6 +58,48 @@ def comb_signal(
     for channel in range(signal.shape[0]):
         memory[:] = 0.0
         _comb(out[channel], signal[channel], memory, controls, CONTROL_FRAMES)
+    return out
+
+
+def resonator_signal(
+    signal: Signal,
+    *,
+    frequencies_hz: list[float],
+    ring_s: float,
+    damping_hz: float,
+    width: float,
+    sample_rate: int,
+) -> Signal:
+    """Combs side by side, each with the feedback that lets it ring for ``ring_s`` to -60 dB.
+
+    Each is lowered by sqrt(1 - feedback^2), so that noise comes out about as loud as it went in,
+    and stands at its own place between the sides.
+
+    Parameters
+    ----------
+    signal : np.ndarray [shape=(channels, frames)]
+    frequencies_hz
+        one to eight, those above hearing left out.
+    width
+        0 all in the middle.
+    """
+    heard = [hz for hz in frequencies_hz if hz < 0.25 * sample_rate]
+    places = np.linspace(-width, width, len(heard)) if len(heard) > 1 else np.zeros(len(heard))
+    # Neighbours stand apart, so that neither side is the bright one.
+    places = np.concatenate([places[::2], places[1::2]])
+    out = np.zeros((2 if width > 0.0 or signal.shape[0] == 2 else 1, signal.shape[1]))
+    for hz, place in zip(heard, places, strict=True):
+        feedback = 10.0 ** (-3.0 / (hz * ring_s))
+        rung = comb_signal(
+            signal,
+            frequency_hz=hz,
+            feedback=feedback,
+            forward=0.0,
+            damping_hz=damping_hz,
+            sample_rate=sample_rate,
+        )
+        gain = math.sqrt((1.0 - feedback**2) / len(heard))
+        out += pan_signal(rung * gain, float(place))
     return out
 
 

@@ -11,12 +11,19 @@ from numpy.typing import NDArray
 from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control
 from nest_crate.core.dsp.signals import Signal
 
-__all__ = ["chorus_signal", "echo_signal", "echo_tail_s"]
+__all__ = [
+    "SHORTEST_FRAMES",
+    "between_frames",
+    "chorus_signal",
+    "echo_signal",
+    "echo_tail_s",
+    "stereo",
+]
 
-_SHORTEST_FRAMES = 3.0
+SHORTEST_FRAMES = 3.0
 
 
-def _stereo(signal: Signal) -> Signal:
+def stereo(signal: Signal) -> Signal:
     """Two channels, the same on both sides where there was one."""
     return np.ascontiguousarray(np.broadcast_to(signal, (2, signal.shape[1])))
 
@@ -30,6 +37,7 @@ def echo_signal(
     low_cut_hz: float,
     high_cut_hz: float,
     sample_rate: int,
+    wobble: NDArray[np.float64] | None = None,
 ) -> Signal:
     """The echoes alone: x(n - D), then ``feedback`` times that again, through one pole each way.
 
@@ -43,21 +51,25 @@ def echo_signal(
         begins on the left.
     low_cut_hz, high_cut_hz
         corners of the first-order filters in the loop; the first echo has passed them once.
+    wobble : np.ndarray [shape=(frames,)]
+        seconds added to the time at each frame.
     """
     delays = np.atleast_1d(np.asarray(time_s, dtype=np.float64)) * sample_rate
-    delays = np.maximum(_SHORTEST_FRAMES, delays)
+    delays = np.maximum(SHORTEST_FRAMES, delays)
     gains = np.atleast_1d(np.asarray(feedback, dtype=np.float64))
     points = max(delays.size, gains.size)
     controls = np.stack([np.broadcast_to(one, (points,)) for one in (delays, gains)])
     source = signal
     if crossing:
-        source = _stereo(signal)
+        source = stereo(signal)
         if signal.shape[0] == 1:
             source = np.stack([2.0 * signal[0], np.zeros(signal.shape[1])])
-    memory = np.zeros((source.shape[0], int(np.ceil(delays.max())) + 4))
+    wobbling = np.zeros(0) if wobble is None else wobble * sample_rate
+    furthest = float(wobbling.max()) if wobbling.size else 0.0
+    memory = np.zeros((source.shape[0], int(np.ceil(delays.max() + furthest)) + 4))
     poles = [math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)]
     out = np.empty_like(source)
-    _echo(out, source, memory, controls, CONTROL_FRAMES, poles[0], poles[1], crossing)
+    _echo(out, source, memory, controls, CONTROL_FRAMES, poles[0], poles[1], crossing, wobbling)
     return out
 
 
@@ -68,7 +80,7 @@ def echo_tail_s(time_s: float, feedback: float) -> float:
 
 
 @njit(cache=True, nogil=True)
-def _between_frames(memory, place, delay):  # type: ignore[no-untyped-def]
+def between_frames(memory, place, delay):  # type: ignore[no-untyped-def]
     """A ring's value ``delay`` frames before the one at ``place``, cubic (Lagrange)."""
     size = memory.shape[0]
     whole = int(delay)
@@ -88,7 +100,9 @@ def _between_frames(memory, place, delay):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True)
-def _echo(out, signal, memory, controls, block, low_pole, high_pole, crossing):  # type: ignore[no-untyped-def]
+def _echo(  # type: ignore[no-untyped-def]
+    out, signal, memory, controls, block, low_pole, high_pole, crossing, wobble
+):
     """out and signal (channels, frames); memory (channels, ring); controls (2, points)."""
     channels = signal.shape[0]
     size = memory.shape[1]
@@ -102,8 +116,11 @@ def _echo(out, signal, memory, controls, block, low_pole, high_pole, crossing): 
             delay, feedback = controls[0, here], controls[1, here]
             delay_step = (controls[0, after] - delay) / block
             feedback_step = (controls[1, after] - feedback) / block
+        far = delay
+        if wobble.shape[0]:
+            far = max(SHORTEST_FRAMES, delay + wobble[n])
         for channel in range(channels):
-            late = _between_frames(memory[channel], place, delay)
+            late = between_frames(memory[channel], place, far)
             smooth[channel] = (1.0 - high_pole) * late + high_pole * smooth[channel]
             slow[channel] = (1.0 - low_pole) * smooth[channel] + low_pole * slow[channel]
             if abs(smooth[channel]) < 1e-30:
@@ -140,12 +157,14 @@ def chorus_signal(
     width
         0 all in the middle, 1 the outermost voices on one side each.
     """
-    base = np.maximum(_SHORTEST_FRAMES, delay_s * sample_rate)
-    depth = np.minimum(depth_s * sample_rate, base - _SHORTEST_FRAMES)
+    if not signal.shape[1]:
+        return np.empty((2, 0))
+    base = np.maximum(SHORTEST_FRAMES, delay_s * sample_rate)
+    depth = np.minimum(depth_s * sample_rate, base - SHORTEST_FRAMES)
     places = np.linspace(-width, width, voices) if voices > 1 else np.zeros(1)
     angles = (places + 1.0) * np.pi / 4.0
     gains = np.sqrt(2.0 / voices) * np.stack([np.cos(angles), np.sin(angles)])
-    source = _stereo(signal)
+    source = stereo(signal)
     memory = np.zeros((2, int(np.ceil((base + depth).max())) + 4))
     out = np.empty_like(source)
     turn = 2.0 * np.pi * (cycles - np.floor(cycles))
@@ -173,8 +192,8 @@ def _chorus(out, signal, memory, base, depth, swings, turned, feedback, gains): 
         for voice in range(voices):
             turn = swings[0, n] * turned[0, voice] + swings[1, n] * turned[1, voice]
             delay = base[n] + depth[n] * turn
-            sums += gains[0, voice] * _between_frames(memory[0], place, delay)
-            sums_right += gains[1, voice] * _between_frames(memory[1], place, delay)
+            sums += gains[0, voice] * between_frames(memory[0], place, delay)
+            sums_right += gains[1, voice] * between_frames(memory[1], place, delay)
         if abs(sums) < 1e-30:
             sums = 0.0
         if abs(sums_right) < 1e-30:

@@ -1,4 +1,4 @@
-"""Soft saturation without aliasing: oversampling and antiderivative anti-aliasing together.
+"""Saturation without aliasing: oversampling and antiderivative anti-aliasing together.
 
 Parker, Zavalishin, Le Bivic, "Reducing the Aliasing of Nonlinear Waveshaping Using
 Continuous-Time Convolution" (DAFx 2016), equation (10) with its fallback for small steps.
@@ -18,8 +18,9 @@ from nest_crate.core.dsp.oversampling import (
     last_taps,
 )
 from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.transfer import CORNERED, CURVES, saturate_by
 
-__all__ = ["soft_drive"]
+__all__ = ["shaped_drive", "soft_drive"]
 
 _STEPS_PER_UNIT = 64
 _END = 24.0
@@ -28,6 +29,7 @@ _LN2 = float(np.log(2.0))
 # 2 + 4 + 45 on the way down.
 _BLOCK = 1024
 _MARGIN = 96
+_NO_TABLE = np.zeros((2, 2049))
 
 
 def _log_term_cubics() -> NDArray[np.float64]:
@@ -49,22 +51,52 @@ _LOG_TERM = _log_term_cubics()
 
 
 def soft_drive(signal: Signal, *, gain: float, octaves: int) -> Signal:
-    """tanh(gain * x), band-limited.
+    """tanh(gain * x), band-limited; see ``shaped_drive``."""
+    return _in_blocks(signal, 0.0, gain, octaves, CURVES["soft"], _NO_TABLE)
+
+
+def shaped_drive(
+    signal: Signal,
+    *,
+    shape: str,
+    rest: float,
+    octaves: int,
+    table: NDArray[np.float64] = _NO_TABLE,
+) -> Signal:
+    """A transfer curve of ``transfer`` over a signal, band-limited.
 
     Parameters
     ----------
     signal : np.ndarray [shape=(channels, frames)]
-    gain
-        amplitude factor in front of the saturation.
+        with gain and bias in it already.
+    shape
+        a name of ``CURVES``; those with corners are driven at twice the rate of the others.
+    rest
+        the bias that lies before the start and behind the end.
     octaves
         how often the rate is doubled: 3 (8 times) for final quality, 2 for drafts.
+    table : np.ndarray [shape=(2, entries)]
+        of a drawn curve.
     """
+    if shape in CORNERED:
+        octaves += 1
+    return _in_blocks(signal, rest, 1.0, octaves, CURVES[shape], table)
+
+
+def _in_blocks(
+    signal: Signal,
+    rest: float,
+    gain: float,
+    octaves: int,
+    curve: int,
+    table: NDArray[np.float64],
+) -> Signal:
     channels, frames = signal.shape
-    padded = np.zeros((channels, _blocks(frames) * _BLOCK + 2 * _MARGIN))
+    padded = np.full((channels, _blocks(frames) * _BLOCK + 2 * _MARGIN), rest)
     padded[:, _MARGIN : _MARGIN + frames] = signal
     out = np.empty((channels, _blocks(frames) * _BLOCK))
-    taps = (half_band_taps(0), half_band_taps(1), half_band_taps(2))
-    _drive(out, padded, gain, octaves, taps, *last_taps(), _LOG_TERM)
+    taps = tuple(half_band_taps(step) for step in range(4))
+    _drive(out, padded, gain, octaves, taps, *last_taps(), _LOG_TERM, curve, rest, table)
     return np.ascontiguousarray(out[:, :frames])
 
 
@@ -74,30 +106,57 @@ def _blocks(frames: int) -> int:
 
 @njit(cache=True, nogil=True)
 def _drive(  # type: ignore[no-untyped-def]
-    out, padded, gain, octaves, taps, last_even, last_odd, centre, log_term
+    out,
+    padded,
+    gain,
+    octaves,
+    taps,
+    last_even,
+    last_odd,
+    centre,
+    log_term,
+    curve,
+    rest,
+    table,
 ):
     """Up, saturate, down, block by block, so that the raised signal never leaves the cache.
 
     padded holds _MARGIN frames more than out on either side: what the filters reach.
     """
     length = _BLOCK + 2 * _MARGIN
-    two, four, eight = np.empty(2 * length), np.empty(4 * length), np.empty(8 * length)
-    even, odd = np.empty(4 * length), np.empty(4 * length)
-    integral = np.empty(8 * length + 1)
+    two, four = np.empty(2 * length), np.empty(4 * length)
+    eight = np.empty(8 * length if octaves > 2 else 0)
+    sixteen = np.empty(16 * length if octaves > 3 else 0)
+    even, odd = np.empty(8 * length), np.empty(8 * length)
+    integral = np.empty(16 * length + 1)
     for channel in range(out.shape[0]):
         for start in range(0, out.shape[1], _BLOCK):
             block = padded[channel, start : start + length]
             double_into(two, block, taps[0])
             double_into(four, two, taps[1])
-            if octaves == 3:
-                double_into(eight, four, taps[2])
-                _saturate(eight, gain, log_term, integral)
-                halve_into(four, eight, taps[2], even, odd)
+            if octaves == 2:
+                _bend(four, gain, log_term, integral, curve, rest, table)
             else:
-                _saturate(four, gain, log_term, integral)
+                double_into(eight, four, taps[2])
+                if octaves == 3:
+                    _bend(eight, gain, log_term, integral, curve, rest, table)
+                else:
+                    double_into(sixteen, eight, taps[3])
+                    _bend(sixteen, gain, log_term, integral, curve, rest, table)
+                    halve_into(eight, sixteen, taps[3], even, odd)
+                halve_into(four, eight, taps[2], even, odd)
             halve_into(two, four, taps[1], even, odd)
             halve_last_into(four[:length], two, last_even, last_odd, centre, even, odd)
             out[channel, start : start + _BLOCK] = four[_MARGIN : _MARGIN + _BLOCK]
+
+
+@njit(cache=True, nogil=True)
+def _bend(signal, gain, log_term, integral, curve, rest, table):  # type: ignore[no-untyped-def]
+    """The curve in place; tanh, which is driven most, by loops that are vectorized."""
+    if curve == 0 and rest == 0.0:
+        _saturate(signal, gain, log_term, integral)
+    else:
+        saturate_by(curve, signal, rest, table, log_term)
 
 
 @njit(cache=True, nogil=True)

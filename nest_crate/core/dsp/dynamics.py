@@ -16,7 +16,14 @@ from scipy.ndimage import maximum_filter1d, uniform_filter1d
 from nest_crate.core.dsp.oversampling import raise_rate
 from nest_crate.core.dsp.signals import Signal
 
-__all__ = ["ceiling_signal", "compressor_gain_db", "static_gain_db"]
+__all__ = [
+    "ceiling_gains",
+    "ceiling_signal",
+    "compressor_gain_db",
+    "level_over_time_db",
+    "smoothed_gain_db",
+    "static_gain_db",
+]
 
 _RMS_S = 0.01
 _FLOOR = 1e-7
@@ -58,23 +65,38 @@ def compressor_gain_db(
     measure
         peak, or rms over 10 ms.
     """
+    ahead = round(look_ahead_s * sample_rate)
+    level_db = level_over_time_db(key, measure=measure, ahead=ahead, sample_rate=sample_rate)
+    wanted = static_gain_db(level_db, threshold_db=threshold_db, ratio=ratio, knee_db=knee_db)
+    return smoothed_gain_db(wanted, attack_s, release_s, sample_rate=sample_rate)
+
+
+def level_over_time_db(
+    key: Signal, *, measure: str, ahead: int, sample_rate: int
+) -> NDArray[np.float64]:
+    """Level at each frame, shape (frames,): the larger magnitude of the channels, or the rms over
+    10 ms told as the peak of a sine of that rms; ``ahead`` frames early."""
     size = np.abs(key).max(axis=0)
     if measure == "rms":
         window = max(1, round(_RMS_S * sample_rate))
         power = uniform_filter1d((key**2).mean(axis=0), window, mode="constant")
         # A sine's rms lies 3 dB below its peak, and is told as loud as that.
         size = np.sqrt(np.maximum(2.0 * power, 0.0))
-    ahead = round(look_ahead_s * sample_rate)
     if ahead:
         size = np.concatenate([size[ahead:], np.zeros(min(ahead, size.size))])[: size.size]
-    level_db = 20.0 * np.log10(np.maximum(size, _FLOOR))
-    wanted = static_gain_db(level_db, threshold_db=threshold_db, ratio=ratio, knee_db=knee_db)
+    return np.asarray(20.0 * np.log10(np.maximum(size, _FLOOR)))
+
+
+def smoothed_gain_db(
+    wanted_db: NDArray[np.float64], attack_s: float, release_s: float, *, sample_rate: int
+) -> NDArray[np.float64]:
+    """A gain in dB on its way down with the attack, and up with the release."""
     attack, release = (
         0.0 if time_s <= 0.0 else math.exp(-1.0 / (time_s * sample_rate))
         for time_s in (attack_s, release_s)
     )
-    gain_db = np.empty_like(wanted)
-    _smooth(gain_db, wanted, attack, release)
+    gain_db = np.empty_like(wanted_db)
+    _smooth(gain_db, wanted_db, attack, release)
     return gain_db
 
 
@@ -94,15 +116,14 @@ _TRUE_OCTAVES = 3
 _INSIDE = 0.98
 
 
-def ceiling_signal(
-    signal: Signal, *, ceiling_db: float, gain_db: float, release_s: float, sample_rate: int
-) -> Signal:
-    """A signal whose true peak, measured at eight times the rate, stays below a ceiling.
+def ceiling_gains(
+    driven: Signal, *, ceiling_db: float, release_s: float, sample_rate: int
+) -> NDArray[np.float64]:
+    """Gains (frames,) by which a signal's true peak, measured at eight times, stays below.
 
     The gain that each moment needs is spread over 1.5 ms to either side (a running minimum, then
     a mean over the same span, which never passes it), and rises again by ``release_s``.
     """
-    driven = signal * 10.0 ** (gain_db / 20.0)
     ceiling = _INSIDE * 10.0 ** (ceiling_db / 20.0)
     gains = np.ones(driven.shape[1])
     # What the gain itself bends between the samples is taken away in a second round.
@@ -111,14 +132,25 @@ def ceiling_signal(
         raised = np.abs(raise_rate(held, _TRUE_OCTAVES)).max(axis=0)
         peaks = raised.reshape(-1, 1 << _TRUE_OCTAVES).max(axis=1)
         needed = np.minimum(1.0, margin * ceiling / np.maximum(peaks, 1e-12))
-        if needed.min() >= 1.0:
+        if needed.min(initial=1.0) >= 1.0:
             break
         reach = max(1, round(_LOOK_S * sample_rate))
         lowest = -maximum_filter1d(-needed, 2 * reach + 1, mode="nearest")
         released = np.empty_like(lowest)
         _release(released, lowest, math.exp(-1.0 / (release_s * sample_rate)))
         gains = gains * uniform_filter1d(released, reach, mode="nearest")
-    return np.asarray(driven * gains)
+    return gains
+
+
+def ceiling_signal(
+    signal: Signal, *, ceiling_db: float, gain_db: float, release_s: float, sample_rate: int
+) -> Signal:
+    """A signal raised by a gain and held below a ceiling; see ``ceiling_gains``."""
+    driven = signal * 10.0 ** (gain_db / 20.0)
+    return np.asarray(
+        driven
+        * ceiling_gains(driven, ceiling_db=ceiling_db, release_s=release_s, sample_rate=sample_rate)
+    )
 
 
 @njit(cache=True, nogil=True)

@@ -8,6 +8,7 @@ between them, here a Hadamard matrix.
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 from numba import njit
@@ -16,8 +17,9 @@ from scipy.linalg import hadamard
 
 from nest_crate.core.dsp.filters import filter_signal
 from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.sweeping import swept_copy
 
-__all__ = ["room_signal", "room_tail_s"]
+__all__ = ["Network", "hadamard_in_place", "line_lengths", "room_signal", "room_tail_s", "widened"]
 
 _LINES = 16
 _SPEED_OF_SOUND = 343.0
@@ -44,6 +46,45 @@ def _is_prime(number: int) -> bool:
     return all(number % k for k in range(2, math.isqrt(number) + 1))
 
 
+@dataclass(frozen=True)
+class Network:
+    """The lines one after the other in ``memory``, from ``starts`` on, with what each keeps; how
+    two sides go into them and come out of them, (2, lines) each."""
+
+    memory: NDArray[np.float64]
+    starts: NDArray[np.int64]
+    gains: NDArray[np.float64]
+    poles: NDArray[np.float64]
+    into: NDArray[np.float64]
+    onto: NDArray[np.float64]
+
+    @classmethod
+    def of(cls, *, size_m: float, decay_s: float, damping_hz: float, sample_rate: int) -> Network:
+        """A network at rest, whose answer to noise is about as loud as the noise."""
+        lengths = line_lengths(size_m, sample_rate)
+        gains: NDArray[np.float64] = 10.0 ** (
+            -3.0 * lengths.astype(np.float64) / (decay_s * sample_rate)
+        )
+        poles = np.zeros(_LINES)
+        if damping_hz < _UNDAMPED_HZ:
+            poles = _damping_poles(gains, damping_hz, sample_rate)
+        matrix = hadamard(_LINES).astype(np.float64)
+        # Each line comes to rest at g^2 / (1 - g^2) of the power fed to it, an eighth of the
+        # input's: so that noise comes out about as loud as it went in.
+        square = float(np.mean(gains**2))
+        level = math.sqrt(8.0 * (1.0 - square) / square)
+        starts = np.concatenate([[0], np.cumsum(lengths)])
+        # Signs by rows of the same matrix, so that both sides and all lines share nothing.
+        return cls(
+            np.zeros(int(starts[-1])),
+            starts,
+            gains,
+            poles,
+            np.ascontiguousarray(matrix[[5, 10]]) * level / math.sqrt(_LINES),
+            np.ascontiguousarray(matrix[[3, 12]]) / math.sqrt(_LINES),
+        )
+
+
 def room_signal(
     signal: Signal,
     *,
@@ -54,6 +95,8 @@ def room_signal(
     low_cut_hz: float,
     width: float,
     sample_rate: int,
+    high_cut_hz: float = _UNDAMPED_HZ,
+    movement: float = 0.0,
 ) -> Signal:
     """The room's answer alone, shape (2, frames).
 
@@ -63,33 +106,58 @@ def room_signal(
         time to -60 dB at low frequencies.
     damping_hz
         where the decay is half as long; at 20 kHz it is the same everywhere.
+    high_cut_hz
+        of the whole answer; none at 20 kHz.
+    movement
+        how far the lines' reading goes to and fro: 1 is 0.5 ms.
     width
         0 the same on both sides, 1 two answers that share nothing.
     """
-    lengths = line_lengths(size_m, sample_rate)
-    gains: NDArray[np.float64] = 10.0 ** (
-        -3.0 * lengths.astype(np.float64) / (decay_s * sample_rate)
+    network = Network.of(
+        size_m=size_m, decay_s=decay_s, damping_hz=damping_hz, sample_rate=sample_rate
     )
-    poles = np.zeros(_LINES)
-    if damping_hz < _UNDAMPED_HZ:
-        poles = _damping_poles(gains, damping_hz, sample_rate)
-    matrix = hadamard(_LINES).astype(np.float64)
-    # Each line comes to rest at g^2 / (1 - g^2) of the power fed to it, an eighth of the input's:
-    # so that noise comes out about as loud as it went in.
-    square = float(np.mean(gains**2))
-    level = math.sqrt(8.0 * (1.0 - square) / square)
     source = np.zeros(signal.shape)
     late = min(signal.shape[1], round(pre_delay_s * sample_rate))
     source[:, late:] = signal[:, : signal.shape[1] - late]
     out = np.zeros((2, signal.shape[1]))
-    starts = np.concatenate([[0], np.cumsum(lengths)])
-    memory = np.zeros(int(starts[-1]))
-    # Signs by rows of the same matrix, so that both sides and all lines share nothing.
-    into = np.ascontiguousarray(matrix[[5, 10]]) * level / math.sqrt(_LINES)
-    onto = np.ascontiguousarray(matrix[[3, 12]]) / math.sqrt(_LINES)
-    _network(out, source, memory, starts, gains, poles, into, onto)
+    _network(
+        out,
+        source,
+        network.memory,
+        network.starts,
+        network.gains,
+        network.poles,
+        network.into,
+        network.onto,
+    )
+    if movement > 0.0:
+        out = _moved(out, movement, sample_rate)
+    return widened(out, width, low_cut_hz, high_cut_hz, sample_rate)
+
+
+# Rates in Hz at which the two sides' four taps go to and fro; no two meet again soon.
+_MOVED_HZ = (0.31, 0.43, 0.57, 0.71)
+_MOVED_S = 0.0005
+
+
+def _moved(out: Signal, movement: float, sample_rate: int) -> Signal:
+    """The answer read by taps that go to and fro: its resonances never stand still."""
+    time_s = np.arange(out.shape[1]) / sample_rate
+    still = np.zeros(out.shape[1])
+    total = np.zeros_like(out)
+    for n, hz in enumerate(_MOVED_HZ):
+        turn = 2.0 * np.pi * (hz * time_s + n / len(_MOVED_HZ))
+        swing = 1.0 + np.stack([np.sin(turn), np.cos(turn)])
+        delay_s = 4.0 / sample_rate + n * 0.0037 + movement * _MOVED_S * swing
+        total += swept_copy(out, delay_s=delay_s, feedback=still, sample_rate=sample_rate)
+    return total / math.sqrt(len(_MOVED_HZ))
+
+
+def widened(
+    out: Signal, width: float, low_cut_hz: float, high_cut_hz: float, sample_rate: int
+) -> Signal:
+    """An answer of two sides narrowed by a turn that keeps the power, and cut at both ends."""
     middle, side = 0.5 * (out[0] + out[1]), 0.5 * (out[0] - out[1])
-    # Narrowed by a turn that keeps the power.
     angle = width * math.pi / 4.0
     wide = math.sqrt(2.0) * np.stack(
         [
@@ -97,14 +165,20 @@ def room_signal(
             math.cos(angle) * middle - math.sin(angle) * side,
         ]
     )
-    return filter_signal(
-        wide,
-        response="high_pass",
-        slope_db=12,
-        cutoff_hz=low_cut_hz,
-        resonance=math.sqrt(0.5),
-        sample_rate=sample_rate,
-    )
+    for response, corner_hz, needed in (
+        ("high_pass", low_cut_hz, True),
+        ("low_pass", high_cut_hz, high_cut_hz < _UNDAMPED_HZ),
+    ):
+        if needed:
+            wide = filter_signal(
+                wide,
+                response=response,
+                slope_db=12,
+                cutoff_hz=corner_hz,
+                resonance=math.sqrt(0.5),
+                sample_rate=sample_rate,
+            )
+    return wide
 
 
 def _damping_poles(
@@ -126,7 +200,7 @@ def room_tail_s(decay_s: float, pre_delay_s: float) -> float:
 
 
 @njit(cache=True, nogil=True)
-def _hadamard(values):  # type: ignore[no-untyped-def]
+def hadamard_in_place(values):  # type: ignore[no-untyped-def]
     """Sixteen values times a Hadamard matrix over 4, in place, by sums and differences."""
     span = 1
     while span < 16:
@@ -160,7 +234,7 @@ def _network(out, signal, memory, starts, gains, poles, into, onto):  # type: ig
             right_sum += onto[1, k] * values[k]
         out[0, n] = left_sum
         out[1, n] = right_sum
-        _hadamard(values)
+        hadamard_in_place(values)
         for k in range(lines):
             fed = into[0, k] * signal[0, n] + into[1, k] * signal[right, n]
             memory[starts[k] + places[k]] = values[k] + fed

@@ -6,8 +6,9 @@ import math
 from dataclasses import dataclass
 from typing import Any
 
+from nest_crate.core.engine.context import FOLLOWED_FROM
+from nest_crate.core.engine.effects import PROCESSORS
 from nest_crate.core.engine.notes import NOTE_FADE_S, PlayedNote, played_notes
-from nest_crate.core.engine.processing import FOLLOWED_FROM, PROCESSORS
 from nest_crate.core.engine.settings import MAX_LENGTH_S, RenderSettings
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.sound.routes import way_from
@@ -20,6 +21,9 @@ __all__ = [
     "planned_frames",
     "sounding_layers",
 ]
+
+# What a split lets ring on, in periods of its frequency.
+_SPLIT_PERIODS = 4.0
 
 # A render ends once the output has stayed silent this long.
 SILENCE_HOLD_S = 0.05
@@ -36,14 +40,20 @@ _LONGER_BELOW = {
     "filter": ("cutoff_hz",),
     "comb": ("frequency_hz",),
     "formant": ("first_hz", "second_hz"),
+    "phaser": ("centre_hz",),
 }
 _LONGER_ABOVE = {
     "filter": ("resonance",),
     "comb": ("feedback",),
     "formant": ("sharpness",),
-    "delay": ("feedback", "time_s"),
+    "delay": ("feedback", "time_s", "wobble_s"),
+    "pitch_delay": ("feedback",),
     "chorus": ("feedback",),
+    "flanger": ("feedback",),
+    "phaser": ("feedback", "depth_oct"),
+    "shimmer": ("amount",),
 }
+_MOST = {"feedback": 0.999, "amount": 0.9, "time_s": 5.0, "wobble_s": 0.02, "depth_oct": 4.0}
 
 
 @dataclass(frozen=True)
@@ -84,13 +94,8 @@ def _furthest(sound: Sound, part: Processor, notes: NoteRange) -> Processor:
         changed[name] = max(1.0, lowest * min(follows))
     for name in _LONGER_ABOVE.get(part.kind, ()):
         reach, base = _reach(sound, part, name), float(getattr(part, name))
-        if name == "feedback":
-            changed[name] = min(0.999, abs(base) + reach)
-        elif name == "time_s":
-            changed[name] = min(5.0, base + reach)
-        else:
-            changed[name] = min(40.0, base + reach)
-    if part.kind == "delay" and part.sync:
+        changed[name] = min(_MOST.get(name, 40.0), abs(base) + reach)
+    if part.kind in ("delay", "pitch_delay") and part.sync:
         changed |= {"sync": False, "time_s": 60.0 / sound.tempo_bpm * part.beats}
     if part.kind == "comb" and part.follows_note:
         moved_st = part.transpose_st - _reach(sound, part, "transpose_st")
@@ -99,25 +104,32 @@ def _furthest(sound: Sound, part: Processor, notes: NoteRange) -> Processor:
     return part.model_copy(update=changed)
 
 
-def chain_tail_s(sound: Sound, chain: tuple[Processor, ...], notes: NoteRange) -> float:
-    """Seconds that a chain may sound on after its input has ended."""
-    return sum(
-        PROCESSORS[part.kind].tail_s(_furthest(sound, part, notes)) for part in chain if part.on
-    )
+def chain_end_s(
+    sound: Sound, chain: tuple[Processor, ...], notes: NoteRange, end_s: float
+) -> float:
+    """When a chain has fallen silent whose input does so at ``end_s``: each processor's tail
+    later, and no later than a fade lets it."""
+    for part in chain:
+        if part.on:
+            end_s += PROCESSORS[part.kind].tail_s(_furthest(sound, part, notes))
+            if part.kind == "fade" and part.mix == 1.0 and part.band == "all":
+                end_s = min(end_s, part.end_s)
+            if part.band != "all":
+                end_s += _SPLIT_PERIODS / part.split_hz
+    return end_s
 
 
-def _route_tail_s(sound: Sound, to: str, notes: NoteRange) -> float:
-    """Seconds that the buses and the main chain behind a layer may sound on."""
+def _route_end_s(sound: Sound, to: str, notes: NoteRange, end_s: float) -> float:
+    """When the buses and the main chain behind a layer have fallen silent."""
     buses = way_from(sound, to)
-    tail_s = 0.0
     for bus in buses:
-        tails = [chain_tail_s(sound, chain, notes) for chain in (bus.chain, bus.low_chain)]
-        tail_s += max(tails)
+        chains = (bus.chain, bus.low_chain) if bus.split else (bus.chain,)
+        end_s = max(chain_end_s(sound, chain, notes, end_s) for chain in chains)
         if bus.split:
             # The crossover's own ring: two Butterworth filters of Q 0.707 in a row.
-            tail_s += 4.0 / (bus.crossover_hz * 2.0 ** -_bus_reach(sound, bus.id))
+            end_s += 4.0 / (bus.crossover_hz * 2.0 ** -_bus_reach(sound, bus.id))
     last = buses[-1].to if buses else to
-    return tail_s + (chain_tail_s(sound, sound.main.chain, notes) if last == "main" else 0.0)
+    return chain_end_s(sound, sound.main.chain, notes, end_s) if last == "main" else end_s
 
 
 def _bus_reach(sound: Sound, bus: str) -> float:
@@ -129,10 +141,11 @@ def _bus_reach(sound: Sound, bus: str) -> float:
 
 def layer_end_s(sound: Sound, layer: Layer, hold_s: float, notes: NoteRange) -> float:
     """When a layer with its own chain has fallen silent, or infinity where it never does."""
-    if layer.level.final_value() > 0.0:
-        return math.inf
     held_s = max(0.0, hold_s - layer.delay_s)
-    return layer.delay_s + layer.level.end_s(held_s) + chain_tail_s(sound, layer.chain, notes)
+    end_s = layer.delay_s + layer.level.end_s(held_s)
+    if layer.level.final_value() > 0.0:
+        end_s = math.inf
+    return chain_end_s(sound, layer.chain, notes, end_s)
 
 
 def _note_end_s(sound: Sound, layer: Layer, played: PlayedNote, notes: NoteRange) -> float:
@@ -146,7 +159,7 @@ def planned_frames(sound: Sound, hit: Hit, settings: RenderSettings) -> tuple[in
     played = played_notes(sound, hit)
     notes = note_range(played)
     ends = [
-        _note_end_s(sound, layer, one, notes) + _route_tail_s(sound, layer.to, notes)
+        _route_end_s(sound, layer.to, notes, _note_end_s(sound, layer, one, notes))
         for layer in sounding_layers(sound)
         for one in played
     ]

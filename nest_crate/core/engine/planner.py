@@ -11,11 +11,12 @@ import numpy as np
 from nest_crate.core.dsp.curves import curve_signal
 from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, control_points
 from nest_crate.core.dsp.signals import Signal, pan_signal
+from nest_crate.core.engine.context import ProcessContext
 from nest_crate.core.engine.modulation import modulated_source
 from nest_crate.core.engine.moved import Moves
 from nest_crate.core.engine.movers import MOVERS, MoverContext
 from nest_crate.core.engine.notes import PlayedNote, note_line
-from nest_crate.core.engine.processing import ProcessContext, process
+from nest_crate.core.engine.processing import level_gains_db, process
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.engine.sources import SourceContext, pitch_signal
 from nest_crate.core.engine.stages import Stage, stage
@@ -280,6 +281,8 @@ class Planner:
 
     def _processor(self, part: Processor, before: Stage) -> Stage:
         moves = self.moves(part.id)
+        side = getattr(part, "side", None)
+        heard = () if side is None else (self.layer(side),)
         follows = _follows_note(part) or any(
             link.target == f"{part.id}.key_follow" for link in moves.links
         )
@@ -290,19 +293,24 @@ class Planner:
             "quality": self.settings.quality,
             "moved": moves.facts(),
             "tempo": self.sound.tempo_bpm if getattr(part, "sync", False) else None,
+            "random": [self.sound.seed, part.id] if part.kind == "blur" else None,
         }
+
+        def context(inputs: list[Signal]) -> ProcessContext:
+            return ProcessContext(
+                self.settings,
+                moves.read(inputs[1 + len(heard) :]),
+                self.note_control(),
+                self.sound.tempo_bpm,
+                self.sound.seed,
+                part.id,
+                inputs[1] if heard else None,
+            )
+
         return stage(
             f"{part.id} {part.kind}",
             depends_on,
-            lambda inputs: process(
-                inputs[0],
-                part,
-                ProcessContext(
-                    self.settings,
-                    moves.read(inputs[1:]),
-                    self.note_control(),
-                    self.sound.tempo_bpm,
-                ),
-            ),
-            (before, *moves.stages),
+            lambda inputs: process(inputs[0], part, context(inputs)),
+            (before, *heard, *moves.stages),
+            gains_db=lambda inputs: level_gains_db(inputs[0], part, context(inputs)),
         )

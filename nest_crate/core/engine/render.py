@@ -61,7 +61,13 @@ def render_with_trace(
     frames = audio.samples.shape[1]
     return Rendering(
         audio=audio,
+        settings=settings,
         layers={key: runner.result(part)[:, :frames] for key, part in plan.layers.items()},
+        taps={
+            key: (runner.result(part.inputs[0]), runner.result(part))
+            for key, part in plan.taps.items()
+            if part.gains_db is not None and part.name.split(" ")[0] == key
+        },
         levels_db={key: gain_to_db(peak(runner.result(part))) for key, part in plan.taps.items()},
         stage_seconds=runner.seconds,
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
@@ -11,7 +12,7 @@ from nest_crate.core.errors import DocumentError, FieldProblem
 __all__ = ["ENGINE_VERSION", "MAX_LENGTH_S", "SAMPLE_RATES", "Audio", "EndReason", "RenderSettings"]
 
 # Part of every take's lineage: raised whenever the same sound would give other samples.
-ENGINE_VERSION = 3
+ENGINE_VERSION = 4
 
 SAMPLE_RATES = (44100, 48000, 88200, 96000, 192000)
 MAX_LENGTH_S = 60.0
@@ -27,6 +28,8 @@ class RenderSettings:
     sample_rate: int = 48000
     quality: Quality = "final"
     length_s: float | None = None
+    recordings: Mapping[str, Audio] = field(default_factory=dict, compare=False)
+    """Stored recordings by their hash, for what a sound refers to."""
 
     def __post_init__(self) -> None:
         if self.sample_rate not in SAMPLE_RATES:
@@ -38,6 +41,20 @@ class RenderSettings:
             raise DocumentError(
                 [FieldProblem("length_s", f"{self.length_s} s is not 0.001 to 60 s", "range")]
             )
+
+    def recording(self, identifier: str) -> Audio:
+        """A stored recording.
+
+        Raises
+        ------
+        DocumentError
+            where there is none of that hash.
+        """
+        found = self.recordings.get(identifier)
+        if found is None:
+            message = f"the recording {identifier[:8]} is not here; import it again"
+            raise DocumentError([FieldProblem("recording", message, "unknown")])
+        return found
 
 
 @dataclass(frozen=True)
@@ -57,11 +74,15 @@ class Audio:
 class Rendering:
     """An audio with what the screen shows of the way to it.
 
-    ``layers`` holds each sounding layer's output by layer id; ``levels_db`` the peak after each
-    layer and processor by its id; ``stage_seconds`` what each stage took (0 where remembered).
+    ``taps`` holds what goes into each processor that is on and what comes out of it, by its id,
+    where the hit is one note; ``layers`` each sounding layer's output by layer id; ``levels_db``
+    the peak after each layer and processor by its id; ``stage_seconds`` what each stage took (0
+    where remembered).
     """
 
     audio: Audio
+    settings: RenderSettings = field(default_factory=RenderSettings)
     layers: dict[str, Signal] = field(default_factory=dict)
+    taps: dict[str, tuple[Signal, Signal]] = field(default_factory=dict)
     levels_db: dict[str, float] = field(default_factory=dict)
     stage_seconds: dict[str, float] = field(default_factory=dict)

@@ -23,6 +23,8 @@ class Stage:
     key: str
     work: Callable[[list[Signal]], Signal]
     inputs: tuple[Stage, ...] = ()
+    gains_db: Callable[[list[Signal]], dict[str, Signal]] | None = None
+    """Of what follows the level: its gain over time, from the same inputs."""
 
 
 def stage(
@@ -30,6 +32,7 @@ def stage(
     depends_on: dict[str, Any],
     work: Callable[[list[Signal]], Signal],
     inputs: Sequence[Stage] = (),
+    gains_db: Callable[[list[Signal]], dict[str, Signal]] | None = None,
 ) -> Stage:
     """A stage whose key covers its kind, its numbers and its inputs' keys.
 
@@ -37,7 +40,7 @@ def stage(
     """
     facts = [name.split(" ")[-1], depends_on, [part.key for part in inputs]]
     text = json.dumps(facts, sort_keys=True, separators=(",", ":"))
-    return Stage(name, hashlib.sha256(text.encode()).hexdigest(), work, tuple(inputs))
+    return Stage(name, hashlib.sha256(text.encode()).hexdigest(), work, tuple(inputs), gains_db)
 
 
 class StageRunner:

@@ -98,6 +98,16 @@ class Main(DocumentModel):
 
     chain: Chain = ()
     level_db: float = number(0.0, -72.0, 12.0, label="Main level", unit="dB", step=0.5)
+    end_by_s: float = number(
+        0.0,
+        0.0,
+        60.0,
+        label="Asked to end by",
+        unit="s",
+        scale="time",
+        step=0.1,
+        text="A check speaks where it sounds on; 0: whenever it ends.",
+    )
 
 
 class Sound(DocumentModel):

@@ -59,6 +59,16 @@ def _describe(model: type[BaseModel]) -> dict[str, Any]:
     }
 
 
+def _inner_parts(model: type[BaseModel]) -> dict[str, Any]:
+    """What a part holds that has numbers of its own, such as the bands of an equaliser."""
+    inner = {name: info.annotation for name, info in model.model_fields.items()}
+    return {
+        name: _describe(kind)
+        for name, kind in inner.items()
+        if isinstance(kind, type) and issubclass(kind, BaseModel)
+    }
+
+
 def declarations() -> dict[str, Any]:
     """Every declared parameter of every document part, as plain JSON values."""
     return {
@@ -83,6 +93,7 @@ def declarations() -> dict[str, Any]:
             # A screen makes a new processor from these; its id is its own affair.
             kind: {
                 **_describe(model),
+                "parts": _inner_parts(model),
                 "defaults": model(id="new").model_dump(mode="json", exclude={"id"}),
             }
             for kind, model in PROCESSOR_KINDS.items()

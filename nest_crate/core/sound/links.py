@@ -47,12 +47,19 @@ def require_sound_links(sound: Sound) -> None:
 
 
 def _require_layers(sound: Sound) -> None:
-    """Modulators and followed layers are there."""
+    """Modulators, followed layers and layers that processors listen to are there."""
     layers = {layer.id for layer in sound.layers}
     for layer in sound.layers:
         by = layer.modulation.by
         if by is not None and by not in layers:
             raise ValueError(f"{layer.id}: there is no layer {by!r} to modulate it")
+    for place in chain_places(sound):
+        for index, part in enumerate(place.chain):
+            side = getattr(part, "side", None)
+            if side is not None and side not in layers:
+                raise ValueError(
+                    f"{place.path}.{index}.side: there is no layer {side!r} to listen to"
+                )
     for mover in sound.movers:
         if mover.kind == "follower" and mover.layer is not None and mover.layer not in layers:
             raise ValueError(f"{mover.id}: there is no layer {mover.layer!r} to follow")
@@ -66,6 +73,10 @@ def _require_no_loop(sound: Sound) -> None:
         if place.owner in layers:
             owners |= {part.id: place.owner for part in place.chain}
     needs: dict[str, set[str]] = {}
+    for place in chain_places(sound):
+        if place.owner in layers:
+            sides = {getattr(part, "side", None) for part in place.chain} - {None}
+            needs.setdefault(place.owner, set()).update(str(side) for side in sides)
     for link in sound.links:
         part = link.target.split(".", 1)[0]
         wanted = needs.setdefault(owners.get(part, part), set())

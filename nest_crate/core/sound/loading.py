@@ -12,13 +12,16 @@ from nest_crate.core.errors import DocumentError, DocumentTooLarge, FieldProblem
 from nest_crate.core.sound.curve import Curve
 from nest_crate.core.sound.document import SCHEMA_VERSION, Sound
 from nest_crate.core.sound.kinds import KINDS
+from nest_crate.core.sound.parameters import DocumentModel
 from nest_crate.core.sound.playing import Hit
+from nest_crate.core.sound.processors import Chain, Processor
 from nest_crate.core.sound.sources import PartialSet
 
 __all__ = [
     "MAX_DOCUMENT_BYTES",
     "UPGRADES",
     "dump_sound",
+    "load_chain",
     "load_curve",
     "load_hit",
     "load_partials",
@@ -85,6 +88,15 @@ def load_curve(data: object) -> Curve:
     if not isinstance(data, dict):
         raise DocumentError([FieldProblem("curve", "a curve is a JSON object", "type")])
     return _validated(Curve, data, prefix="curve")
+
+
+class _ChainAlone(DocumentModel):
+    chain: Chain
+
+
+def load_chain(data: object) -> tuple[Processor, ...]:
+    """A valid chain from decoded JSON; paths in errors start with ``chain``."""
+    return _validated(_ChainAlone, {"chain": data}).chain
 
 
 def dump_sound(sound: Sound) -> dict[str, Any]:

@@ -66,7 +66,19 @@ FOLLOWED: dict[str, tuple[str, ...]] = {
         "mix",
         "level_db",
     ),
-    "drive": ("drive_db", "mix", "level_db"),
+    "drive": (
+        "drive_db",
+        "asymmetry",
+        "low_cut_hz",
+        "tone_hz",
+        "high_cut_hz",
+        "mix",
+        "level_db",
+    ),
+    "reducer": ("bits", "rate_hz", "mix", "level_db"),
+    "equaliser": ("mix", "level_db"),
+    "equaliserband": ("frequency_hz", "gain_db", "sharpness"),
+    "resonators": ("mix", "level_db"),
     "comb": (
         "frequency_hz",
         "transpose_st",
@@ -86,12 +98,26 @@ FOLLOWED: dict[str, tuple[str, ...]] = {
         "mix",
         "level_db",
     ),
-    "delay": ("time_s", "feedback", "mix", "level_db"),
+    "delay": ("time_s", "feedback", "wobble_hz", "wobble_s", "mix", "level_db"),
+    "pitch_delay": ("shift_st", "feedback", "mix", "level_db"),
     "chorus": ("delay_s", "depth_s", "rate_hz", "feedback", "mix", "level_db"),
+    "flanger": ("delay_s", "depth_s", "rate_hz", "feedback", "mix", "level_db"),
+    "phaser": ("centre_hz", "depth_oct", "rate_hz", "feedback", "mix", "level_db"),
+    "vibrato": ("depth_cent", "rate_hz", "mix", "level_db"),
     "compressor": ("mix", "level_db"),
+    "multiband": ("amount", "mix", "level_db"),
+    "dynamicsband": ("level_db",),
+    "transient": ("attack_db", "sustain_db", "mix", "level_db"),
+    "gate": ("mix", "level_db"),
     "shifter": ("shift_hz", "mix", "level_db"),
     "width": ("width", "mix", "level_db"),
+    "gain": ("gain_db", "pan", "mix", "level_db"),
+    "reverse": ("mix", "level_db"),
+    "fade": ("mix", "level_db"),
     "room": ("mix", "level_db"),
+    "shimmer": ("shift_st", "amount", "mix", "level_db"),
+    "convolution": ("mix", "level_db"),
+    "blur": ("mix", "level_db"),
     "ceiling": ("mix", "level_db"),
     "bus": ("crossover_hz", "low_db", "high_db", "level_db"),
     "main": ("level_db",),
@@ -131,6 +157,10 @@ def _parts(sound: Sound) -> Iterator[tuple[str, str, BaseModel]]:
     for place in chain_places(sound):
         for part in place.chain:
             yield part.id, "", part
+            for name in type(part).model_fields:
+                inner = getattr(part, name)
+                if isinstance(inner, BaseModel):
+                    yield part.id, f"{name}.", inner
     for bus in sound.buses:
         yield bus.id, "", bus
     yield "main", "", sound.main

@@ -84,17 +84,33 @@ export interface Layer {
   level: Curve1;
   pitch: Curve1;
   chain: (
+    | EqualiserProcessor
     | FilterProcessor
-    | DriveProcessor
     | CombProcessor
     | FormantProcessor
-    | DelayProcessor
-    | ChorusProcessor
+    | ResonatorsProcessor
+    | DriveProcessor
+    | ReducerProcessor
     | CompressorProcessor
+    | MultibandProcessor
+    | TransientProcessor
+    | GateProcessor
+    | CeilingProcessor
+    | ChorusProcessor
+    | FlangerProcessor
+    | PhaserProcessor
+    | VibratoProcessor
+    | DelayProcessor
+    | PitchDelayProcessor
+    | RoomProcessor
+    | ShimmerProcessor
+    | ConvolutionProcessor
+    | BlurProcessor
     | ShifterProcessor
     | WidthProcessor
-    | RoomProcessor
-    | CeilingProcessor
+    | GainProcessor
+    | ReverseProcessor
+    | FadeProcessor
   )[];
   to: string;
 }
@@ -225,6 +241,161 @@ export interface Curve1 {
   loop: CurveLoop | null;
 }
 /**
+ * Eight bands; one that neither cuts nor raises anything costs nothing.
+ */
+export interface EqualiserProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "equaliser";
+  band_1: EqualiserBand;
+  band_2: EqualiserBand1;
+  band_3: EqualiserBand2;
+  band_4: EqualiserBand3;
+  band_5: EqualiserBand4;
+  band_6: EqualiserBand5;
+  band_7: EqualiserBand6;
+  band_8: EqualiserBand7;
+}
+/**
+ * One band: a bell, a shelf, a cut or a notch.
+ */
+export interface EqualiserBand {
+  on: boolean;
+  response: "peak" | "low_shelf" | "high_shelf" | "low_cut" | "high_cut" | "notch";
+  frequency_hz: number;
+  /**
+   * Of a bell or a shelf.
+   */
+  gain_db: number;
+  /**
+   * Quality factor Q; of a shelf 4 at most.
+   */
+  sharpness: number;
+}
+/**
+ * One band: a bell, a shelf, a cut or a notch.
+ */
+export interface EqualiserBand1 {
+  on: boolean;
+  response: "peak" | "low_shelf" | "high_shelf" | "low_cut" | "high_cut" | "notch";
+  frequency_hz: number;
+  /**
+   * Of a bell or a shelf.
+   */
+  gain_db: number;
+  /**
+   * Quality factor Q; of a shelf 4 at most.
+   */
+  sharpness: number;
+}
+/**
+ * One band: a bell, a shelf, a cut or a notch.
+ */
+export interface EqualiserBand2 {
+  on: boolean;
+  response: "peak" | "low_shelf" | "high_shelf" | "low_cut" | "high_cut" | "notch";
+  frequency_hz: number;
+  /**
+   * Of a bell or a shelf.
+   */
+  gain_db: number;
+  /**
+   * Quality factor Q; of a shelf 4 at most.
+   */
+  sharpness: number;
+}
+/**
+ * One band: a bell, a shelf, a cut or a notch.
+ */
+export interface EqualiserBand3 {
+  on: boolean;
+  response: "peak" | "low_shelf" | "high_shelf" | "low_cut" | "high_cut" | "notch";
+  frequency_hz: number;
+  /**
+   * Of a bell or a shelf.
+   */
+  gain_db: number;
+  /**
+   * Quality factor Q; of a shelf 4 at most.
+   */
+  sharpness: number;
+}
+/**
+ * One band: a bell, a shelf, a cut or a notch.
+ */
+export interface EqualiserBand4 {
+  on: boolean;
+  response: "peak" | "low_shelf" | "high_shelf" | "low_cut" | "high_cut" | "notch";
+  frequency_hz: number;
+  /**
+   * Of a bell or a shelf.
+   */
+  gain_db: number;
+  /**
+   * Quality factor Q; of a shelf 4 at most.
+   */
+  sharpness: number;
+}
+/**
+ * One band: a bell, a shelf, a cut or a notch.
+ */
+export interface EqualiserBand5 {
+  on: boolean;
+  response: "peak" | "low_shelf" | "high_shelf" | "low_cut" | "high_cut" | "notch";
+  frequency_hz: number;
+  /**
+   * Of a bell or a shelf.
+   */
+  gain_db: number;
+  /**
+   * Quality factor Q; of a shelf 4 at most.
+   */
+  sharpness: number;
+}
+/**
+ * One band: a bell, a shelf, a cut or a notch.
+ */
+export interface EqualiserBand6 {
+  on: boolean;
+  response: "peak" | "low_shelf" | "high_shelf" | "low_cut" | "high_cut" | "notch";
+  frequency_hz: number;
+  /**
+   * Of a bell or a shelf.
+   */
+  gain_db: number;
+  /**
+   * Quality factor Q; of a shelf 4 at most.
+   */
+  sharpness: number;
+}
+/**
+ * One band: a bell, a shelf, a cut or a notch.
+ */
+export interface EqualiserBand7 {
+  on: boolean;
+  response: "peak" | "low_shelf" | "high_shelf" | "low_cut" | "high_cut" | "notch";
+  frequency_hz: number;
+  /**
+   * Of a bell or a shelf.
+   */
+  gain_db: number;
+  /**
+   * Quality factor Q; of a shelf 4 at most.
+   */
+  sharpness: number;
+}
+/**
  * Zero-delay-feedback state-variable filter.
  */
 export interface FilterProcessor {
@@ -232,6 +403,15 @@ export interface FilterProcessor {
   on: boolean;
   mix: number;
   level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
   kind: "filter";
   response: "low_pass" | "high_pass" | "band_pass" | "notch" | "peak" | "low_shelf" | "high_shelf";
   /**
@@ -257,17 +437,6 @@ export interface FilterProcessor {
   drive_db: number;
 }
 /**
- * Soft saturation, oversampled so that it adds harmonics and nothing else.
- */
-export interface DriveProcessor {
-  id: string;
-  on: boolean;
-  mix: number;
-  level_db: number;
-  kind: "drive";
-  drive_db: number;
-}
-/**
  * A delay of one period, fed back: it rings at a pitch and its multiples.
  */
 export interface CombProcessor {
@@ -275,6 +444,15 @@ export interface CombProcessor {
   on: boolean;
   mix: number;
   level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
   kind: "comb";
   follows_note: boolean;
   frequency_hz: number;
@@ -300,6 +478,15 @@ export interface FormantProcessor {
   on: boolean;
   mix: number;
   level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
   kind: "formant";
   first_hz: number;
   second_hz: number;
@@ -315,6 +502,401 @@ export interface FormantProcessor {
   key_follow: number;
 }
 /**
+ * A set of tuned strings that ring along with what they hear.
+ */
+export interface ResonatorsProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "resonators";
+  tuning: "octaves" | "fifths" | "major" | "minor" | "fourths" | "tritone" | "cluster" | "own";
+  /**
+   * Steps of an own tuning, in semitones.
+   */
+  own_st: number[];
+  follows_note: boolean;
+  frequency_hz: number;
+  /**
+   * From the note they follow.
+   */
+  transpose_st: number;
+  /**
+   * To -60 dB.
+   */
+  ring_s: number;
+  /**
+   * Highs above it die away sooner; none at 20 kHz.
+   */
+  damping_hz: number;
+  width: number;
+}
+/**
+ * Saturation and folding, oversampled so that they add harmonics and nothing else.
+ */
+export interface DriveProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "drive";
+  shape: "soft" | "tube" | "hard" | "fold" | "sine_fold" | "rectify" | "drawn";
+  drive_db: number;
+  /**
+   * Pushes one half of the wave further in: even harmonics. Offset is taken away.
+   */
+  asymmetry: number;
+  /**
+   * 10 Hz: none.
+   */
+  low_cut_hz: number;
+  /**
+   * 20 kHz: none.
+   */
+  tone_hz: number;
+  /**
+   * 20 kHz: none.
+   */
+  high_cut_hz: number;
+  drawn: TransferPoint[];
+}
+/**
+ * A point of a drawn transfer curve, input and output re full scale.
+ */
+export interface TransferPoint {
+  x: number;
+  y: number;
+}
+/**
+ * Fewer bits and fewer samples, as small old machines had.
+ */
+export interface ReducerProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "reducer";
+  bits: number;
+  rate_hz: number;
+  /**
+   * Holds back what the new rate cannot carry, so that less folds back.
+   */
+  smooth: boolean;
+}
+/**
+ * Lowers what is louder than a threshold, by a ratio.
+ */
+export interface CompressorProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "compressor";
+  threshold_db: number;
+  ratio: number;
+  knee_db: number;
+  attack_s: number;
+  release_s: number;
+  look_ahead_s: number;
+  measure: "peak" | "rms";
+  make_up_db: number;
+  /**
+   * Another layer that decides instead of the sound itself.
+   */
+  side: string | null;
+  /**
+   * 10 Hz: none.
+   */
+  side_low_cut_hz: number;
+}
+/**
+ * Three bands, each lowered where it is loud and raised where it is soft.
+ */
+export interface MultibandProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "multiband";
+  amount: number;
+  low_split_hz: number;
+  high_split_hz: number;
+  attack_s: number;
+  release_s: number;
+  low: DynamicsBand;
+  middle: DynamicsBand1;
+  high: DynamicsBand2;
+}
+/**
+ * What is done to one band: above a threshold it is lowered, below another one raised.
+ */
+export interface DynamicsBand {
+  above_db: number;
+  above_ratio: number;
+  below_db: number;
+  /**
+   * Raises by 30 dB at most.
+   */
+  below_ratio: number;
+  level_db: number;
+}
+/**
+ * What is done to one band: above a threshold it is lowered, below another one raised.
+ */
+export interface DynamicsBand1 {
+  above_db: number;
+  above_ratio: number;
+  below_db: number;
+  /**
+   * Raises by 30 dB at most.
+   */
+  below_ratio: number;
+  level_db: number;
+}
+/**
+ * What is done to one band: above a threshold it is lowered, below another one raised.
+ */
+export interface DynamicsBand2 {
+  above_db: number;
+  above_ratio: number;
+  below_db: number;
+  /**
+   * Raises by 30 dB at most.
+   */
+  below_ratio: number;
+  level_db: number;
+}
+/**
+ * Attacks and what follows them, raised or lowered, whatever their level.
+ */
+export interface TransientProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "transient";
+  attack_db: number;
+  sustain_db: number;
+  /**
+   * How long an attack is taken to be.
+   */
+  speed_s: number;
+}
+/**
+ * Closes where it is softer than a threshold.
+ */
+export interface GateProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "gate";
+  threshold_db: number;
+  /**
+   * -80 dB: closed to silence.
+   */
+  floor_db: number;
+  attack_s: number;
+  hold_s: number;
+  release_s: number;
+  look_ahead_s: number;
+  /**
+   * Another layer that decides instead of the sound itself.
+   */
+  side: string | null;
+  /**
+   * 10 Hz: none.
+   */
+  side_low_cut_hz: number;
+}
+/**
+ * Nothing passes above it, not even between the samples.
+ */
+export interface CeilingProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "ceiling";
+  ceiling_db: number;
+  gain_db: number;
+  release_s: number;
+}
+/**
+ * Up to eight copies, each a little late by a time that goes to and fro.
+ */
+export interface ChorusProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "chorus";
+  voices: number;
+  delay_s: number;
+  depth_s: number;
+  rate_hz: number;
+  /**
+   * Near the ends it rings.
+   */
+  feedback: number;
+  width: number;
+}
+/**
+ * One copy so close that both meet in a comb, which goes up and down.
+ */
+export interface FlangerProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "flanger";
+  delay_s: number;
+  depth_s: number;
+  rate_hz: number;
+  /**
+   * Near the ends it rings.
+   */
+  feedback: number;
+  apart_deg: number;
+}
+/**
+ * Notches that go up and down, made by all-passes.
+ */
+export interface PhaserProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "phaser";
+  notches: number;
+  centre_hz: number;
+  depth_oct: number;
+  rate_hz: number;
+  feedback: number;
+  apart_deg: number;
+}
+/**
+ * The pitch of all that comes in goes up and down.
+ */
+export interface VibratoProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "vibrato";
+  depth_cent: number;
+  rate_hz: number;
+  apart_deg: number;
+}
+/**
  * Echoes: the sound again after a time, each time through two filters and softer.
  */
 export interface DelayProcessor {
@@ -322,6 +904,15 @@ export interface DelayProcessor {
   on: boolean;
   mix: number;
   level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
   kind: "delay";
   sync: boolean;
   time_s: number;
@@ -339,73 +930,44 @@ export interface DelayProcessor {
   crossing: boolean;
   low_cut_hz: number;
   high_cut_hz: number;
+  /**
+   * How often its time goes to and fro; fast enough, it buzzes.
+   */
+  wobble_hz: number;
+  wobble_s: number;
 }
 /**
- * Up to eight copies, each a little late by a time that goes to and fro.
+ * Echoes of which each is higher or lower than the one before.
  */
-export interface ChorusProcessor {
+export interface PitchDelayProcessor {
   id: string;
   on: boolean;
   mix: number;
   level_db: number;
-  kind: "chorus";
-  voices: number;
-  delay_s: number;
-  depth_s: number;
-  rate_hz: number;
   /**
-   * Near the ends it rings.
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "pitch_delay";
+  sync: boolean;
+  time_s: number;
+  beats: number;
+  shift_st: number;
+  /**
+   * Loop gain of the echoes.
    */
   feedback: number;
-  width: number;
-}
-/**
- * Lowers what is louder than a threshold, by a ratio.
- */
-export interface CompressorProcessor {
-  id: string;
-  on: boolean;
-  mix: number;
-  level_db: number;
-  kind: "compressor";
-  threshold_db: number;
-  ratio: number;
-  knee_db: number;
-  attack_s: number;
-  release_s: number;
-  look_ahead_s: number;
-  measure: "peak" | "rms";
-  make_up_db: number;
-}
-/**
- * Moves every partial by the same number of Hz, or multiplies with a sine.
- */
-export interface ShifterProcessor {
-  id: string;
-  on: boolean;
-  mix: number;
-  level_db: number;
-  kind: "shifter";
-  way: "up" | "down" | "ring";
-  shift_hz: number;
-}
-/**
- * The sides against the middle; below a frequency all is mono.
- */
-export interface WidthProcessor {
-  id: string;
-  on: boolean;
-  mix: number;
-  level_db: number;
-  kind: "width";
   /**
-   * 0 % mono, 100 % as it is.
+   * Short for clicks and hits, long for tones.
    */
-  width: number;
-  /**
-   * 10 Hz: nowhere.
-   */
-  mono_below_hz: number;
+  grain_s: number;
+  low_cut_hz: number;
+  high_cut_hz: number;
 }
 /**
  * A room: sixteen delay lines that feed each other, damped like walls and air.
@@ -415,6 +977,15 @@ export interface RoomProcessor {
   on: boolean;
   mix: number;
   level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
   kind: "room";
   /**
    * Metres between its walls.
@@ -430,20 +1001,219 @@ export interface RoomProcessor {
   damping_hz: number;
   pre_delay_s: number;
   low_cut_hz: number;
+  high_cut_hz: number;
+  /**
+   * Its lines go to and fro a little, so that a long room does not stand still.
+   */
+  movement: number;
   width: number;
 }
 /**
- * Nothing passes above it, not even between the samples.
+ * A room whose tail climbs or falls by an interval, again and again.
  */
-export interface CeilingProcessor {
+export interface ShimmerProcessor {
   id: string;
   on: boolean;
   mix: number;
   level_db: number;
-  kind: "ceiling";
-  ceiling_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "shimmer";
+  shift_st: number;
+  /**
+   * How much of the tail is shifted anew.
+   */
+  amount: number;
+  size_m: number;
+  /**
+   * Of the room alone.
+   */
+  decay_s: number;
+  damping_hz: number;
+  low_cut_hz: number;
+  width: number;
+}
+/**
+ * The answer of a body to a click, given to every sample of the sound.
+ */
+export interface ConvolutionProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "convolution";
+  impulse: "small_box" | "large_box" | "speaker" | "spring" | "plate" | "imported";
+  /**
+   * Of an imported impulse.
+   */
+  recording: string | null;
+  /**
+   * 2: twice as long and low.
+   */
+  size: number;
+  /**
+   * Fades it by 60 dB.
+   */
+  decay_s: number;
+  pre_delay_s: number;
+  low_cut_hz: number;
+  high_cut_hz: number;
+}
+/**
+ * Smears the spectrum over time: what was a hit becomes a cloud.
+ */
+export interface BlurProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "blur";
+  /**
+   * To -60 dB.
+   */
+  time_s: number;
+  width: number;
+}
+/**
+ * Moves every partial by the same number of Hz, or multiplies with a sine.
+ */
+export interface ShifterProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "shifter";
+  way: "up" | "down" | "ring";
+  shift_hz: number;
+}
+/**
+ * The sides against the middle; below a frequency all is mono.
+ */
+export interface WidthProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "width";
+  /**
+   * 0 % mono, 100 % as it is.
+   */
+  width: number;
+  /**
+   * 10 Hz: nowhere.
+   */
+  mono_below_hz: number;
+}
+/**
+ * Level and place between the sides.
+ */
+export interface GainProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "gain";
   gain_db: number;
-  release_s: number;
+  pan: number;
+  invert: boolean;
+}
+/**
+ * All that comes in, from its end to its start.
+ */
+export interface ReverseProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "reverse";
+  /**
+   * The start of the sound is its end now, and often a step.
+   */
+  fade_s: number;
+}
+/**
+ * In at the start, out at a moment after which there is nothing.
+ */
+export interface FadeProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * What comes out is made as loud as what goes in.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split passes by untouched.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "fade";
+  in_s: number;
+  out_s: number;
+  end_s: number;
+  way: "smooth" | "straight";
 }
 /**
  * Layers and other buses meet here. Split, its low and its high part have a chain each.
@@ -464,30 +1234,62 @@ export interface Bus {
   high_db: number;
   level_db: number;
   chain: (
+    | EqualiserProcessor
     | FilterProcessor
-    | DriveProcessor
     | CombProcessor
     | FormantProcessor
-    | DelayProcessor
-    | ChorusProcessor
+    | ResonatorsProcessor
+    | DriveProcessor
+    | ReducerProcessor
     | CompressorProcessor
+    | MultibandProcessor
+    | TransientProcessor
+    | GateProcessor
+    | CeilingProcessor
+    | ChorusProcessor
+    | FlangerProcessor
+    | PhaserProcessor
+    | VibratoProcessor
+    | DelayProcessor
+    | PitchDelayProcessor
+    | RoomProcessor
+    | ShimmerProcessor
+    | ConvolutionProcessor
+    | BlurProcessor
     | ShifterProcessor
     | WidthProcessor
-    | RoomProcessor
-    | CeilingProcessor
+    | GainProcessor
+    | ReverseProcessor
+    | FadeProcessor
   )[];
   low_chain: (
+    | EqualiserProcessor
     | FilterProcessor
-    | DriveProcessor
     | CombProcessor
     | FormantProcessor
-    | DelayProcessor
-    | ChorusProcessor
+    | ResonatorsProcessor
+    | DriveProcessor
+    | ReducerProcessor
     | CompressorProcessor
+    | MultibandProcessor
+    | TransientProcessor
+    | GateProcessor
+    | CeilingProcessor
+    | ChorusProcessor
+    | FlangerProcessor
+    | PhaserProcessor
+    | VibratoProcessor
+    | DelayProcessor
+    | PitchDelayProcessor
+    | RoomProcessor
+    | ShimmerProcessor
+    | ConvolutionProcessor
+    | BlurProcessor
     | ShifterProcessor
     | WidthProcessor
-    | RoomProcessor
-    | CeilingProcessor
+    | GainProcessor
+    | ReverseProcessor
+    | FadeProcessor
   )[];
 }
 /**
@@ -495,19 +1297,39 @@ export interface Bus {
  */
 export interface Main {
   chain: (
+    | EqualiserProcessor
     | FilterProcessor
-    | DriveProcessor
     | CombProcessor
     | FormantProcessor
-    | DelayProcessor
-    | ChorusProcessor
+    | ResonatorsProcessor
+    | DriveProcessor
+    | ReducerProcessor
     | CompressorProcessor
+    | MultibandProcessor
+    | TransientProcessor
+    | GateProcessor
+    | CeilingProcessor
+    | ChorusProcessor
+    | FlangerProcessor
+    | PhaserProcessor
+    | VibratoProcessor
+    | DelayProcessor
+    | PitchDelayProcessor
+    | RoomProcessor
+    | ShimmerProcessor
+    | ConvolutionProcessor
+    | BlurProcessor
     | ShifterProcessor
     | WidthProcessor
-    | RoomProcessor
-    | CeilingProcessor
+    | GainProcessor
+    | ReverseProcessor
+    | FadeProcessor
   )[];
   level_db: number;
+  /**
+   * A check speaks where it sounds on; 0: whenever it ends.
+   */
+  end_by_s: number;
 }
 /**
  * How several notes of a sound go together.

@@ -226,6 +226,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/judging/processor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One processor: levels and spectra before and after, its gain over the hit, resonances. */
+        post: operations["judging_look_at_processor_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/judging/register": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sound over the keyboard: level, harshness and low end note by note, with a mend. */
+        post: operations["judging_over_the_keys_register_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/judging/difference": {
         parameters: {
             query?: never;
@@ -290,6 +324,59 @@ export interface paths {
         post?: never;
         /** Remove a shape of one's own; curves made from it stay as they are. */
         delete: operations["shapes_remove__int_shape_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The account's saved chains by name. */
+        get: operations["chains_chains_get"];
+        put?: never;
+        /** Save a chain; the same name replaces the earlier one. */
+        post: operations["chains_keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chains/{chain_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a saved chain; sounds that it was loaded into keep their processors. */
+        delete: operations["chains_remove__int_chain_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The account's recordings, the newest first. */
+        get: operations["recordings_recordings_get"];
+        put?: never;
+        /** Bring in an audio file (WAV, FLAC, OGG, AIFF): up to 60 s, one or two channels. */
+        post: operations["recordings_bring_in_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -515,6 +602,7 @@ export interface components {
             note: string | null;
             /** Cents */
             cents: number | null;
+            stereo: components["schemas"]["StereoBody"];
         };
         /** MendBody */
         MendBody: {
@@ -568,6 +656,22 @@ export interface components {
             floor_db: number;
             /** Data */
             data: string;
+        };
+        /**
+         * StereoBody
+         * @description ``side_db`` is the sides re the middle below 120 Hz, to 500 Hz, to 2 kHz and above.
+         */
+        StereoBody: {
+            /** Correlation */
+            correlation: number;
+            /** Low Correlation */
+            low_correlation: number;
+            /** Side Db */
+            side_db: number[];
+            /** Mono Loss Db */
+            mono_loss_db: number;
+            /** Low Share Db */
+            low_share_db: number;
         };
         /**
          * TookBody
@@ -700,6 +804,13 @@ export interface components {
             held: {
                 [key: string]: number;
             };
+            /**
+             * Loudness Lufs
+             * @description After each step of the path, by its id
+             */
+            loudness_lufs: {
+                [key: string]: number;
+            };
         };
         /** HoldOutlineBody */
         HoldOutlineBody: {
@@ -828,6 +939,115 @@ export interface components {
             mend: components["schemas"]["MendBody"];
         };
         /**
+         * ProcessorLookBody
+         * @description What goes into a processor, what comes out, and what it does meanwhile.
+         */
+        ProcessorLookBody: {
+            before: components["schemas"]["StepFiguresBody"];
+            after: components["schemas"]["StepFiguresBody"];
+            /** Spectrum Hz */
+            spectrum_hz: number[];
+            /** Change Db */
+            change_db: number;
+            /** Gains */
+            gains: components["schemas"]["GainCurveBody"][];
+            /** Resonances */
+            resonances: components["schemas"]["ResonanceBody"][];
+        };
+        /**
+         * GainCurveBody
+         * @description Gain over the hit; ``band`` is empty for the whole.
+         */
+        GainCurveBody: {
+            /** Band */
+            band: string;
+            /** Time S */
+            time_s: number[];
+            /** Gain Db */
+            gain_db: number[];
+        };
+        /** ResonanceBody */
+        ResonanceBody: {
+            /** Hz */
+            hz: number;
+            /** Level Db */
+            level_db: number;
+            /** Over Db */
+            over_db: number;
+        };
+        /**
+         * StepFiguresBody
+         * @description Levels at one place of the path; ``spectrum_db`` at the frequencies of the look.
+         */
+        StepFiguresBody: {
+            /** Peak Db */
+            peak_db: number;
+            /** True Peak Db */
+            true_peak_db: number;
+            /** Loudness Lufs */
+            loudness_lufs: number;
+            /** Transient Db */
+            transient_db: number | null;
+            /** Spectrum Db */
+            spectrum_db: number[];
+            /** Low Tail Db */
+            low_tail_db: number;
+        };
+        /** ProcessorRequest */
+        ProcessorRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Hit
+             * @description The sound's own where null
+             * @default null
+             */
+            hit: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Quality
+             * @default final
+             * @enum {string}
+             */
+            quality: "draft" | "final";
+            /**
+             * Sample Rate
+             * @default 48000
+             */
+            sample_rate: number;
+            /**
+             * Processor
+             * @description Id of the processor
+             */
+            processor: string;
+        };
+        /** RegisterBody */
+        RegisterBody: {
+            /** Readings */
+            readings: components["schemas"]["RegisterReadingBody"][];
+            /** Mends */
+            mends: components["schemas"]["MendBody"][];
+        };
+        /**
+         * RegisterReadingBody
+         * @description One note of a sound: how loud, how much of it lies from 2 to 6 kHz and below 120 Hz.
+         */
+        RegisterReadingBody: {
+            /** Note */
+            note: number;
+            /** Loudness Lufs */
+            loudness_lufs: number;
+            /** Harsh Db */
+            harsh_db: number;
+            /** Low Db */
+            low_db: number;
+            /** Fundamental Db */
+            fundamental_db: number | null;
+        };
+        /**
          * DifferenceBody
          * @description ``change_db`` is the largest change in any short time and band; loudness this less other.
          */
@@ -923,6 +1143,65 @@ export interface components {
             curve: {
                 [key: string]: unknown;
             };
+        };
+        /** SavedChainsBody */
+        SavedChainsBody: {
+            /** Chains */
+            chains: components["schemas"]["SavedChainBody"][];
+        };
+        /**
+         * SavedChainBody
+         * @description A chain of processors under a name.
+         */
+        SavedChainBody: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Chain */
+            chain: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** SavedChainRequest */
+        SavedChainRequest: {
+            /** Name */
+            name: string;
+            /** Chain */
+            chain: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** RecordingsBody */
+        RecordingsBody: {
+            /** Recordings */
+            recordings: components["schemas"]["RecordingBody"][];
+        };
+        /**
+         * RecordingBody
+         * @description A recording brought in; sounds refer to it by ``digest``.
+         */
+        RecordingBody: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Digest */
+            digest: string;
+            /** Length S */
+            length_s: number;
+            /** Channels */
+            channels: number;
+            /** Sample Rate */
+            sample_rate: number;
+        };
+        /** RecordingForm */
+        RecordingForm: {
+            /**
+             * File
+             * Format: binary
+             */
+            file: string;
         };
         /** SoundList */
         SoundList: {
@@ -1623,6 +1902,72 @@ export interface operations {
             };
         };
     };
+    judging_look_at_processor_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProcessorRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProcessorLookBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    judging_over_the_keys_register_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuditionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RegisterBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     judging_compare_difference_post: {
         parameters: {
             query?: never;
@@ -1768,6 +2113,159 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    chains_chains_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedChainsBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    chains_keep_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedChainRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedChainBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    chains_remove__int_chain_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                chain_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    recordings_recordings_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingsBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    recordings_bring_in_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["RecordingForm"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordingBody"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

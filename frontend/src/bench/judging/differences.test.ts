@@ -42,16 +42,7 @@ const declarations: Declarations = {
   processors: {
     filter: part(parameter("cutoff_hz", "Cutoff", "Hz")),
     drive: part(parameter("level_db", "Output level", "dB")),
-    comb: part(),
-    formant: part(),
-    compressor: part(),
-    chorus: part(),
-    delay: part(),
-    room: part(),
-    shifter: part(),
-    width: part(),
-    ceiling: part(),
-  },
+  } as Declarations["processors"],
 };
 
 const start = emptySound("Start");

@@ -33,7 +33,12 @@ const plain = (value: unknown) =>
 export function differences(before: Sound, after: Sound, declarations: Declarations): string[] {
   const { sound, hit, main, layer, unison, partials, modulation } = declarations;
   const layers = named(...Object.values(declarations.sources), unison, partials, modulation, layer);
-  const processors = named(...Object.values(declarations.processors));
+  const processors = named(
+    ...Object.values(declarations.processors).flatMap((one) => [
+      one,
+      ...Object.values(one.parts ?? {}),
+    ]),
+  );
   const movers = named(...Object.values(declarations.movers));
   const words: string[] = [];
 

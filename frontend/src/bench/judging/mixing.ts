@@ -133,6 +133,7 @@ export function mixedSound(a: Sound, b: Sound, part: number, all: Declarations):
     pitch: mixCurve(a.pitch, b.pitch, part),
     layers: layers.slice(0, 8),
     main: {
+      ...nearer.main,
       chain: mixChains(a.main.chain, b.main.chain, part, all),
       level_db: mixNumber(a.main.level_db, b.main.level_db, part, undefined),
     },

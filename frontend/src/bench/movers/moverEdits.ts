@@ -1,6 +1,6 @@
-import type { Link, Mover, MoverKind, Parameter, Sound } from "../../api/types";
+import type { Link, Mover, MoverKind, Parameter, Processor, Sound } from "../../api/types";
 import type { Unit } from "../../ui/units";
-import { allProcessors } from "../chains";
+import { allProcessors, withProcessor } from "../chains";
 import { curveOf, freshId, point } from "../edits";
 import { withoutLostRoutes } from "../routes";
 
@@ -165,9 +165,21 @@ function withoutMissingModulators(sound: Sound): Sound {
   };
 }
 
+/** Processors that listened to a layer which is gone listen to their own input. */
+function withoutLostSides(sound: Sound): Sound {
+  const ids = new Set(sound.layers.map(({ id }) => id));
+  const lost = (part: Processor) => "side" in part && part.side !== null && !ids.has(part.side);
+  return allProcessors(sound)
+    .filter(lost)
+    .reduce(
+      (now, { id }) => withProcessor(now, id, (part) => ({ ...part, side: null }) as Processor),
+      sound,
+    );
+}
+
 /** A sound without links that have lost their mover or their target, and followers of nothing. */
 export function pruned(whole: Sound): Sound {
-  const sound = withoutLostRoutes(withoutMissingModulators(whole));
+  const sound = withoutLostSides(withoutLostRoutes(withoutMissingModulators(whole)));
   if (sound.movers.length === 0 && sound.links.length === 0) return sound;
   const layers = new Set(sound.layers.map(({ id }) => id));
   const movers = sound.movers.filter(

@@ -28,12 +28,13 @@ export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
     add(id, `${name} modulation`, declarations.modulation, "modulation.");
   }
   for (const place of chainPlaces(sound))
-    for (const part of place.chain)
-      add(
-        part.id,
-        `${place.name} ${PROCESSOR_NAMES[part.kind]}`,
-        declarations.processors[part.kind],
-      );
+    for (const part of place.chain) {
+      const declaration = declarations.processors[part.kind];
+      const owner = `${place.name} ${PROCESSOR_NAMES[part.kind]}`;
+      add(part.id, owner, declaration);
+      for (const [name, inner] of Object.entries(declaration.parts ?? {}))
+        add(part.id, `${owner} ${name.replace(/_/g, " ")}`, inner, `${name}.`);
+    }
   for (const { id, name } of sound.buses) add(id, name, declarations.bus);
   add("main", "Main", declarations.main);
   for (const { id, name, kind } of sound.movers) add(id, name, declarations.movers[kind]);
@@ -41,6 +42,11 @@ export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
 }
 
 const INNER = ["modulation", "unison", "partials"];
+/** What the parts within a processor are called among what is followed. */
+const INNER_KINDS: Partial<Record<string, string>> = {
+  equaliser: "equaliserband",
+  multiband: "dynamicsband",
+};
 
 /** Whether what moves a target moves it all through the hit; else once, at its start. */
 export function isFollowed(sound: Sound, target: string, { followed }: Declarations): boolean {
@@ -53,7 +59,8 @@ export function isFollowed(sound: Sound, target: string, { followed }: Declarati
     if (layer) return inner === "source" ? layer.source.kind : "layer";
     if (id === "main") return "main";
     if (sound.buses.some((one) => one.id === id)) return "bus";
-    return [...allProcessors(sound), ...sound.movers].find((one) => one.id === id)?.kind ?? "";
+    const part = [...allProcessors(sound), ...sound.movers].find((one) => one.id === id);
+    return inner && part ? (INNER_KINDS[part.kind] ?? "") : (part?.kind ?? "");
   };
   return followed[kind()]?.includes(name) ?? false;
 }

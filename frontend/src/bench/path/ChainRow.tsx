@@ -1,16 +1,13 @@
 import { Plus } from "lucide-react";
 import { Fragment, useState } from "react";
-import type { Processor, Sound } from "../../api/types";
-import { ActionMenu } from "../../ui/ActionMenu";
-import { type ChainPlace, withChain } from "../chains";
-import { newProcessor } from "../edits";
-import { PROCESSOR_NAMES } from "../processorNames";
-import { edit, select, useBench } from "../store";
+import type { Sound } from "../../api/types";
+import type { ChainPlace } from "../chains";
+import { openFinder } from "../finding/finderStore";
+import { select, type Selection, useBench } from "../store";
+import { ChainMenu } from "./ChainMenu";
 import { endDrag, useDragging } from "./dragging";
 import { ProcessorCard } from "./ProcessorCard";
 import { hearBothOrders, moveProcessor, useReordered } from "./reordering";
-
-const KINDS = Object.keys(PROCESSOR_NAMES) as Processor["kind"][];
 
 interface Props {
   sound: Sound;
@@ -24,21 +21,19 @@ interface Props {
 export function ChainRow({ sound, place, title, children }: Props) {
   const { ref, name, chain } = place;
   const levels = useBench((state) => state.audition?.levels_db);
+  const loudness = useBench((state) => state.details?.loudness_lufs);
   const parts = useBench((state) =>
     state.contributions?.document === state.document ? state.contributions?.parts : undefined,
   );
   const { gap, handlers } = useDrop(ref, chain.length);
-  const add = (kind: Processor["kind"]) => {
-    const part = newProcessor(sound, kind);
-    edit(`${PROCESSOR_NAMES[kind]} added to ${name.toLowerCase()}`, (now) =>
-      withChain(now, [...chain, part], ref),
-    );
-    select({ kind: "processor", id: part.id });
+  const add = () => {
+    select(inHand(sound, place));
+    openFinder({ mode: "processor" });
   };
   return (
     <div className="flex flex-col" role="group" aria-label={title}>
       <h3 className="mb-1 flex h-[18px] items-center gap-2 text-[12px] font-semibold whitespace-nowrap text-ink-2">
-        {title} <Orders sound={sound} chain={ref} />
+        {title} <ChainMenu place={place} /> <Orders sound={sound} chain={ref} />
       </h3>
       <div className="flex items-start gap-2" {...handlers}>
         {chain.map((part, index) => (
@@ -50,6 +45,7 @@ export function ChainRow({ sound, place, title, children }: Props) {
               index={index}
               count={chain.length}
               level={levels?.[part.id]}
+              loudness={loudness?.[part.id]}
               changeDb={
                 parts?.find((one) => one.kind === "processor" && one.id === part.id)?.change_db
               }
@@ -57,19 +53,27 @@ export function ChainRow({ sound, place, title, children }: Props) {
           </Fragment>
         ))}
         {gap === chain.length && <Gap />}
-        <ActionMenu
-          label={ref === "main" ? "Add processor" : `Add processor to ${name}`}
-          title={`Add a processor to ${name}`}
+        <button
+          type="button"
+          aria-label={ref === "main" ? "Add processor" : `Add processor to ${name}`}
+          title={`Add a processor to ${name} (/)`}
           className="grid h-[110px] w-9 place-items-center rounded-card border border-dashed border-line-strong text-ink-2 hover:bg-panel"
-          anchor="top start"
-          actions={KINDS.map((kind) => ({ label: PROCESSOR_NAMES[kind], act: () => add(kind) }))}
+          onClick={add}
         >
           <Plus size={16} aria-hidden />
-        </ActionMenu>
+        </button>
         {children}
       </div>
     </div>
   );
+}
+
+/** What to select so that a processor comes at the end of a chain. */
+function inHand(sound: Sound, { ref, owner, chain }: ChainPlace): Selection {
+  const last = chain.at(-1);
+  if (last) return { kind: "processor", id: last.id };
+  if (sound.layers.some(({ id }) => id === ref)) return { kind: "layer", id: ref };
+  return owner === "main" ? { kind: "main" } : { kind: "bus", id: ref };
 }
 
 /** After a change of the order: hear the one before and the one now. */

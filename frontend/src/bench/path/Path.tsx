@@ -1,9 +1,10 @@
-import { Plus, Scale } from "lucide-react";
+import { Plus, Power, Scale } from "lucide-react";
 import type { Bus, Sound } from "../../api/types";
 import { formatValue } from "../../ui/units";
 import { type ChainPlace, chainPlaces } from "../chains";
 import { MoverList } from "../movers/MoverList";
 import { select, type Selection, useBench } from "../store";
+import { toggleEffects } from "./chainEdits";
 import { BusCard } from "./BusCard";
 import { ChainRow } from "./ChainRow";
 import { useRouteDrop } from "./dropRoute";
@@ -101,6 +102,7 @@ function Buses({ sound, shown, places }: BusesProps) {
 function MainOutput({ sound }: { sound: Sound }) {
   const selected = useBench(({ selection }) => selection.kind === "main");
   const peak = useBench((state) => state.audition?.measures.peak_db);
+  const dry = useBench((state) => state.effectsOff);
   const matching = useBench((state) => state.matchSwitched);
   const { over, handlers } = useRouteDrop("main");
   const border = over ? "border-action" : selected ? "border-ink" : "border-line-strong";
@@ -115,10 +117,19 @@ function MainOutput({ sound }: { sound: Sound }) {
         className="min-h-6 flex-1 text-left"
       >
         <span className="block font-semibold">Output</span>
-        <span className="figure mt-1 block text-[10.5px] text-ink-2">
+        <span className="figure block text-[10.5px] text-ink-2">
           level {formatValue(sound.main.level_db, "dB")}
         </span>
         <span className="figure block text-[10.5px] text-ink-2">peak {shownLevel(peak)}</span>
+      </button>
+      <button
+        type="button"
+        aria-pressed={dry}
+        title="All effects off and on (Shift B)"
+        onClick={toggleEffects}
+        className={`inline-flex min-h-6 items-center gap-1 rounded-sm px-1 text-[11px] ${dry ? "bg-warn text-sheet" : "hover:bg-band"}`}
+      >
+        <Power size={12} aria-hidden /> {dry ? "Effects are off" : "Effects off"}
       </button>
       <button
         type="button"

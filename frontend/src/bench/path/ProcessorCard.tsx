@@ -5,7 +5,7 @@ import { type ChainRef, withoutProcessor } from "../chains";
 import { PROCESSOR_NAMES } from "../processorNames";
 import { edit, select, useBench } from "../store";
 import { dragSource } from "./dragging";
-import { effectGist } from "./effectShapes";
+import { gist } from "./gist";
 import { listenAt } from "./listening";
 import { ProcessorPicture } from "./ProcessorPicture";
 import { moveProcessor } from "./reordering";
@@ -20,12 +20,15 @@ interface CardProps {
   index: number;
   count: number;
   level: number | undefined;
+  /** Loudness after it, in LUFS. */
+  loudness: number | undefined;
   /** By how much it changes the sound, where that was measured. */
   changeDb: number | undefined;
 }
 
 /** A processor in a chain: its picture, the level after it, and its place. */
-export function ProcessorCard({ part, chain, index, count, level, changeDb }: CardProps) {
+export function ProcessorCard(props: CardProps) {
+  const { part, chain, index, count, level, loudness, changeDb } = props;
   const selected = useBench(
     ({ selection }) => selection.kind === "processor" && selection.id === part.id,
   );
@@ -76,7 +79,9 @@ export function ProcessorCard({ part, chain, index, count, level, changeDb }: Ca
       </button>
       <p className="figure mt-1 flex justify-between text-[10.5px] text-ink-2">
         <span>{gist(part)}</span>
-        <span title="Peak after this step">
+        <span
+          title={`Peak after this step${loudness === undefined ? "" : `, loudness ${loudness.toFixed(1)} LUFS`}`}
+        >
           {!part.on ? "off" : idle ? "no change" : shownLevel(level)}
         </span>
       </p>
@@ -127,23 +132,4 @@ export function CardButton({ label, disabled = false, pressed, onPress, Icon }: 
       <Icon size={13} aria-hidden />
     </button>
   );
-}
-
-/** The one number that says most of a processor. */
-function gist(part: Processor): string {
-  switch (part.kind) {
-    case "filter":
-      return formatValue(part.cutoff_hz, "Hz");
-    case "drive":
-      return formatValue(part.drive_db, "dB");
-    case "comb":
-      if (!part.follows_note) return formatValue(part.frequency_hz, "Hz");
-      return part.transpose_st === 0 ? "note" : formatValue(part.transpose_st, "st");
-    case "formant":
-      return formatValue(part.first_hz, "Hz");
-    default: {
-      const { value, unit } = effectGist(part);
-      return formatValue(value, unit);
-    }
-  }
 }

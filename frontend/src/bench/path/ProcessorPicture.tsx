@@ -1,8 +1,10 @@
 import type { Processor } from "../../api/types";
 import { useBench } from "../store";
 import { effectShape } from "./effectShapes";
+import { equaliserDb } from "./equaliserResponse";
 import { combDb, filterDb, formantDb } from "./filterResponse";
 import { sweptStates } from "./swept";
+import { transferAt } from "./transferCurves";
 
 interface Size {
   width: number;
@@ -21,7 +23,11 @@ const ZERO: Partial<Record<Processor["kind"], number>> = {
   drive: 0.5,
   comb: 24 / 60,
   formant: 18 / 60,
+  equaliser: 0.5,
   chorus: 0.5,
+  flanger: 0.5,
+  vibrato: 0.5,
+  reducer: 0.5,
 };
 const zeroOf = (part: Processor) => ZERO[part.kind] ?? 0.97;
 
@@ -37,8 +43,10 @@ function heights(part: Processor, { height }: Size): number[] {
         return zero - (formantDb(part, hz) / 60) * height;
       case "comb":
         return zero - (combDb(part, (6 * n) / STEPS) / 60) * height;
+      case "equaliser":
+        return zero - (equaliserDb(part, hz) / 48) * height;
       case "drive":
-        return zero - Math.tanh(10 ** (part.drive_db / 20) * ((2 * n) / STEPS - 1)) * height * 0.42;
+        return zero - transferAt(part, (2 * n) / STEPS - 1) * height * 0.42;
       default:
         return (0.97 - 0.94 * effectShape(part, n / STEPS)) * height;
     }

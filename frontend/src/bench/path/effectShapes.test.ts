@@ -2,7 +2,10 @@ import { describe, expect, it } from "vitest";
 import type { Processor } from "../../api/types";
 import { emptySound, newProcessor } from "../edits";
 import { PROCESSOR_NAMES } from "../processorNames";
-import { compressedDb, effectGist, effectShape } from "./effectShapes";
+import { compressedDb, type Effect, effectShape } from "./effectShapes";
+import { bandDb, equaliserDb, type Equaliser } from "./equaliserResponse";
+import { gist } from "./gist";
+import { type Drive, transferAt } from "./transferCurves";
 import { filterDb, formantDb, type Filter, type Formant } from "./filterResponse";
 
 const start = emptySound("Test");
@@ -12,14 +15,14 @@ describe("pictures of processors", () => {
   it("stay within their frame for every effect", () => {
     for (const kind of kinds) {
       const part = newProcessor(start, kind);
-      if (["filter", "drive", "comb", "formant"].includes(part.kind)) continue;
-      const effect = part as Parameters<typeof effectShape>[0];
+      expect(gist(part)).not.toContain("NaN");
+      if (["filter", "drive", "comb", "formant", "equaliser"].includes(part.kind)) continue;
+      const effect = part as Effect;
       for (let n = 0; n <= 50; n += 1) {
         const height = effectShape(effect, n / 50);
         expect(height).toBeGreaterThanOrEqual(0);
         expect(height).toBeLessThanOrEqual(1);
       }
-      expect(Number.isFinite(effectGist(effect).value)).toBe(true);
     }
   });
 
@@ -28,6 +31,24 @@ describe("pictures of processors", () => {
     expect(compressedDb(-30, hard)).toBe(-30);
     expect(compressedDb(0, hard)).toBeCloseTo(-15, 9);
     expect(compressedDb(-20, { ...hard, knee_db: 12 })).toBeCloseTo(-21.125, 9);
+  });
+
+  it("show an equaliser's bands as their prototypes", () => {
+    const flat = newProcessor(start, "equaliser") as Equaliser;
+    expect(equaliserDb(flat, 700)).toBeCloseTo(0, 9);
+    const bell = { ...flat.band_4, gain_db: 9, frequency_hz: 1000 };
+    expect(bandDb(bell, 1000)).toBeCloseTo(9, 9);
+    expect(bandDb({ ...bell, response: "low_shelf" }, 10)).toBeCloseTo(9, 1);
+    expect(bandDb({ ...bell, response: "high_shelf" }, 1000)).toBeCloseTo(4.5, 9);
+    expect(bandDb({ ...bell, response: "low_cut", sharpness: 0.707 }, 1000)).toBeCloseTo(-3.01, 2);
+  });
+
+  it("show a drive's transfer curve without its offset", () => {
+    const drive = { ...newProcessor(start, "drive"), drive_db: 0 } as Drive;
+    expect(transferAt(drive, 0.5)).toBeCloseTo(Math.tanh(0.5), 9);
+    for (const shape of ["tube", "hard", "fold", "sine_fold", "rectify", "drawn"] as const)
+      expect(transferAt({ ...drive, shape, asymmetry: 0.5 }, 0)).toBeCloseTo(0, 9);
+    expect(transferAt({ ...drive, shape: "drawn" }, 0.4)).toBeCloseTo(0.9, 9);
   });
 
   it("show filters and formants at their corners", () => {

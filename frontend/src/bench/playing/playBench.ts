@@ -4,13 +4,16 @@ import type { Sound } from "../../api/types";
 import { HeldHit } from "../../audio/heldHit";
 import { loadAudio, play } from "../../audio/player";
 import { renderHit } from "../../audio/renders";
+import { withoutEffects } from "../path/chainEdits";
 import { playbackGainDb } from "../path/switching";
 import { useBench } from "../store";
 import { auditionUrl } from "../useAudition";
 
 /** Render a document and play it, level-matched to the pinned states if that is asked for. */
 export async function playDocument(document: Sound): Promise<void> {
-  const body = { ...asked(document), listen_at: useBench.getState().listenAt };
+  const { listenAt, effectsOff } = useBench.getState();
+  const heard = effectsOff ? withoutEffects(document) : document;
+  const body = { ...asked(heard), listen_at: listenAt };
   const answer = await answered(api.POST("/api/auditions", { body }));
   const audio = await loadAudio(auditionUrl(answer.digest));
   play(audio, answer.digest, playbackGainDb(document, answer.measures.loudness_lufs));
@@ -40,7 +43,8 @@ export async function playHeld(): Promise<void> {
   const voice = await playBench();
   const { document } = useBench.getState();
   if (!voice || !document) return;
-  const render = (holdS: number) => renderHit(document, { ...document.hit, hold_s: holdS });
+  const heard = useBench.getState().effectsOff ? withoutEffects(document) : document;
+  const render = (holdS: number) => renderHit(heard, { ...document.hit, hold_s: holdS });
   held = HeldHit.taking(voice, document.hit.hold_s, render);
 }
 

@@ -1,0 +1,126 @@
+import { Ellipsis } from "lucide-react";
+import { type FormEvent, useState } from "react";
+import { ApiError } from "../../api/client";
+import type { Processor } from "../../api/types";
+import { ActionMenu } from "../../ui/ActionMenu";
+import { Button } from "../../ui/Button";
+import { DialogFrame } from "../../ui/DialogFrame";
+import type { ChainPlace } from "../chains";
+import { withChain } from "../chains";
+import { edit, select } from "../store";
+import { hasCopied, pasteProcessor, withLoaded } from "./chainEdits";
+import { useChains } from "./useChains";
+
+/** Save a chain, load a saved one, paste, empty. */
+export function ChainMenu({ place }: { place: ChainPlace }) {
+  const { ref, name, owner, chain } = place;
+  const [keeping, setKeeping] = useState(false);
+  const { chains, forget } = useChains();
+  const [forgetting, setForgetting] = useState(false);
+  const inHand = () => select(owner === "main" ? { kind: "main" } : { kind: "layer", id: owner });
+  const load = (saved: { name: string; chain: Processor[] }) =>
+    edit(`Chain ${saved.name} loaded into ${name.toLowerCase()}`, (sound) =>
+      withLoaded(sound, ref, saved.chain),
+    );
+  return (
+    <>
+      <ActionMenu
+        label={`Chain of ${name}: more`}
+        title="Save this chain, load a saved one"
+        className="grid size-6 place-items-center rounded-sm text-ink-2 hover:bg-panel"
+        anchor="top start"
+        actions={[
+          ...(chain.length > 0 ? [{ label: "Save chain…", act: () => setKeeping(true) }] : []),
+          ...chains.map((saved) => ({ label: `Load ${saved.name}`, act: () => load(saved) })),
+          ...(chains.length > 0
+            ? [{ label: "Forget a saved chain…", act: () => setForgetting(true) }]
+            : []),
+          ...(hasCopied()
+            ? [
+                {
+                  label: "Paste processor",
+                  act: () => {
+                    inHand();
+                    pasteProcessor();
+                  },
+                },
+              ]
+            : []),
+          ...(chain.length > 0
+            ? [
+                {
+                  label: "Empty chain",
+                  act: () => edit(`Chain of ${name} emptied`, (sound) => withChain(sound, [], ref)),
+                },
+              ]
+            : [{ label: "Add a processor with the + beside", act: () => inHand() }]),
+        ]}
+      >
+        <Ellipsis size={13} aria-hidden />
+      </ActionMenu>
+      <DialogFrame
+        open={keeping}
+        onClose={() => setKeeping(false)}
+        title={`Save the chain of ${name}`}
+      >
+        <KeepChain chain={chain} onDone={() => setKeeping(false)} />
+      </DialogFrame>
+      <DialogFrame open={forgetting} onClose={() => setForgetting(false)} title="Saved chains">
+        <ul>
+          {chains.map((saved) => (
+            <li key={saved.id} className="flex min-h-8 items-center justify-between">
+              {saved.name}
+              <Button onClick={() => void forget(saved.id)}>Forget</Button>
+            </li>
+          ))}
+        </ul>
+        <p className="mt-2 text-[12px] text-ink-2">
+          Sounds that a chain was loaded into keep their processors.
+        </p>
+      </DialogFrame>
+    </>
+  );
+}
+
+function KeepChain({ chain, onDone }: { chain: Processor[]; onDone: () => void }) {
+  const [name, setName] = useState("");
+  const [problem, setProblem] = useState<string | null>(null);
+  const { keep } = useChains();
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      await keep(name, chain);
+      onDone();
+    } catch (error) {
+      setProblem(error instanceof ApiError ? error.message : "It could not be saved");
+    }
+  };
+  return (
+    <form onSubmit={(event) => void submit(event)} className="grid gap-3">
+      <label className="grid gap-1">
+        Name
+        <input
+          autoFocus
+          className="h-8 rounded-control border border-line-strong bg-sheet px-2"
+          maxLength={60}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+      </label>
+      <p className="text-[12px] text-ink-2">
+        It can be loaded into any sound. One of the same name is replaced; movers stay here.
+      </p>
+      {problem && (
+        <p role="alert" className="text-bad">
+          {problem}
+        </p>
+      )}
+      <div className="flex justify-end gap-2">
+        <Button onClick={onDone}>Cancel</Button>
+        <Button look="action" type="submit" disabled={name.trim() === ""}>
+          Save
+        </Button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,219 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { answered, api } from "../../../api/client";
+import type { Declarations, Processor, RecordingItem, Sound } from "../../../api/types";
+import { formatValue } from "../../../ui/units";
+import { withProcessor } from "../../chains";
+import { PartFields } from "../../PartFields";
+import { Section } from "../../Section";
+import { edit, useBench } from "../../store";
+
+type Of<Kind extends Processor["kind"]> = Extract<Processor, { kind: Kind }>;
+
+const patch = (part: Processor, changes: object, words: string) =>
+  edit(words, (sound) =>
+    withProcessor(sound, part.id, (now) => ({ ...now, ...changes }) as Processor),
+  );
+
+/** Which layer a compressor or a gate listens to instead of its own input. */
+export function SideField({ part }: { part: Of<"compressor"> | Of<"gate"> }) {
+  const sound = useBench((state) => state.document);
+  if (!sound) return null;
+  const own = ownerOf(sound, part.id);
+  const offered = sound.layers.filter(({ id }) => id !== own);
+  return (
+    <label className="mb-1 flex min-h-6 items-center justify-between">
+      Listens to
+      <select
+        className="h-6 rounded-sm border border-line-strong bg-sheet px-1 text-[12px]"
+        value={part.side ?? ""}
+        onChange={({ target }) => {
+          const side = target.value === "" ? null : target.value;
+          const name = sound.layers.find(({ id }) => id === side)?.name ?? "its own input";
+          patch(part, { side }, `Listens to ${name}`);
+        }}
+      >
+        <option value="">its own input</option>
+        {offered.map(({ id, name }) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+const ownerOf = (sound: Sound, id: string) =>
+  sound.layers.find(({ chain }) => chain.some((one) => one.id === id))?.id;
+
+const BANDS = [
+  ["high", "High band"],
+  ["middle", "Middle band"],
+  ["low", "Low band"],
+] as const;
+
+/** The three bands of multiband dynamics, each with its own thresholds. */
+export function MultibandFields({
+  part,
+  declarations,
+}: {
+  part: Of<"multiband">;
+  declarations: Declarations;
+}) {
+  return (
+    <>
+      {BANDS.map(([name, title]) => (
+        <Section key={name} title={title}>
+          <PartFields
+            owner={`Multiband ${name}`}
+            partId={part.id}
+            path={`${name}.`}
+            declaration={declarations.processors.multiband.parts?.[name] ?? NO_FIELDS}
+            part={part[name]}
+            onChange={(label, changes, how) =>
+              edit(
+                label,
+                (sound) =>
+                  withProcessor(sound, part.id, (now) =>
+                    now.kind === "multiband"
+                      ? { ...now, [name]: { ...now[name], ...changes } }
+                      : now,
+                  ),
+                how,
+              )
+            }
+          />
+        </Section>
+      ))}
+    </>
+  );
+}
+
+const NO_FIELDS = { help: "", parameters: [], choices: [] };
+
+/** The steps of an own tuning, typed: "0, 7, 12". */
+export function TuningField({ part }: { part: Of<"resonators"> }) {
+  const written = part.own_st.join(", ");
+  const [typed, setTyped] = useState<string | null>(null);
+  const [problem, setProblem] = useState(false);
+  if (part.tuning !== "own") return null;
+  const finish = () => {
+    if (typed === null) return;
+    const steps = typed
+      .split(/[\s,;]+/)
+      .filter(Boolean)
+      .map((one) => Number(one.replace("−", "-")));
+    const fine = steps.length > 0 && steps.length <= 8 && steps.every((st) => Math.abs(st) <= 48);
+    setProblem(!fine);
+    if (!fine) return;
+    setTyped(null);
+    if (steps.join(", ") !== written)
+      patch(part, { own_st: steps }, `Resonators: own tuning ${steps.join(", ")} st`);
+  };
+  return (
+    <label className="mb-1 grid gap-0.5">
+      Own tuning, semitones
+      <input
+        className="figure h-7 rounded-control border border-line-strong bg-sheet px-2 text-[12px]"
+        value={typed ?? written}
+        onChange={({ target }) => setTyped(target.value)}
+        onBlur={finish}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === "Enter") finish();
+          if (event.key === "Escape") {
+            setTyped(null);
+            setProblem(false);
+          }
+        }}
+      />
+      {problem && (
+        <span role="alert" className="text-[12px] text-bad">
+          One to eight numbers from −48 to 48, with commas between
+        </span>
+      )}
+    </label>
+  );
+}
+
+async function bringIn(file: File): Promise<RecordingItem> {
+  const form = new FormData();
+  form.append("file", file);
+  const response = await fetch("/api/recordings", { method: "POST", body: form });
+  const answer: unknown = await response.json();
+  if (response.ok) return answer as RecordingItem;
+  throw new Error((answer as { detail?: string }).detail ?? "The file could not be brought in");
+}
+
+/** Which recording an imported impulse is, and a way to bring one in. */
+export function RecordingField({ part }: { part: Of<"convolution"> }) {
+  const [problem, setProblem] = useState<string | null>(null);
+  const queries = useQueryClient();
+  const listed = useQuery({
+    queryKey: ["recordings"],
+    enabled: part.impulse === "imported",
+    queryFn: async () => (await answered(api.GET("/api/recordings"))).recordings,
+  });
+  if (part.impulse !== "imported") return null;
+  const recordings = listed.data ?? [];
+  const known = recordings.find(({ digest }) => digest === part.recording);
+  const take = (one: RecordingItem) =>
+    patch(part, { recording: one.digest }, `Convolution: impulse ${one.name}`);
+  const choose = async (file: File | undefined) => {
+    if (!file) return;
+    setProblem(null);
+    try {
+      const one = await bringIn(file);
+      await queries.invalidateQueries({ queryKey: ["recordings"] });
+      take(one);
+    } catch (error) {
+      setProblem(error instanceof Error ? error.message : "The file could not be brought in");
+    }
+  };
+  return (
+    <div className="mb-1 grid gap-1">
+      <label className="flex min-h-6 items-center justify-between gap-2">
+        Recording
+        <select
+          className="h-6 min-w-0 flex-1 rounded-sm border border-line-strong bg-sheet px-1 text-[12px]"
+          value={part.recording ?? ""}
+          onChange={({ target }) => {
+            const one = recordings.find(({ digest }) => digest === target.value);
+            if (one) take(one);
+          }}
+        >
+          {!known && (
+            <option value={part.recording ?? ""}>
+              {part.recording ? "not among yours" : "none yet"}
+            </option>
+          )}
+          {recordings.map((one) => (
+            <option key={one.digest} value={one.digest}>
+              {one.name} ({formatValue(one.length_s, "s")}, {one.channels === 1 ? "mono" : "stereo"}
+              )
+            </option>
+          ))}
+        </select>
+      </label>
+      <label className="inline-flex min-h-7 cursor-pointer items-center justify-center rounded-control border border-line-strong bg-sheet px-2 text-action hover:bg-band">
+        Bring in a WAV or FLAC…
+        <input
+          type="file"
+          accept=".wav,.flac,.ogg,.aiff,.aif"
+          className="sr-only"
+          aria-label="Bring in an impulse"
+          onChange={({ target }) => {
+            void choose(target.files?.[0]);
+            target.value = "";
+          }}
+        />
+      </label>
+      {problem && (
+        <p role="alert" className="text-[12px] text-bad">
+          {problem}
+        </p>
+      )}
+    </div>
+  );
+}

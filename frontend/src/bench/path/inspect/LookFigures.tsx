@@ -1,0 +1,111 @@
+import type { Processor, ProcessorLook } from "../../../api/types";
+import { formatValue } from "../../../ui/units";
+import { withProcessor } from "../../chains";
+import { PROCESSOR_NAMES } from "../../processorNames";
+import { edit } from "../../store";
+
+const SILENT_DB = -120;
+const shown = (value: number | null, unit = "dB") =>
+  value === null || value <= SILENT_DB ? "–" : `${value.toFixed(1)} ${unit}`;
+
+interface Row {
+  name: string;
+  title: string;
+  of: (figures: ProcessorLook["before"]) => number | null;
+  unit?: string;
+}
+
+const ROWS: Row[] = [
+  { name: "Peak", title: "Largest sample", of: (one) => one.peak_db },
+  { name: "True peak", title: "Between the samples too", of: (one) => one.true_peak_db },
+  { name: "Loudness", title: "As it is heard", of: (one) => one.loudness_lufs, unit: "LUFS" },
+  {
+    name: "Hit over rest",
+    title: "Peak of the first 30 ms over the level from 60 to 300 ms",
+    of: (one) => one.transient_db,
+  },
+];
+
+/** What goes into a processor and what comes out of it, as numbers, with what follows from them. */
+export function LookFigures({ part, look }: { part: Processor; look: ProcessorLook }) {
+  const { before, after } = look;
+  const louder = after.loudness_lufs - before.loudness_lufs;
+  const canRestore =
+    part.on &&
+    Math.min(after.loudness_lufs, before.loudness_lufs) > SILENT_DB &&
+    Math.abs(louder) >= 0.1;
+  const restore = () => {
+    const name = PROCESSOR_NAMES[part.kind];
+    const levelDb = Math.max(-48, Math.min(24, Math.round(10 * (part.level_db - louder)) / 10));
+    edit(`${name}: Output level ${formatValue(levelDb, "dB")}, as loud as before`, (sound) =>
+      withProcessor(sound, part.id, (now) => ({ ...now, level_db: levelDb })),
+    );
+  };
+  return (
+    <div className="mt-2">
+      <table className="w-full text-[11.5px]" aria-label="Levels before and after">
+        <thead>
+          <tr className="text-left text-ink-2">
+            <th className="font-normal"></th>
+            <th className="text-right font-normal">in</th>
+            <th className="text-right font-normal">out</th>
+          </tr>
+        </thead>
+        <tbody>
+          {ROWS.map(({ name, title, of, unit }) => (
+            <tr key={name} title={title}>
+              <th className="text-left font-normal text-ink-2">{name}</th>
+              <td className="figure text-right">{shown(of(before), unit)}</td>
+              <td className="figure text-right">{shown(of(after), unit)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {canRestore && !part.keep_loudness && (
+        <button
+          type="button"
+          className="mt-1 min-h-6 rounded-control border border-line-strong px-2 text-[12px] text-action hover:bg-band"
+          onClick={restore}
+        >
+          Restore loudness ({louder > 0 ? "−" : "+"}
+          {Math.abs(louder).toFixed(1)} dB)
+        </button>
+      )}
+      <Words part={part} look={look} />
+    </div>
+  );
+}
+
+const LOST_HIT_DB = 3;
+const LOW_TAIL_DB = -12;
+
+/** What a designer would want to be told about this step. */
+function Words({ part, look }: { part: Processor; look: ProcessorLook }) {
+  const words: string[] = [];
+  if (part.on && look.change_db < 0.1) words.push("It changes nothing at these settings.");
+  const { before, after } = look;
+  if (before.transient_db !== null && after.transient_db !== null) {
+    const lost = before.transient_db - after.transient_db;
+    if (lost > LOST_HIT_DB)
+      words.push(`Takes ${lost.toFixed(1)} dB of the hit. ${attackHint(part)}`);
+  }
+  const tailed = ["room", "shimmer", "convolution", "delay", "pitch_delay"].includes(part.kind);
+  if (tailed && after.low_tail_db > SILENT_DB) {
+    const low = after.low_tail_db;
+    const muddy = low > LOW_TAIL_DB ? ": a higher low cut would clear it" : "";
+    words.push(`Below 150 Hz in the tail: ${low.toFixed(0)} dB of it${muddy}.`);
+  }
+  if (words.length === 0) return null;
+  return (
+    <ul className="mt-1 text-[12px] text-warn">
+      {words.map((line) => (
+        <li key={line}>{line}</li>
+      ))}
+    </ul>
+  );
+}
+
+function attackHint(part: Processor): string {
+  if (part.kind !== "compressor" || part.attack_s >= 0.03) return "";
+  return `An attack longer than ${formatValue(part.attack_s, "s")} lets more of it through.`;
+}

@@ -1,0 +1,48 @@
+import type { ProcessorLook } from "../../../api/types";
+import { formatValue } from "../../../ui/units";
+import { withProcessor } from "../../chains";
+import { edit } from "../../store";
+import { type Band, type Equaliser, freeBand } from "../equaliserResponse";
+
+const DEEPEST_DB = 12;
+
+/** The strongest narrow peaks of what comes out, each with a cut at its place. */
+export function ResonanceList({ part, look }: { part: Equaliser; look: ProcessorLook }) {
+  const cut = ({ hz, over_db }: ProcessorLook["resonances"][number]) => {
+    const name = freeBand(part);
+    if (!name) return;
+    const band: Band = {
+      on: true,
+      response: "peak",
+      frequency_hz: Number(hz.toPrecision(4)),
+      gain_db: -Math.min(DEEPEST_DB, Math.round(over_db - 3)),
+      sharpness: 8,
+    };
+    edit(`Equaliser: cut at ${formatValue(hz, "Hz")}`, (sound) =>
+      withProcessor(sound, part.id, (now) => ({ ...now, [name]: band })),
+    );
+  };
+  if (look.resonances.length === 0)
+    return <p className="text-[12px] text-ink-2">No peak stands 12 dB over its neighbours.</p>;
+  return (
+    <ul className="text-[12px]">
+      {look.resonances.map((one) => (
+        <li key={one.hz} className="flex min-h-6 items-center gap-2">
+          <span className="figure flex-1">{formatValue(one.hz, "Hz")}</span>
+          <span className="figure text-ink-2" title="Over what lies around it">
+            +{one.over_db.toFixed(0)} dB
+          </span>
+          <button
+            type="button"
+            disabled={!freeBand(part)}
+            aria-label={`Cut at ${formatValue(one.hz, "Hz")}`}
+            className="min-h-6 rounded-control border border-line-strong px-2 text-action hover:bg-band disabled:opacity-40"
+            onClick={() => cut(one)}
+          >
+            Cut
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}

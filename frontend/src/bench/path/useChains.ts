@@ -1,0 +1,33 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { answered, api } from "../../api/client";
+import type { Processor } from "../../api/types";
+
+export interface SavedChain {
+  id: number;
+  name: string;
+  chain: Processor[];
+}
+
+/** Chains that were saved under a name, and how to save and forget one. */
+export function useChains() {
+  const queries = useQueryClient();
+  const found = useQuery({
+    queryKey: ["chains"],
+    staleTime: 60_000,
+    queryFn: async () => (await answered(api.GET("/api/chains"))).chains as unknown as SavedChain[],
+  });
+  const renew = () => queries.invalidateQueries({ queryKey: ["chains"] });
+  const keep = async (name: string, chain: Processor[]) => {
+    const body = { name, chain: chain.map((part) => ({ ...part })) };
+    await answered(api.POST("/api/chains", { body }));
+    await renew();
+  };
+  const forget = async (id: number) => {
+    const params = { path: { chain_id: id } };
+    await answered(api.DELETE("/api/chains/{chain_id}", { params, parseAs: "text" })).catch(
+      () => null,
+    );
+    await renew();
+  };
+  return { chains: found.data ?? [], keep, forget };
+}

@@ -1,0 +1,134 @@
+"""Transfer curves with their integrals, for driving without aliasing.
+
+Each curve has a number, its value and its antiderivative; the mean of a curve over a step is the
+difference of its antiderivative over the step. With x the input after gain and bias:
+
+- soft: tanh x; tube: tanh x above 0, tanh(2x) / 2 below, which bends sooner
+- hard: x within -1 to 1
+- fold: the first three partials of a triangle of x; sine_fold: sin(pi x / 2)
+- rectify: 1 - sech 2x, which is tanh(x) tanh(2x): both halves upwards, with a round corner
+- drawn: as drawn from -1 to 1, level beyond
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+from scipy.interpolate import PchipInterpolator
+
+__all__ = ["CORNERED", "CURVES", "drawn_table", "log_cosh", "saturate_by", "transfer_values"]
+
+CURVES = {"soft": 0, "tube": 1, "hard": 2, "fold": 3, "sine_fold": 4, "rectify": 5, "drawn": 6}
+# These have corners, or fold so often, that their harmonics reach an octave further.
+CORNERED = frozenset({"hard", "fold", "sine_fold", "rectify", "drawn"})
+# A triangle's first three partials make a fold with round corners; this is its peak's inverse.
+_FOLD = 1.0 / (1.0 + 1.0 / 9.0 + 1.0 / 25.0)
+
+_TABLE = 2048
+_HALF_PI = float(np.pi / 2.0)
+_LN2 = float(np.log(2.0))
+_CUBICS_PER_UNIT = 64.0
+_CUBICS_END = 24.0
+
+
+def drawn_table(points: tuple[tuple[float, float], ...]) -> NDArray[np.float64]:
+    """A drawn curve and its integral over -1 to 1, shape (2, entries); held level beyond.
+
+    Between points along monotone cubics (Fritsch and Carlson, "Monotone Piecewise Cubic
+    Interpolation", 1980), so that it never goes further than it was drawn.
+    """
+    xs, ys = np.array(points).T
+    grid = np.linspace(-1.0, 1.0, _TABLE + 1)
+    values = PchipInterpolator(xs, ys)(np.clip(grid, xs[0], xs[-1]))
+    steps = 0.5 * (values[1:] + values[:-1]) * (2.0 / _TABLE)
+    integral = np.concatenate([[0.0], np.cumsum(steps)])
+    return np.ascontiguousarray(np.stack([values, integral - integral[_TABLE // 2]]))
+
+
+@njit(cache=True, nogil=True)
+def log_cosh(x, log_term):  # type: ignore[no-untyped-def]
+    """ln cosh(x), by the cubics of its last term (four coefficients an interval, flat)."""
+    size = abs(x)
+    position = min(size, _CUBICS_END) * _CUBICS_PER_UNIT
+    index = np.uint32(position)
+    t = position - index
+    at = index * np.uint32(4)
+    cubic = log_term[at + np.uint32(2)] + t * log_term[at + np.uint32(3)]
+    cubic = log_term[at] + t * (log_term[at + np.uint32(1)] + t * cubic)
+    return size - _LN2 + cubic
+
+
+@njit(cache=True, nogil=True)
+def _value(curve, x, table):  # type: ignore[no-untyped-def]
+    """The curve itself."""
+    if curve == 0:
+        return np.tanh(x)
+    if curve == 1:
+        return np.tanh(x) if x > 0.0 else 0.5 * np.tanh(2.0 * x)
+    if curve == 2:
+        return min(1.0, max(-1.0, x))
+    if curve == 3:
+        u = _HALF_PI * x
+        return _FOLD * (np.sin(u) - np.sin(3.0 * u) / 9.0 + np.sin(5.0 * u) / 25.0)
+    if curve == 4:
+        return np.sin(_HALF_PI * x)
+    if curve == 5:
+        # No size of x beyond these makes a difference, and cosh would overflow.
+        return 1.0 - 1.0 / np.cosh(min(300.0, abs(2.0 * x)))
+    place = (min(1.0, max(-1.0, x)) + 1.0) * (_TABLE / 2.0)
+    index = min(_TABLE - 1, int(place))
+    t = place - index
+    return table[0, index] * (1.0 - t) + table[0, index + 1] * t
+
+
+@njit(cache=True, nogil=True)
+def _integral(curve, x, table, log_term):  # type: ignore[no-untyped-def]
+    """Its antiderivative."""
+    if curve == 0:
+        return log_cosh(x, log_term)
+    if curve == 1:
+        return log_cosh(x, log_term) if x > 0.0 else 0.25 * log_cosh(2.0 * x, log_term)
+    if curve == 2:
+        size = abs(x)
+        return 0.5 * x * x if size < 1.0 else size - 0.5
+    if curve == 3:
+        u = _HALF_PI * x
+        sums = np.cos(u) - np.cos(3.0 * u) / 27.0 + np.cos(5.0 * u) / 125.0
+        return -_FOLD * sums / _HALF_PI
+    if curve == 4:
+        return -np.cos(_HALF_PI * x) / _HALF_PI
+    if curve == 5:
+        return x - 0.5 * np.arctan(np.sinh(min(300.0, max(-300.0, 2.0 * x))))
+    inside = min(1.0, max(-1.0, x))
+    place = (inside + 1.0) * (_TABLE / 2.0)
+    index = min(_TABLE - 1, int(place))
+    t = place - index
+    rise = table[0, index + 1] - table[0, index]
+    whole = table[1, index] + (2.0 / _TABLE) * t * (table[0, index] + 0.5 * t * rise)
+    edge = table[0, _TABLE] if x > 0.0 else table[0, 0]
+    return whole + edge * (x - inside)
+
+
+@njit(cache=True, nogil=True)
+def saturate_by(curve, signal, rest, table, log_term):  # type: ignore[no-untyped-def]
+    """The curve in place over (frames,), as the mean over each step; ``rest`` came before."""
+    before = rest
+    held = _integral(curve, rest, table, log_term)
+    for n in range(signal.shape[0]):
+        x = signal[n]
+        now = _integral(curve, x, table, log_term)
+        step = x - before
+        if abs(step) > 1e-6:
+            signal[n] = (now - held) / step
+        else:
+            signal[n] = _value(curve, 0.5 * (x + before), table)
+        before = x
+        held = now
+
+
+def transfer_values(
+    shape: str, x: NDArray[np.float64], table: NDArray[np.float64]
+) -> NDArray[np.float64]:
+    """A curve at several places, for pictures and for tests."""
+    return np.array([_value(CURVES[shape], float(one), table) for one in x])

@@ -1,0 +1,82 @@
+"""What a processor needs to know of the hit, and what each kind answers."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nest_crate.core.dsp.movement import Control, at_frames
+from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.engine.moved import NOT_MOVED, Moved
+from nest_crate.core.engine.settings import RenderSettings
+
+__all__ = [
+    "FOLLOWED_FROM",
+    "GainCurves",
+    "ProcessContext",
+    "ProcessorWork",
+    "cycles_gone_by",
+    "follow_factor",
+    "values_at_frames",
+]
+
+# The note at which a cutoff that follows the keys is as it is set.
+FOLLOWED_FROM = 60
+
+# Gain in dB at each frame, by the name of the band ("" for the whole).
+GainCurves = dict[str, NDArray[np.float64]]
+
+
+@dataclass(frozen=True)
+class ProcessContext:
+    """What a processor needs to know: rate and quality, what moves it, the note of the hit
+    (at the control rate where it slides), the key of its randomness, and what it listens to."""
+
+    settings: RenderSettings
+    moved: Moved = NOT_MOVED
+    note: float | Control = 60.0
+    tempo_bpm: float = 120.0
+    seed: int = 1
+    part: str = ""
+    side: Signal | None = None
+
+    @property
+    def sample_rate(self) -> int:
+        return self.settings.sample_rate
+
+
+@dataclass(frozen=True)
+class ProcessorWork:
+    """``apply(signal, processor, context)`` and ``tail_s(processor)`` of one kind, and for what
+    follows the level ``gains_db(signal, processor, context)``.
+
+    The tail is asked of a processor at the lowest frequency that it may be at: what follows the
+    keys or is moved is put there before.
+    """
+
+    apply: Callable[[Signal, Any, ProcessContext], Signal]
+    tail_s: Callable[[Any], float]
+    gains_db: Callable[[Signal, Any, ProcessContext], GainCurves] | None = None
+
+
+def values_at_frames(value: float | Control, count: int) -> Control:
+    """A number or a control signal at every frame."""
+    return np.full(count, value) if isinstance(value, float) else at_frames(value, count)
+
+
+def cycles_gone_by(rate_hz: float | Control, count: int, sample_rate: int) -> Control:
+    """Cycles gone by at every frame of a rate that may move; none at the start of the hit."""
+    rates = values_at_frames(rate_hz, count)
+    return np.concatenate([[0.0], np.cumsum(rates[:-1])]) / sample_rate if count else rates
+
+
+def follow_factor(key_follow: float | Control, note: float | Control) -> float | Control:
+    """The factor on a frequency that follows the keys."""
+    if isinstance(key_follow, float) and key_follow == 0.0:
+        return 1.0
+    follow = 2.0 ** (np.asarray(key_follow) * (np.asarray(note) - FOLLOWED_FROM) / 12.0)
+    return follow if follow.ndim else float(follow)

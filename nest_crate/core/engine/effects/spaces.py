@@ -1,0 +1,122 @@
+"""Room, shimmer, convolution and blur at work."""
+
+from __future__ import annotations
+
+from nest_crate.core.dsp.blurring import blurred_signal
+from nest_crate.core.dsp.convolving import convolved_signal, impulse_at, made_impulse
+from nest_crate.core.dsp.filters import filter_signal
+from nest_crate.core.dsp.room import room_signal, room_tail_s
+from nest_crate.core.dsp.shimmer import shimmer_signal, shimmer_tail_s
+from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.engine.context import ProcessContext, ProcessorWork, values_at_frames
+from nest_crate.core.sound.processors import (
+    BlurProcessor,
+    ConvolutionProcessor,
+    RoomProcessor,
+    ShimmerProcessor,
+)
+
+__all__ = ["EFFECTS"]
+
+_LONGEST_TAIL_S = 40.0
+_NO_LOW_CUT_HZ, _NO_HIGH_CUT_HZ = 10.0, 20000.0
+# Of a high-pass, in periods of its corner.
+_RING_PERIODS = 3.0
+
+
+def _room(signal: Signal, part: RoomProcessor, context: ProcessContext) -> Signal:
+    return room_signal(
+        signal,
+        size_m=part.size_m,
+        decay_s=part.decay_s,
+        damping_hz=part.damping_hz,
+        pre_delay_s=part.pre_delay_s,
+        low_cut_hz=part.low_cut_hz,
+        high_cut_hz=part.high_cut_hz,
+        movement=part.movement,
+        width=part.width,
+        sample_rate=context.sample_rate,
+    )
+
+
+def _shimmer(signal: Signal, part: ShimmerProcessor, context: ProcessContext) -> Signal:
+    moved, count = context.moved.control, signal.shape[1]
+    return shimmer_signal(
+        signal,
+        shift_st=values_at_frames(moved("shift_st", part.shift_st), count),
+        amount=values_at_frames(moved("amount", part.amount), count),
+        size_m=part.size_m,
+        decay_s=part.decay_s,
+        damping_hz=part.damping_hz,
+        low_cut_hz=part.low_cut_hz,
+        width=part.width,
+        sample_rate=context.sample_rate,
+    )
+
+
+def _convolution(signal: Signal, part: ConvolutionProcessor, context: ProcessContext) -> Signal:
+    rate = context.sample_rate
+    if part.impulse == "imported":
+        if part.recording is None:
+            return signal
+        recording = context.settings.recording(part.recording)
+        impulse, from_rate = recording.samples, recording.sample_rate
+    else:
+        impulse, from_rate = made_impulse(part.impulse, rate), rate
+    answer = convolved_signal(
+        signal,
+        impulse_at(
+            impulse,
+            from_rate=from_rate,
+            size=part.size,
+            decay_s=part.decay_s,
+            sample_rate=rate,
+        ),
+        late_frames=round(part.pre_delay_s * rate),
+    )
+    for response, corner_hz, none_hz in (
+        ("high_pass", part.low_cut_hz, _NO_LOW_CUT_HZ),
+        ("low_pass", part.high_cut_hz, _NO_HIGH_CUT_HZ),
+    ):
+        if corner_hz != none_hz:
+            answer = filter_signal(
+                answer,
+                response=response,
+                slope_db=12,
+                cutoff_hz=corner_hz,
+                resonance=0.5**0.5,
+                sample_rate=rate,
+            )
+    return answer
+
+
+def _convolution_tail_s(part: ConvolutionProcessor) -> float:
+    if part.impulse == "imported" and part.recording is None:
+        return 0.0
+    ring_s = part.decay_s * 100.0 / 60.0 + _RING_PERIODS / part.low_cut_hz
+    return min(_LONGEST_TAIL_S, part.pre_delay_s + ring_s)
+
+
+def _blur(signal: Signal, part: BlurProcessor, context: ProcessContext) -> Signal:
+    return blurred_signal(
+        signal,
+        time_s=part.time_s,
+        width=part.width,
+        seed=context.seed,
+        part=f"{context.part}.blur",
+        sample_rate=context.sample_rate,
+    )
+
+
+EFFECTS = {
+    "room": ProcessorWork(
+        _room,
+        lambda part: room_tail_s(part.decay_s, part.pre_delay_s) + _RING_PERIODS / part.low_cut_hz,
+    ),
+    "shimmer": ProcessorWork(
+        _shimmer,
+        lambda part: min(_LONGEST_TAIL_S, shimmer_tail_s(part.decay_s, part.amount)),
+    ),
+    "convolution": ProcessorWork(_convolution, _convolution_tail_s),
+    "blur": ProcessorWork(_blur, lambda part: 0.1 + part.time_s * 100.0 / 60.0),
+}

@@ -1,0 +1,80 @@
+"""Processors that move partials, sides, levels and moments to other places."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from pydantic import Field
+
+from nest_crate.core.sound.parameters import number
+from nest_crate.core.sound.processors.base import ProcessorBase
+
+__all__ = [
+    "FadeProcessor",
+    "GainProcessor",
+    "ReverseProcessor",
+    "ShifterProcessor",
+    "WidthProcessor",
+]
+
+
+class ShifterProcessor(ProcessorBase):
+    """Moves every partial by the same number of Hz, or multiplies with a sine."""
+
+    kind: Literal["shifter"] = "shifter"
+    way: Literal["up", "down", "ring"] = Field(default="up", title="Way")
+    shift_hz: float = number(60.0, 0.1, 10000.0, label="Shift", unit="Hz", scale="log", step=1.0)
+
+
+class WidthProcessor(ProcessorBase):
+    """The sides against the middle; below a frequency all is mono."""
+
+    kind: Literal["width"] = "width"
+    width: float = number(
+        1.0, 0.0, 2.0, label="Width", unit="percent", text="0 % mono, 100 % as it is."
+    )
+    mono_below_hz: float = number(
+        120.0,
+        10.0,
+        1000.0,
+        label="Mono below",
+        unit="Hz",
+        scale="log",
+        step=5.0,
+        text="10 Hz: nowhere.",
+    )
+
+
+class GainProcessor(ProcessorBase):
+    """Level and place between the sides."""
+
+    kind: Literal["gain"] = "gain"
+    gain_db: float = number(0.0, -72.0, 48.0, label="Gain", unit="dB", step=0.5)
+    pan: float = number(0.0, -1.0, 1.0, label="Pan", unit="percent", step=0.05)
+    invert: bool = Field(default=False, title="Turned over")
+
+
+class ReverseProcessor(ProcessorBase):
+    """All that comes in, from its end to its start."""
+
+    kind: Literal["reverse"] = "reverse"
+    fade_s: float = number(
+        0.003,
+        0.0,
+        0.5,
+        label="Fade at the end",
+        unit="s",
+        scale="time",
+        step=0.001,
+        text="The start of the sound is its end now, and often a step.",
+    )
+
+
+class FadeProcessor(ProcessorBase):
+    """In at the start, out at a moment after which there is nothing."""
+
+    kind: Literal["fade"] = "fade"
+    in_s: float = number(0.0, 0.0, 10.0, label="In", unit="s", scale="time", step=0.005)
+    out_s: float = number(0.2, 0.002, 20.0, label="Out", unit="s", scale="time", step=0.01)
+    end_s: float = number(1.0, 0.005, 60.0, label="Silent at", unit="s", scale="time", step=0.01)
+    way: Literal["smooth", "straight"] = Field(default="smooth", title="Way")
