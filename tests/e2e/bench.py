@@ -9,7 +9,7 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Locator, Page, expect
 
 RESULT = "Waveform over spectrogram of the rendered hit"
 
@@ -111,8 +111,14 @@ def show_curve(page: Page, name: str) -> None:
 
 def pick_processor(page: Page, name: str) -> None:
     """Choose a processor in the list that "Add processor" opens, by typing its name."""
-    finder = page.get_by_role("combobox")
-    finder.fill(name)
-    expect(page.get_by_role("option").first).to_contain_text(name)
-    finder.press("Enter")
+    finder = finding(page, name)
+    expect(finder.get_by_role("option").first).to_contain_text(name)
+    finder.get_by_role("combobox").press("Enter")
     expect(finder).to_have_count(0)
+
+
+def finding(page: Page, words: str) -> Locator:
+    """The open list of what typing finds, with words typed into it."""
+    finder = page.get_by_role("dialog", name="Find")
+    finder.get_by_role("combobox").fill(words)
+    return finder

@@ -102,7 +102,7 @@ class Main(DocumentModel):
         0.0,
         0.0,
         60.0,
-        label="Asked to end by",
+        label="End by",
         unit="s",
         scale="time",
         step=0.1,

@@ -6,6 +6,7 @@ import {
   Dialog,
   DialogBackdrop,
   DialogPanel,
+  DialogTitle,
 } from "@headlessui/react";
 import { Search } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
@@ -35,14 +36,15 @@ export function Finder() {
       <DialogBackdrop className="fixed inset-0 bg-ink opacity-20" />
       <div className="fixed inset-0 flex justify-center px-4 pt-[12vh]">
         <DialogPanel className="h-fit w-full max-w-[520px] rounded-card border border-line-strong bg-panel p-2">
-          {finding && <Search_ finding={finding} onDone={close} />}
+          <DialogTitle className="sr-only">Find</DialogTitle>
+          {finding && <FinderPanel finding={finding} onDone={close} />}
         </DialogPanel>
       </div>
     </Dialog>
   );
 }
 
-function Search_({ finding, onDone }: { finding: Finding; onDone: () => void }) {
+function FinderPanel({ finding, onDone }: { finding: Finding; onDone: () => void }) {
   const [typed, setTyped] = useState("");
   const [active, setActive] = useState<Entry | null>(null);
   const sound = useBench((state) => state.document);

@@ -50,7 +50,7 @@ export function Checks() {
         <ContributionButton />
         <Repeats />
       </div>
-      <ul className="grid min-h-0 flex-1 content-start overflow-y-auto">
+      <ul className="min-h-0 flex-1 overflow-y-auto">
         {shown.map((remark) => (
           <RemarkRow key={keyOf(remark)} remark={remark} onProbe={() => setProbing(true)} />
         ))}

@@ -5,7 +5,7 @@ import { useLooked } from "./inspect/useLook";
 import { stepName } from "./listening";
 
 const SPAN_DB = 24;
-const TOP = 8;
+const TOP = 30;
 
 /** The gain of the selected processor over the hit, under the same ruler as the waveform. */
 export function GainOnRuler({ scale, height }: { scale: TimeScale; height: number }) {
@@ -17,48 +17,44 @@ export function GainOnRuler({ scale, height }: { scale: TimeScale; height: numbe
   if (!looked || !document || looked.id !== selected || looked.look.gains.length === 0) return null;
   const least = Math.min(...looked.look.gains.flatMap(({ gain_db }) => gain_db));
   const y = (gainDb: number) =>
-    TOP + (Math.min(SPAN_DB, Math.max(-6, -gainDb)) / SPAN_DB) * (height - 2 * TOP);
+    TOP + (Math.min(SPAN_DB, Math.max(-6, -gainDb)) / SPAN_DB) * (height - TOP - 8);
+  const words = `${stepName(document, looked.id) ?? ""}: gain down to ${formatValue(least, "dB")}`;
   return (
-    <svg
-      width={scale.width}
-      height={height}
-      className="pointer-events-none absolute inset-0"
-      role="img"
-      aria-label={`Gain of ${stepName(document, looked.id) ?? ""}: down to ${formatValue(least, "dB")}`}
-    >
-      <line
-        x1={0}
-        x2={scale.width}
-        y1={y(0)}
-        y2={y(0)}
-        stroke="var(--warn)"
-        strokeDasharray="2 4"
-        opacity={0.7}
-      />
-      {looked.look.gains.map(({ band, time_s, gain_db }) => (
-        <path
-          key={band}
-          d={time_s
-            .map(
-              (t, n) => `${n ? "L" : "M"}${scale.x(t).toFixed(1)} ${y(gain_db[n] ?? 0).toFixed(1)}`,
-            )
-            .join("")}
-          fill="none"
-          stroke="var(--warn)"
-          strokeWidth={1.6}
-        />
-      ))}
-      <text
-        x={8}
-        y={height - 8}
-        fontSize={10}
-        fill="var(--warn)"
-        stroke="var(--sheet)"
-        strokeWidth={3}
-        paintOrder="stroke"
+    <>
+      <span className="figure pointer-events-none absolute bottom-1.5 left-2 rounded-sm bg-sheet px-1 text-[10.5px] text-warn">
+        {words}
+      </span>
+      <svg
+        width={scale.width}
+        height={height}
+        className="pointer-events-none absolute inset-0"
+        role="img"
+        aria-label={words}
       >
-        gain of {stepName(document, looked.id)}: down to {formatValue(least, "dB")}
-      </text>
-    </svg>
+        <line
+          x1={0}
+          x2={scale.width}
+          y1={y(0)}
+          y2={y(0)}
+          stroke="var(--warn)"
+          strokeDasharray="2 4"
+          opacity={0.7}
+        />
+        {looked.look.gains.map(({ band, time_s, gain_db }) => (
+          <path
+            key={band}
+            d={time_s
+              .map(
+                (t, n) =>
+                  `${n ? "L" : "M"}${scale.x(t).toFixed(1)} ${y(gain_db[n] ?? 0).toFixed(1)}`,
+              )
+              .join("")}
+            fill="none"
+            stroke="var(--warn)"
+            strokeWidth={1.6}
+          />
+        ))}
+      </svg>
+    </>
   );
 }

@@ -65,6 +65,15 @@ function band(curves: number[][], width: number): string {
   return `M${top.join("L")}L${bottom.join("L")}Z`;
 }
 
+/** One line, or one for each band where bands are drawn side by side. */
+function lineOf({ kind }: Processor, points: string[]): string {
+  if (kind !== "multiband") return `M${points.join("L")}`;
+  const third = STEPS / 3;
+  return [0, 1, 2]
+    .map((n) => `M${points.slice(n * third + 1, (n + 1) * third).join("L")}`)
+    .join("");
+}
+
 /**
  * What a processor does, drawn: a filter's response, a drive's transfer curve, a comb's teeth; and
  * shaded, what movement makes of it over the hit.
@@ -89,7 +98,7 @@ export function ProcessorPicture({ processor, width, height }: Props) {
         <line x1={width / 2} x2={width / 2} y1={0} y2={height} stroke="var(--line-strong)" />
       )}
       <path
-        d={`M${line.join("L")}`}
+        d={lineOf(processor, line)}
         fill="none"
         stroke="var(--ink)"
         strokeWidth={1.5}

@@ -1,5 +1,6 @@
 import type { Parameter, Processor } from "../../api/types";
 import { formatValue } from "../../ui/units";
+import { BAND_NAMES, hasGain } from "./equaliserResponse";
 
 const ONE: Partial<Record<Processor["kind"], [field: string, unit: Parameter["unit"]]>> = {
   filter: ["cutoff_hz", "Hz"],
@@ -45,7 +46,12 @@ export function gist(part: Processor): string {
       return part.sync ? formatValue(part.beats, "beat") : formatValue(part.time_s, "s");
     case "convolution":
       return IMPULSES[part.impulse];
-    case "equaliser":
+    case "equaliser": {
+      const working = BAND_NAMES.filter(
+        (name) => part[name].on && (part[name].gain_db !== 0 || !hasGain(part[name])),
+      ).length;
+      return working === 1 ? "1 band" : `${working} bands`;
+    }
     case "reverse":
       return "";
     default: {

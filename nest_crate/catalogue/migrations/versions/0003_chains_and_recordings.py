@@ -30,7 +30,7 @@ def upgrade() -> None:
         sa.Column("account_id", sa.Integer(), nullable=False),
         sa.Column("name", sa.String(length=120), nullable=False),
         sa.Column("digest", sa.String(length=64, collation="ascii_bin"), nullable=False),
-        sa.Column("length_s", sa.Float(), nullable=False),
+        sa.Column("length_s", sa.Double(), nullable=False),
         sa.Column("channels", sa.Integer(), nullable=False),
         sa.Column("sample_rate", sa.Integer(), nullable=False),
         sa.Column("created", mysql.DATETIME(fsp=6), nullable=False),

@@ -27,7 +27,7 @@ class RoomProcessor(ProcessorBase):
     kind: Literal["room"] = "room"
     mix: float = number(0.25, 0.0, 1.0, label="Mix", unit="percent")
     size_m: float = number(
-        12.0, 1.0, 60.0, label="Size", scale="log", step=0.5, text="Metres between its walls."
+        12.0, 1.0, 60.0, label="Size in m", scale="log", step=0.5, text="Metres between its walls."
     )
     decay_s: float = number(
         1.4, 0.1, 20.0, label="Decay", unit="s", scale="time", step=0.1, text="To -60 dB."
@@ -71,7 +71,7 @@ class ShimmerProcessor(ProcessorBase):
     amount: float = number(
         0.5, 0.0, 0.9, label="Amount", unit="percent", text="How much of the tail is shifted anew."
     )
-    size_m: float = number(20.0, 1.0, 60.0, label="Size", scale="log", step=0.5)
+    size_m: float = number(20.0, 1.0, 60.0, label="Size in m", scale="log", step=0.5)
     decay_s: float = number(
         3.0, 0.1, 20.0, label="Decay", unit="s", scale="time", step=0.1, text="Of the room alone."
     )

@@ -7,8 +7,10 @@ const SIZE = 200;
 const MOST_POINTS = 16;
 const held = (value: number, low: number, high: number) => Math.min(high, Math.max(low, value));
 const round = (value: number) => Math.round(value * 1000) / 1000;
-const xOf = (x: number) => ((x + 1) / 2) * SIZE;
-const yOf = (y: number) => ((1 - y) / 2) * SIZE;
+const MARGIN = 10;
+const REACH = SIZE - 2 * MARGIN;
+const xOf = (x: number) => MARGIN + ((x + 1) / 2) * REACH;
+const yOf = (y: number) => MARGIN + ((1 - y) / 2) * REACH;
 
 type Points = Drive["drawn"];
 
@@ -42,8 +44,8 @@ export function DrawnTransfer({ part }: { part: Drive }) {
     const box = svg.current?.getBoundingClientRect();
     if (!box) return { x: 0, y: 0 };
     return {
-      x: held(((event.clientX - box.left) / box.width) * 2 - 1, -1, 1),
-      y: held(1 - ((event.clientY - box.top) / box.height) * 2, -1, 1),
+      x: held(((event.clientX - box.left - MARGIN) / REACH) * 2 - 1, -1, 1),
+      y: held(1 - ((event.clientY - box.top - MARGIN) / REACH) * 2, -1, 1),
     };
   };
   const add = (event: React.MouseEvent) => {

@@ -112,7 +112,7 @@ export function EqualiserEditor({ part, look, declarations }: Props) {
         />
         {[100, 1000, 10000].map((hz) => (
           <text key={hz} x={xOf(hz) + 2} y={HEIGHT - 4} fontSize={9} fill="var(--ink-2)">
-            {formatValue(hz, "Hz").replace(".0", "").replace(".00", "")}
+            {hz < 1000 ? `${hz} Hz` : `${hz / 1000} kHz`}
           </text>
         ))}
         {BAND_NAMES.filter((name) => part[name].on).map((name) => (

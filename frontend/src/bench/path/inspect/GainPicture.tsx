@@ -28,7 +28,7 @@ export function GainPicture({ gains }: { gains: GainCurve[] }) {
   return (
     <figure className="mt-2">
       <figcaption className="flex justify-between text-[11.5px] text-ink-2">
-        <span>Gain over the hit</span>
+        <span>Gain</span>
         <span className="figure">{extent.join(", ") || "0 dB all through"}</span>
       </figcaption>
       <svg

@@ -78,28 +78,32 @@ export function LookFigures({ part, look }: { part: Processor; look: ProcessorLo
 
 const LOST_HIT_DB = 3;
 const LOW_TAIL_DB = -12;
+const TAMING: Processor["kind"][] = ["compressor", "multiband", "ceiling", "drive", "gate"];
+const TAILED: Processor["kind"][] = ["room", "shimmer", "convolution", "delay", "pitch_delay"];
 
 /** What a designer would want to be told about this step. */
 function Words({ part, look }: { part: Processor; look: ProcessorLook }) {
-  const words: string[] = [];
-  if (part.on && look.change_db < 0.1) words.push("It changes nothing at these settings.");
+  const words: { line: string; warn: boolean }[] = [];
+  const say = (line: string, warn = true) => words.push({ line, warn });
+  if (part.on && look.change_db < 0.1) say("It changes nothing at these settings.");
   const { before, after } = look;
-  if (before.transient_db !== null && after.transient_db !== null) {
+  if (TAMING.includes(part.kind) && before.transient_db !== null && after.transient_db !== null) {
     const lost = before.transient_db - after.transient_db;
-    if (lost > LOST_HIT_DB)
-      words.push(`Takes ${lost.toFixed(1)} dB of the hit. ${attackHint(part)}`);
+    if (lost > LOST_HIT_DB) say(`Takes ${lost.toFixed(1)} dB of the hit. ${attackHint(part)}`);
   }
-  const tailed = ["room", "shimmer", "convolution", "delay", "pitch_delay"].includes(part.kind);
-  if (tailed && after.low_tail_db > SILENT_DB) {
+  if (TAILED.includes(part.kind) && part.on && after.low_tail_db > SILENT_DB) {
     const low = after.low_tail_db;
-    const muddy = low > LOW_TAIL_DB ? ": a higher low cut would clear it" : "";
-    words.push(`Below 150 Hz in the tail: ${low.toFixed(0)} dB of it${muddy}.`);
+    const muddy = low > LOW_TAIL_DB;
+    const hint = muddy ? ": a higher low cut would clear it" : "";
+    say(`Below 150 Hz: ${low.toFixed(0)} dB of the tail${hint}.`, muddy);
   }
   if (words.length === 0) return null;
   return (
-    <ul className="mt-1 text-[12px] text-warn">
-      {words.map((line) => (
-        <li key={line}>{line}</li>
+    <ul className="mt-1 text-[12px]">
+      {words.map(({ line, warn }) => (
+        <li key={line} className={warn ? "text-warn" : "text-ink-2"}>
+          {line}
+        </li>
       ))}
     </ul>
   );

@@ -55,13 +55,12 @@ export function ProcessorFields({ processor, declarations }: Props) {
       </h2>
       {processor.kind === "equaliser" ? (
         <EqualiserEditor part={processor} look={look} declarations={declarations} />
+      ) : processor.kind === "drive" && processor.shape === "drawn" ? (
+        <DrawnTransfer part={processor} />
       ) : (
         <div className="mt-3 rounded-control border border-line bg-sheet">
           <ProcessorPicture processor={processor} width={282} height={88} />
         </div>
-      )}
-      {processor.kind === "drive" && processor.shape === "drawn" && (
-        <DrawnTransfer part={processor} />
       )}
       {look && look.gains.length > 0 && <GainPicture gains={look.gains} />}
       {processor.kind === "comb" && <RingTime comb={processor} />}
@@ -71,14 +70,9 @@ export function ProcessorFields({ processor, declarations }: Props) {
           <ResonanceList part={processor} look={look} />
         </Section>
       )}
-      {processor.kind !== "equaliser" && processor.kind !== "reverse" && (
+      {processor.kind !== "equaliser" && (
         <Section title="Settings">
           <OfKind processor={processor} />
-          <PartFields {...fields} except={[...COMMON, "on"]} />
-        </Section>
-      )}
-      {processor.kind === "reverse" && (
-        <Section title="Settings">
           <PartFields {...fields} except={[...COMMON, "on"]} />
         </Section>
       )}
