@@ -155,6 +155,12 @@ def _links(dice: random.Random, sound: Sound) -> list[dict[str, Any]]:
             continue
         if part in movers and followers:
             continue
+        # Loops that may be moved to their ends are planned to ring for half a minute.
+        if (
+            target.endswith(("feedback", "amount", "depth_oct", "centre_hz"))
+            and dice.random() < 0.9
+        ):
+            continue
         parameter = targets[target]
         span = 12.0 if moved_unit(parameter) == "octave" else parameter.maximum - parameter.minimum
         found[(movers[index], target)] = {

@@ -205,7 +205,7 @@ def test_arrow_keys_move_and_play_in_a_library(page):
     second = bench.wait_until_heard(page, 1)
     page.keyboard.press("ArrowUp")
     first = bench.wait_until_heard(page, 2)
-    assert first.size != second.size
+    assert first.size != second.size or np.abs(first - second).max() > 0.01
     assert np.abs(first).max() > 0.1
     page.keyboard.press("Enter")
     expect(page.get_by_label("Name of the sound")).to_be_visible()

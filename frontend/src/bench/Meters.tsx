@@ -1,4 +1,5 @@
 import { formatValue } from "../ui/units";
+import { RegisterButton } from "./judging/RegisterDialog";
 import { useBench } from "./store";
 
 const BANDS = ["below 120 Hz", "to 500 Hz", "to 2 kHz", "above"];
@@ -52,6 +53,7 @@ export function Meters() {
           </ul>
         </>
       )}
+      <RegisterButton />
     </section>
   );
 }

@@ -13,7 +13,7 @@ from numba import njit
 from numpy.typing import NDArray
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
 
-from nest_crate.core.dsp.oversampling import raise_rate
+from nest_crate.core.dsp.oversampling import double_into, half_band_taps
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = [
@@ -111,9 +111,11 @@ def _smooth(out, wanted, attack, release):  # type: ignore[no-untyped-def]
 
 
 _LOOK_S = 0.0015
-_TRUE_OCTAVES = 3
 # Meters differ by so much in how they read between the samples of full-band noise (0.18 dB).
 _INSIDE = 0.98
+_BLOCK = 1024
+# What the filters of three doublings reach, in frames, with some room.
+_MARGIN = 48
 
 
 def ceiling_gains(
@@ -125,21 +127,66 @@ def ceiling_gains(
     a mean over the same span, which never passes it), and rises again by ``release_s``.
     """
     ceiling = _INSIDE * 10.0 ** (ceiling_db / 20.0)
-    gains = np.ones(driven.shape[1])
+    frames = driven.shape[1]
+    gains = np.ones(frames)
+    held = driven
     # What the gain itself bends between the samples is taken away in a second round.
     for margin in (1.0, 0.999):
-        held = driven * gains
-        raised = np.abs(raise_rate(held, _TRUE_OCTAVES)).max(axis=0)
-        peaks = raised.reshape(-1, 1 << _TRUE_OCTAVES).max(axis=1)
-        needed = np.minimum(1.0, margin * ceiling / np.maximum(peaks, 1e-12))
-        if needed.min(initial=1.0) >= 1.0:
+        peaks = _true_peaks(held, ceiling)
+        if peaks.max(initial=0.0) <= margin * ceiling:
             break
+        needed = np.minimum(1.0, margin * ceiling / np.maximum(peaks, 1e-12))
         reach = max(1, round(_LOOK_S * sample_rate))
         lowest = -maximum_filter1d(-needed, 2 * reach + 1, mode="nearest")
         released = np.empty_like(lowest)
         _release(released, lowest, math.exp(-1.0 / (release_s * sample_rate)))
         gains = gains * uniform_filter1d(released, reach, mode="nearest")
+        held = driven * gains
     return gains
+
+
+def _true_peaks(signal: Signal, ceiling: float) -> NDArray[np.float64]:
+    """Largest magnitude between each frame and the next at eight times the rate, shape (frames,).
+
+    Where no interpolation could reach the ceiling the samples' own magnitude is told.
+    """
+    frames = signal.shape[1]
+    blocks = -(-frames // _BLOCK)
+    padded = np.zeros((signal.shape[0], blocks * _BLOCK + 2 * _MARGIN))
+    padded[:, _MARGIN : _MARGIN + frames] = signal
+    taps = tuple(half_band_taps(step) for step in range(3))
+    # Each doubling can raise a magnitude by no more than the sum of its taps' magnitudes.
+    most = math.prod(max(1.0, 2.0 * float(np.abs(one).sum())) for one in taps)
+    peaks = np.zeros(blocks * _BLOCK)
+    _peaks_in_blocks(peaks, padded, taps, ceiling / most)
+    return peaks[:frames]
+
+
+@njit(cache=True, nogil=True)
+def _peaks_in_blocks(peaks, padded, taps, harmless):  # type: ignore[no-untyped-def]
+    """peaks (frames,) of padded (channels, frames + margins), block by block in the cache."""
+    length = _BLOCK + 2 * _MARGIN
+    two, four, eight = np.empty(2 * length), np.empty(4 * length), np.empty(8 * length)
+    for channel in range(padded.shape[0]):
+        for start in range(0, peaks.shape[0], _BLOCK):
+            block = padded[channel, start : start + length]
+            out = peaks[start : start + _BLOCK]
+            largest = 0.0
+            for n in range(length):
+                largest = max(largest, abs(block[n]))
+            if largest < harmless:
+                for n in range(_BLOCK):
+                    out[n] = max(out[n], abs(block[_MARGIN + n]))
+                continue
+            double_into(two, block, taps[0])
+            double_into(four, two, taps[1])
+            double_into(eight, four, taps[2])
+            inner = eight[8 * _MARGIN : 8 * (_MARGIN + _BLOCK)]
+            for n in range(_BLOCK):
+                size = 0.0
+                for k in range(8):
+                    size = max(size, abs(inner[8 * n + k]))
+                out[n] = max(out[n], size)
 
 
 def ceiling_signal(

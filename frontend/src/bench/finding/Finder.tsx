@@ -9,7 +9,7 @@ import {
   DialogTitle,
 } from "@headlessui/react";
 import { Search } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { useDeclarations, useSounds } from "../../api/queries";
 import { endTrial, tryOut, useTrial } from "../path/trial";
@@ -46,7 +46,7 @@ export function Finder() {
 
 function FinderPanel({ finding, onDone }: { finding: Finding; onDone: () => void }) {
   const [typed, setTyped] = useState("");
-  const [active, setActive] = useState<Entry | null>(null);
+  const [active, setActive] = useState<string | null>(null);
   const sound = useBench((state) => state.document);
   const declarations = useDeclarations().data;
   const sounds = useSounds().data;
@@ -92,12 +92,14 @@ function FinderPanel({ finding, onDone }: { finding: Finding; onDone: () => void
       >
         {shown.map((entry) => (
           <ComboboxOption key={entry.key} value={entry} className="group">
-            {({ focus }) => <Row entry={entry} focus={focus} onFocus={() => setActive(entry)} />}
+            {({ focus }) => (
+              <Row entry={entry} focus={focus} onFocus={() => setActive(entry.key)} />
+            )}
           </ComboboxOption>
         ))}
       </ComboboxOptions>
       {shown.length === 0 && <p className="px-3 py-2 text-ink-2">Nothing is called that.</p>}
-      <Trying entry={active && shown.includes(active) ? active : null} />
+      <Trying entry={shown.find(({ key }) => key === active) ?? null} />
     </Combobox>
   );
 }
@@ -122,10 +124,17 @@ function Row({ entry, focus, onFocus }: { entry: Entry; focus: boolean; onFocus:
 function Trying({ entry }: { entry: Entry | null }) {
   const words = useTrial((state) => state.words);
   const listen = useBench((state) => state.listen);
+  const latest = useRef(entry);
   useEffect(() => {
-    if (entry?.tried && listen) tryOut(entry.label, entry.tried);
+    latest.current = entry;
+  });
+  const key = entry?.key;
+  useEffect(() => {
+    const { tried, label = "" } = latest.current ?? {};
+    // The same entry found anew is no other one.
+    if (key !== undefined && tried && listen) tryOut(label, tried);
     else endTrial();
-  }, [entry, listen]);
+  }, [key, listen]);
   return (
     <p className="min-h-6 border-t border-line px-2 pt-1.5 text-[11.5px] text-ink-2" role="status">
       {words

@@ -59,7 +59,7 @@ def _drive(signal: Signal, part: DriveProcessor, context: ProcessContext) -> Sig
     biased = not isinstance(asymmetry, float) or asymmetry != 0.0
     if part.shape == "soft" and not biased:
         if isinstance(gain, float):
-            driven = soft_drive(signal, gain=gain, octaves=octaves)
+            driven = soft_drive(signal, gain=gain, octaves=octaves, adaptive=True)
         else:
             driven = soft_drive(signal * gain, gain=1.0, octaves=octaves)
     else:

@@ -137,6 +137,48 @@ export function TuningField({ part }: { part: Of<"resonators"> }) {
   );
 }
 
+const LENGTHS = [
+  ["thirty-second", 0.125],
+  ["sixteenth", 0.25],
+  ["eighth", 0.5],
+  ["quarter", 1],
+  ["half", 2],
+] as const;
+const FORMS = [
+  ["", 1],
+  [" dotted", 1.5],
+  [" triplet", 2 / 3],
+] as const;
+const NOTES = LENGTHS.flatMap(([name, beats]) =>
+  FORMS.map(([form, factor]) => ({ name: name + form, beats: beats * factor })),
+);
+
+/** The length of an echo as a note, dotted and triplet too. */
+export function NoteLengthField({ part }: { part: Of<"delay"> | Of<"pitch_delay"> }) {
+  if (!part.sync) return null;
+  const known = NOTES.find(({ beats }) => Math.abs(beats - part.beats) < 1e-3);
+  return (
+    <label className="mb-1 flex min-h-6 items-center justify-between">
+      As a note
+      <select
+        className="h-6 rounded-sm border border-line-strong bg-sheet px-1 text-[12px]"
+        value={known?.name ?? ""}
+        onChange={({ target }) => {
+          const note = NOTES.find(({ name }) => name === target.value);
+          if (note) patch(part, { beats: note.beats }, `Echo: ${note.name}`);
+        }}
+      >
+        {!known && <option value="">{formatValue(part.beats, "beat")}</option>}
+        {NOTES.map(({ name }) => (
+          <option key={name} value={name}>
+            {name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
 async function bringIn(file: File): Promise<RecordingItem> {
   const form = new FormData();
   form.append("file", file);

@@ -2,7 +2,8 @@ import type { Processor, ProcessorLook } from "../../../api/types";
 import { formatValue } from "../../../ui/units";
 import { withProcessor } from "../../chains";
 import { PROCESSOR_NAMES } from "../../processorNames";
-import { edit } from "../../store";
+import { edit, useBench } from "../../store";
+import { useLooked } from "./useLook";
 
 const SILENT_DB = -120;
 const shown = (value: number | null, unit = "dB") =>
@@ -29,6 +30,9 @@ const ROWS: Row[] = [
 /** What goes into a processor and what comes out of it, as numbers, with what follows from them. */
 export function LookFigures({ part, look }: { part: Processor; look: ProcessorLook }) {
   const { before, after } = look;
+  // What was measured of an earlier state is no ground for a change of this one.
+  const document = useBench((state) => state.document);
+  const current = useLooked((state) => state.looked?.document === document);
   const louder = after.loudness_lufs - before.loudness_lufs;
   const canRestore =
     part.on &&
@@ -46,7 +50,7 @@ export function LookFigures({ part, look }: { part: Processor; look: ProcessorLo
       <table className="w-full text-[11.5px]" aria-label="Levels before and after">
         <thead>
           <tr className="text-left text-ink-2">
-            <th className="font-normal"></th>
+            <td />
             <th className="text-right font-normal">in</th>
             <th className="text-right font-normal">out</th>
           </tr>
@@ -64,6 +68,7 @@ export function LookFigures({ part, look }: { part: Processor; look: ProcessorLo
       {canRestore && !part.keep_loudness && (
         <button
           type="button"
+          disabled={!current}
           className="mt-1 min-h-6 rounded-control border border-line-strong px-2 text-[12px] text-action hover:bg-band"
           onClick={restore}
         >

@@ -11,7 +11,13 @@ import { ProcessorPicture } from "../ProcessorPicture";
 import { DrawnTransfer } from "./DrawnTransfer";
 import { EqualiserEditor } from "./EqualiserEditor";
 import { GainPicture } from "./GainPicture";
-import { MultibandFields, RecordingField, SideField, TuningField } from "./KindFields";
+import {
+  MultibandFields,
+  NoteLengthField,
+  RecordingField,
+  SideField,
+  TuningField,
+} from "./KindFields";
 import { LookFigures } from "./LookFigures";
 import { ResonanceList } from "./ResonanceList";
 import { useLook } from "./useLook";
@@ -92,6 +98,9 @@ function OfKind({ processor }: { processor: Processor }) {
     case "compressor":
     case "gate":
       return <SideField part={processor} />;
+    case "delay":
+    case "pitch_delay":
+      return <NoteLengthField part={processor} />;
     case "resonators":
       return <TuningField part={processor} />;
     case "convolution":

@@ -4,10 +4,13 @@ import { withProcessor } from "../../chains";
 import { edit } from "../../store";
 import { type Band, type Equaliser, freeBand } from "../equaliserResponse";
 
+import { type Bump, bump } from "./bumps";
+
 const DEEPEST_DB = 12;
 
 /** The strongest narrow peaks of what comes out, each with a cut at its place. */
 export function ResonanceList({ part, look }: { part: Equaliser; look: ProcessorLook }) {
+  const mud = bump(look.spectrum_hz, look.after.spectrum_db);
   const cut = ({ hz, over_db }: ProcessorLook["resonances"][number]) => {
     const name = freeBand(part);
     if (!name) return;
@@ -22,10 +25,43 @@ export function ResonanceList({ part, look }: { part: Equaliser; look: Processor
       withProcessor(sound, part.id, (now) => ({ ...now, [name]: band })),
     );
   };
-  if (look.resonances.length === 0)
-    return <p className="text-[12px] text-ink-2">No peak stands 12 dB over its neighbours.</p>;
+  const lower = ({ hz, overDb }: Bump) => {
+    const name = freeBand(part);
+    if (!name) return;
+    const band: Band = {
+      on: true,
+      response: "peak",
+      frequency_hz: Math.round(hz),
+      gain_db: -Math.min(DEEPEST_DB, Math.round(overDb / 2)),
+      sharpness: 1.2,
+    };
+    edit(`Equaliser: bell at ${formatValue(hz, "Hz")}`, (sound) =>
+      withProcessor(sound, part.id, (now) => ({ ...now, [name]: band })),
+    );
+  };
   return (
     <ul className="text-[12px]">
+      {mud && (
+        <li className="flex min-h-6 items-center gap-2">
+          <span className="flex-1">
+            Bump about <span className="figure">{formatValue(mud.hz, "Hz")}</span>
+          </span>
+          <span className="figure text-ink-2" title="Over what lies below and above">
+            +{mud.overDb.toFixed(0)} dB
+          </span>
+          <button
+            type="button"
+            disabled={!freeBand(part)}
+            className="min-h-6 rounded-control border border-line-strong px-2 text-action hover:bg-band disabled:opacity-40"
+            onClick={() => lower(mud)}
+          >
+            Lower
+          </button>
+        </li>
+      )}
+      {look.resonances.length === 0 && (
+        <li className="text-ink-2">No narrow peak stands 12 dB over its neighbours.</li>
+      )}
       {look.resonances.map((one) => (
         <li key={one.hz} className="flex min-h-6 items-center gap-2">
           <span className="figure flex-1">{formatValue(one.hz, "Hz")}</span>
