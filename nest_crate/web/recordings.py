@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from contextlib import closing
+
 from flask import Response, make_response, request
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
 from pydantic import BaseModel
@@ -58,8 +60,11 @@ def bring_in(form: RecordingForm) -> Response:
     account, given = current_account(), form.file
     name = (given.filename or "Recording").replace("\\", "/").rsplit("/", 1)[-1]
     stem = name.rsplit(".", 1)[0]
+    # A large file lies in a temporary one until it is closed.
+    with closing(given):
+        data = given.read()
     identifier = import_recording(
-        services().database, services().store, account, name=stem, data=given.read()
+        services().database, services().store, account, name=stem, data=data
     )
     with services().database.session() as session:
         one = session.get_one(Recording, identifier)

@@ -35,10 +35,12 @@ def wav(seconds=0.2, rate=48000, channels=1, value=None, kind="WAV"):
 
 
 def bring_in(client, data, name="Tin tub.wav"):
+    # Put together here, for the test client leaves the temporary files of large bodies open.
+    head = f'--b\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\n\r\n'
     return client.post(
         "/api/recordings",
-        data={"file": (io.BytesIO(data), name)},
-        content_type="multipart/form-data",
+        data=head.encode() + data + b"\r\n--b--\r\n",
+        content_type="multipart/form-data; boundary=b",
     )
 
 
@@ -108,6 +110,12 @@ class TestRecordings:
         assert answer.json["name"] == "Tin tub"
         assert answer.json["sample_rate"] == rate
         assert answer.json["length_s"] == pytest.approx(0.2, abs=0.01)
+
+    def test_a_file_larger_than_any_document_is_taken_and_one_larger_than_a_minute_is_not(
+        self, client
+    ):
+        assert bring_in(client, wav(seconds=30, channels=2)).status_code == 201
+        assert bring_in(client, b"RIFF" + bytes(100_000_001)).status_code == 413
 
     def test_an_imported_impulse_is_heard_and_kept_from_the_sweep(self, client, app, body):
         digest = bring_in(client, wav(seconds=0.4)).json["digest"]
