@@ -74,11 +74,13 @@ def render_command(
 
 
 @main.command()
-def warm() -> None:
+@click.option("--part", default=0, hidden=True)
+@click.option("--parts", default=1, hidden=True)
+def warm(part: int, parts: int) -> None:
     """Compile every kernel once, so that nobody waits at the first use."""
     from nest_crate.warming import warm_kernels
 
-    click.echo(f"  every kernel compiled, {warm_kernels()} renders")
+    warm_kernels(part, parts)
 
 
 @main.command("export-contract")

@@ -56,6 +56,14 @@ class TestEachKind:
         assert out.shape[1] == 3000
         assert not out.any()
 
+    def test_what_goes_in_is_not_written_to(self, kind):
+        """Results are remembered and shared between renders."""
+        given = noise(0.1)
+        kept = given.copy()
+        process(given, part(kind, band="below"), CONTEXT)
+        process(given, part(kind, keep_loudness=True), CONTEXT)
+        np.testing.assert_array_equal(given, kept)
+
     @pytest.mark.parametrize("frames", [0, 1, 2])
     def test_hardly_any_input_is_taken(self, kind, frames):
         out = process(np.full((2, frames), 0.5), part(kind), CONTEXT)

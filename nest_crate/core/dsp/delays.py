@@ -25,7 +25,7 @@ SHORTEST_FRAMES = 3.0
 
 def stereo(signal: Signal) -> Signal:
     """Two channels, the same on both sides where there was one."""
-    return np.ascontiguousarray(np.broadcast_to(signal, (2, signal.shape[1])))
+    return signal if signal.shape[0] == 2 else np.repeat(signal, 2, axis=0)
 
 
 def echo_signal(

@@ -39,7 +39,7 @@ def swept_copy(
     delays = np.maximum(SHORTEST_FRAMES, delay_s * sample_rate)
     channels = max(signal.shape[0], delays.shape[0])
     source = stereo(signal) if channels == 2 else signal
-    delays = np.ascontiguousarray(np.broadcast_to(delays, (channels, signal.shape[1])))
+    delays = stereo(delays) if channels == 2 else delays
     out = np.empty((channels, signal.shape[1]))
     if out.size:
         memory = np.zeros((channels, int(np.ceil(delays.max())) + 4))
@@ -85,7 +85,8 @@ def phased_signal(
     channels = max(signal.shape[0], corner_hz.shape[0])
     source = stereo(signal) if channels == 2 else signal
     g = np.tan(np.pi * np.minimum(corner_hz / sample_rate, 0.49))
-    turn = np.ascontiguousarray(np.broadcast_to((g - 1.0) / (g + 1.0), (channels, signal.shape[1])))
+    turn = (g - 1.0) / (g + 1.0)
+    turn = stereo(turn) if channels == 2 else turn
     out = np.empty((channels, signal.shape[1]))
     _phase(out, source, turn, feedback, 2 * notches)
     return out

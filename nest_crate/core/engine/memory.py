@@ -27,8 +27,10 @@ class StageMemory:
             return result
 
     def put(self, key: str, result: Signal) -> None:
-        """Keep a result; it is made read-only, for it is shared from now on."""
-        result.setflags(write=False)
+        """Keep a result. It is shared from now on, and nobody may write to it.
+
+        It is not marked read-only: kernels would be compiled a second time for such arrays.
+        """
         if result.nbytes > self._limit_bytes:
             return
         with self._lock:
