@@ -14,6 +14,7 @@ from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS
 from nest_crate.core.sound.parameters import declared_parameters
+from nest_crate.core.sound.recipe import recipe
 from tests.core.test_movers import HELD
 
 RATE = 48000
@@ -307,3 +308,20 @@ def test_what_cannot_be_is_told_at_its_field(kind, fields):
     with pytest.raises(DocumentError) as error:
         sound([{"id": "x", "kind": kind, **fields}])
     assert error.value.problems[0].path.startswith("layers.0.chain.0")
+
+
+def test_the_list_of_a_sound_tells_bands_curves_and_tunings():
+    chain = [
+        {"id": "e", "kind": "equaliser", "band_4": {"frequency_hz": 340, "gain_db": -6}},
+        {"id": "m", "kind": "multiband"},
+        {"id": "d", "kind": "drive", "shape": "drawn"},
+        {"id": "r", "kind": "resonators", "tuning": "own", "own_st": [0, 6]},
+        {"id": "p", "kind": "pitch_delay"},
+    ]
+    text = recipe(sound(chain))
+    assert "    Band 4\n      Response: peak\n      Frequency: 340 Hz\n      Gain: -6 dB" in text
+    assert "Band 1" not in text, "a band that is off says nothing"
+    assert "    Middle\n      Above: -20 dB" in text
+    assert "Transfer curve: -1: -1, -0.3: -0.6" in text
+    assert "Own tuning: 0 st, +6 st" in text
+    assert "Pitch delay (on)" in text

@@ -171,8 +171,43 @@ def chorus_signal(
     swings = np.empty((2, cycles.size))
     _turns(swings, cycles)
     turned = np.stack([np.cos(apart), np.sin(apart)])
+    if not feedback.any():
+        reach = memory.shape[1]
+        padded = np.pad(source, ((0, 0), (reach, 2)))
+        out[:] = 0.0
+        for voice in range(voices):
+            _add_copy(out, padded, reach, base, depth, swings, turned[:, voice], gains[:, voice])
+        return out
     _chorus(out, source, memory, base, depth, swings, turned, feedback, gains)
     return out
+
+
+@njit(cache=True, nogil=True)
+def _add_copy(out, padded, reach, base, depth, swings, turned, gains):  # type: ignore[no-untyped-def]
+    """One voice without feedback, read straight from what comes in: as ``_chorus`` reads it.
+
+    padded (2, frames and more) holds ``reach`` frames of silence before the signal.
+    """
+    first, second = padded[0], padded[1]
+    for n in range(out.shape[1]):
+        delay = base[n] + depth[n] * (swings[0, n] * turned[0] + swings[1, n] * turned[1])
+        whole = np.uint32(delay)
+        x = delay - whole
+        at = np.uint32(reach + n) - whole
+        # The weights of the four frames around, newest first (cubic, Lagrange).
+        x2 = x * x
+        x3 = x2 * x
+        wa = -x / 3.0 + 0.5 * x2 - x3 / 6.0
+        wb = 1.0 - 0.5 * x - x2 + 0.5 * x3
+        wc = x + 0.5 * x2 - 0.5 * x3
+        wd = -x / 6.0 + x3 / 6.0
+        one, two = np.uint32(1), np.uint32(2)
+        out[0, n] += gains[0] * (
+            wa * first[at + one] + wb * first[at] + wc * first[at - one] + wd * first[at - two]
+        )
+        out[1, n] += gains[1] * (
+            wa * second[at + one] + wb * second[at] + wc * second[at - one] + wd * second[at - two]
+        )
 
 
 _TURN_FRAMES = 32

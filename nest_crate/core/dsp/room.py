@@ -158,14 +158,16 @@ def widened(
     out: Signal, width: float, low_cut_hz: float, high_cut_hz: float, sample_rate: int
 ) -> Signal:
     """An answer of two sides narrowed by a turn that keeps the power, and cut at both ends."""
-    middle, side = 0.5 * (out[0] + out[1]), 0.5 * (out[0] - out[1])
-    angle = width * math.pi / 4.0
-    wide = math.sqrt(2.0) * np.stack(
-        [
-            math.cos(angle) * middle + math.sin(angle) * side,
-            math.cos(angle) * middle - math.sin(angle) * side,
-        ]
-    )
+    wide = out
+    if width < 1.0:
+        middle, side = 0.5 * (out[0] + out[1]), 0.5 * (out[0] - out[1])
+        angle = width * math.pi / 4.0
+        wide = math.sqrt(2.0) * np.stack(
+            [
+                math.cos(angle) * middle + math.sin(angle) * side,
+                math.cos(angle) * middle - math.sin(angle) * side,
+            ]
+        )
     for response, corner_hz, needed in (
         ("high_pass", low_cut_hz, True),
         ("low_pass", high_cut_hz, high_cut_hz < _UNDAMPED_HZ),

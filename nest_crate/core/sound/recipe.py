@@ -142,7 +142,7 @@ def _part_names(sound: Sound) -> dict[str, str]:
     names |= {mover.id: mover.name for mover in sound.movers}
     names |= {bus.id: bus.name for bus in sound.buses}
     places = chain_places(sound)
-    return names | {part.id: part.kind.capitalize() for place in places for part in place.chain}
+    return names | {part.id: _kind_words(part) for place in places for part in place.chain}
 
 
 def _layer_lines(sound: Sound, layer: Layer) -> Iterator[str]:
@@ -181,8 +181,25 @@ def _tone_parts(source: BaseModel) -> Iterator[str]:
 
 
 def _processor_lines(part: Processor) -> Iterator[str]:
-    yield f"{part.kind.capitalize()} ({'on' if part.on else 'off'})"
+    yield f"{_kind_words(part)} ({'on' if part.on else 'off'})"
     yield from _indented(_fields(part, except_names=("on",)))
+    for name, inner in part:
+        if isinstance(inner, BaseModel) and getattr(inner, "on", True):
+            yield f"  {name.replace('_', ' ').capitalize()}"
+            yield from _indented(_indented(_fields(inner, except_names=("on",))))
+    if part.kind == "drive" and part.shape == "drawn":
+        points = ", ".join(f"{_plain(one.x, 3)}: {_plain(one.y, 3)}" for one in part.drawn)
+        yield f"  Transfer curve: {points}"
+    if part.kind == "resonators" and part.tuning == "own":
+        yield "  Own tuning: " + ", ".join(written_value(st, "st") for st in part.own_st)
+    if part.kind in ("compressor", "gate") and part.side is not None:
+        yield f"  Listens to the layer {part.side}"
+    if part.kind == "convolution" and part.impulse == "imported" and part.recording:
+        yield f"  Recording: {part.recording[:8]}"
+
+
+def _kind_words(part: Processor) -> str:
+    return part.kind.replace("_", " ").capitalize()
 
 
 def _fields(part: BaseModel, except_names: tuple[str, ...] = ()) -> Iterator[str]:

@@ -26,11 +26,13 @@ __all__ = ["EFFECTS"]
 
 _NO_LOW_CUT_HZ = 10.0
 _REACH_S = 0.005
+_NEPERS_PER_DB = math.log(10.0) / 20.0
 _BANDS = ("low", "middle", "high")
 
 
 def _by_db(signal: Signal, gain_db: float | NDArray[np.float64]) -> Signal:
-    return np.asarray(signal * 10.0 ** (np.asarray(gain_db) / 20.0))
+    # The exponential of e is several times quicker than a power of ten.
+    return np.asarray(signal * np.exp(np.asarray(gain_db) * _NEPERS_PER_DB))
 
 
 def _heard(
