@@ -15,7 +15,7 @@ DRAFT = RenderSettings(sample_rate=44100, quality="draft")
 
 
 @settings(
-    max_examples=300,
+    max_examples=200,
     deadline=None,
     derandomize=True,
     suppress_health_check=[HealthCheck.too_slow],
