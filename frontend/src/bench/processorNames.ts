@@ -62,7 +62,7 @@ export const PROCESSOR_WORDS: Partial<Record<Kind, string>> = {
   room: "reverb hall tail",
   shimmer: "reverb octave tail",
   convolution: "impulse body box spring plate speaker reverb",
-  blur: "smear spectrum cloud",
+  blur: "haze spectrum cloud spread",
   shifter: "frequency ring modulator",
   width: "stereo mono",
   gain: "volume pan polarity",

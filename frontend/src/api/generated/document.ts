@@ -1076,7 +1076,7 @@ export interface ConvolutionProcessor {
   high_cut_hz: number;
 }
 /**
- * Smears the spectrum over time: what was a hit becomes a cloud.
+ * Spreads the spectrum over time: what was a hit becomes a cloud.
  */
 export interface BlurProcessor {
   id: string;

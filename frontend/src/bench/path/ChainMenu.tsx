@@ -1,10 +1,10 @@
 import { Ellipsis } from "lucide-react";
-import { type FormEvent, useState } from "react";
-import { ApiError } from "../../api/client";
+import { useState } from "react";
 import type { Processor } from "../../api/types";
 import { ActionMenu } from "../../ui/ActionMenu";
 import { Button } from "../../ui/Button";
 import { DialogFrame } from "../../ui/DialogFrame";
+import { KeepForm } from "../../ui/KeepForm";
 import type { ChainPlace } from "../chains";
 import { withChain } from "../chains";
 import { edit, select } from "../store";
@@ -83,44 +83,13 @@ export function ChainMenu({ place }: { place: ChainPlace }) {
 }
 
 function KeepChain({ chain, onDone }: { chain: Processor[]; onDone: () => void }) {
-  const [name, setName] = useState("");
-  const [problem, setProblem] = useState<string | null>(null);
   const { keep } = useChains();
-  const submit = async (event: FormEvent) => {
-    event.preventDefault();
-    try {
-      await keep(name, chain);
-      onDone();
-    } catch (error) {
-      setProblem(error instanceof ApiError ? error.message : "It could not be saved");
-    }
-  };
   return (
-    <form onSubmit={(event) => void submit(event)} className="grid gap-3">
-      <label className="grid gap-1">
-        Name
-        <input
-          autoFocus
-          className="h-8 rounded-control border border-line-strong bg-sheet px-2"
-          maxLength={60}
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-      </label>
-      <p className="text-[12px] text-ink-2">
-        It can be loaded into any sound. One of the same name is replaced; movers stay here.
-      </p>
-      {problem && (
-        <p role="alert" className="text-bad">
-          {problem}
-        </p>
-      )}
-      <div className="flex justify-end gap-2">
-        <Button onClick={onDone}>Cancel</Button>
-        <Button look="action" type="submit" disabled={name.trim() === ""}>
-          Save
-        </Button>
-      </div>
-    </form>
+    <KeepForm
+      verb="Save"
+      hint="It can be loaded into any sound. One of the same name is replaced; movers stay here."
+      keep={(name) => keep(name, chain)}
+      onDone={onDone}
+    />
   );
 }

@@ -113,7 +113,7 @@ class ConvolutionProcessor(ProcessorBase):
 
 
 class BlurProcessor(ProcessorBase):
-    """Smears the spectrum over time: what was a hit becomes a cloud."""
+    """Spreads the spectrum over time: what was a hit becomes a cloud."""
 
     kind: Literal["blur"] = "blur"
     time_s: float = number(
