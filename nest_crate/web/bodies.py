@@ -11,6 +11,7 @@ __all__ = [
     "AuditionBody",
     "AuditionRequest",
     "DetailsBody",
+    "DetailsRequest",
     "DocumentBody",
     "DraftBody",
     "DraftRequest",
@@ -151,6 +152,10 @@ class AuditionRequest(_Request):
     hit: dict[str, Any] | None = Field(default=None, description="The sound's own where null")
     quality: Literal["draft", "final"] = "final"
     sample_rate: int = 48000
+
+
+class DetailsRequest(AuditionRequest):
+    holds: bool = Field(default=True, description="A tap and a long hold are rendered too")
 
 
 class ListenRequest(AuditionRequest):

@@ -40,10 +40,10 @@ def _asked(body: bodies.AuditionRequest) -> tuple[Sound, Hit, RenderSettings]:
 
 
 @api.post("/details", responses={200: bodies.DetailsBody})
-def look_closely(body: bodies.AuditionRequest) -> Response:
+def look_closely(body: bodies.DetailsRequest) -> Response:
     """Pitch reached and ring time of each layer, and the sound for a tap and a long hold."""
     sound, hit, settings = _asked(body)
-    looked = details(sound, hit, settings, memory=services().stages)
+    looked = details(sound, hit, settings, memory=services().stages, holds=body.holds)
     return make_response(_details_body(looked).model_dump())
 
 

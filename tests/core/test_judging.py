@@ -84,6 +84,7 @@ class TestHolds:
         level = {"points": points((0, 0), (0.002, 1)), "release": points((0.3, 0, 6))}
         sound = sound_with(level=level)
         tap, normal, long = details(sound, sound.hit, FINAL).holds
+        assert details(sound, sound.hit, FINAL, holds=False).holds == []
         assert (tap.name, normal.name, long.name) == ("tap", "as set", "long")
         assert tap.length_s < normal.length_s < long.length_s
         assert long.hold_s == 3.0

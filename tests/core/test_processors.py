@@ -325,3 +325,97 @@ def test_the_list_of_a_sound_tells_bands_curves_and_tunings():
     assert "Transfer curve: -1: -1, -0.3: -0.6" in text
     assert "Own tuning: 0 st, +6 st" in text
     assert "Pitch delay (on)" in text
+
+
+class TestSeveralNotes:
+    """Chains of layers work on each note, those behind them on the sum."""
+
+    def chord(self, layer_chain, main_chain=(), **fields):
+        layer = {"id": "a", "name": "A", "source": {"kind": "tone"}, "level": HELD}
+        other = {**layer, "id": "k", "name": "K", "mute": True}
+        further = [{"note": 64, "at_s": 0.2}]
+        return load_sound(
+            {
+                "name": "S",
+                "layers": [{**layer, "level_db": -12, "chain": layer_chain}, other],
+                "main": {"chain": list(main_chain)},
+                "hit": {"note": 57, "hold_s": 0.6, "further": further},
+                **fields,
+            }
+        )
+
+    def test_each_note_has_its_own_delay_and_main_has_one_for_all(self):
+        echo = {"id": "e", "kind": "delay", "time_s": 0.35, "feedback": 0, "mix": 0.5}
+        each, all_of_them = (
+            render(one).samples for one in (self.chord([echo]), self.chord([], [echo]))
+        )
+        frames = min(each.shape[1], all_of_them.shape[1])
+        # A delay is linear: whether the notes are summed before or behind it is the same.
+        assert np.abs(each[:, :frames] - all_of_them[:, :frames]).max() < 2e-3
+
+    def test_notes_driven_together_make_a_difference_tone_and_notes_driven_apart_do_not(self):
+        drive = {"id": "d", "kind": "drive", "drive_db": 24, "asymmetry": 0.5}
+        levels = []
+        for chains in (([drive],), ([], [drive])):
+            samples = render(self.chord(*chains)).samples[0]
+            cut = samples[round(0.25 * RATE) : round(0.55 * RATE)]
+            spectrum = np.abs(np.fft.rfft(cut * np.hanning(cut.size)))
+            hz = np.fft.rfftfreq(cut.size, 1 / RATE)
+            # E4 less A3: 329.6 - 220 Hz.
+            levels.append(spectrum[np.abs(hz - 109.6) < 6].max() / spectrum.max())
+        assert levels[1] > 20 * levels[0]
+
+    def test_main_may_listen_to_a_muted_layer_of_all_notes(self):
+        side = {
+            "id": "c",
+            "kind": "compressor",
+            "side": "k",
+            "threshold_db": -40,
+            "attack_s": 0.001,
+        }
+        pressed, free = (
+            render(self.chord([], [{**side, "on": on}])).samples for on in (True, False)
+        )
+        for start in (0.1, 0.3):
+            at = slice(round(start * RATE), round((start + 0.04) * RATE))
+            levels = [np.sqrt(np.mean(one[:, at] ** 2)) for one in (pressed, free)]
+            assert 20 * np.log10(levels[0] / levels[1]) < -15
+
+
+class TestMovedEffects:
+    @pytest.mark.parametrize(
+        ("kind", "field", "amount"),
+        [
+            ("flanger", "delay_s", 0.004),
+            ("phaser", "centre_hz", 2.0),
+            ("equaliser", "band_4.frequency_hz", 3.0),
+            ("pitch_delay", "shift_st", 12.0),
+            ("drive", "asymmetry", 0.8),
+            ("reducer", "rate_hz", -3.0),
+            ("gain", "pan", 1.0),
+        ],
+    )
+    def test_what_is_moved_all_through_a_hit_makes_no_click(self, kind, field, amount):
+        """A held tone's largest step hardly grows where a number goes up over half a second."""
+        fields = {"equaliser": {"band_4": {"gain_db": 12, "frequency_hz": 300}}}.get(kind, {})
+        one = {"id": "x", "kind": kind, **fields}
+        tone = {"id": "a", "name": "A", "source": {"kind": "tone"}, "level": HELD, "chain": [one]}
+        rise = {"points": [{"time_s": 0, "value": 0}, {"time_s": 0.5, "value": 1}]}
+        data = {
+            "name": "S",
+            "layers": [tone],
+            "hit": {"note": 57, "hold_s": 0.6},
+            "movers": [{"id": "m", "name": "M", "kind": "curve", "curve": rise}],
+        }
+        link = {"mover": "m", "target": f"x.{field}", "amount": amount}
+        still, moving = (
+            render(load_sound({**data, "links": links})).samples for links in ([], [link])
+        )
+        inner = slice(RATE // 10, RATE // 2)
+        steps = [np.abs(np.diff(one[:, inner], 2, axis=1)).max() for one in (still, moving)]
+        if kind == "reducer":
+            # Steps are what it is made of; they are no larger than the wave itself.
+            assert np.abs(moving).max() <= 1.01
+        else:
+            assert steps[1] < 6.0 * steps[0] + 1e-3
+        assert np.abs(moving[:, inner] - still[:, inner]).max() > 1e-3

@@ -80,9 +80,20 @@ class Details:
 
 
 def details(
-    sound: Sound, hit: Hit, settings: RenderSettings, *, memory: StageMemory | None = None
+    sound: Sound,
+    hit: Hit,
+    settings: RenderSettings,
+    *,
+    memory: StageMemory | None = None,
+    holds: bool = True,
 ) -> Details:
-    """Look closely at a hit of a sound."""
+    """Look closely at a hit of a sound.
+
+    Parameters
+    ----------
+    holds
+        whether a tap and a long hold are rendered too, which takes longer than all else.
+    """
     rendering = render_with_trace(sound, hit, settings, memory=memory)
     rate = settings.sample_rate
     once = settled(sound, hit, settings)
@@ -91,6 +102,22 @@ def details(
         key: _layer_details(once, layer, hit, settings, rendering.layers[key])
         for key, layer in layers.items()
     }
+    outlines = _hold_outlines(sound, hit, settings, rendering) if holds else []
+    moved = traces(sound, hit, settings, memory=memory)
+    held = {
+        target: float(np.interp(hit.hold_s, trace[:, 0], trace[:, 1]))
+        for target, trace in moved.items()
+    }
+    loudness = {
+        key: integrated_loudness_lufs(after, rate) for key, (_, after) in rendering.taps.items()
+    }
+    return Details(looked, ringing(rendering.audio.samples, rate), outlines, moved, held, loudness)
+
+
+def _hold_outlines(
+    sound: Sound, hit: Hit, settings: RenderSettings, rendering: Rendering
+) -> list[HoldOutline]:
+    """The sound as a tap, as it is set, and as a long hold."""
     long_s = min(_LONGEST_S, max(_LONG_S, _LONG_TIMES * hit.hold_s))
     wanted = (("tap", min(TAP_S, hit.hold_s)), ("as set", hit.hold_s), ("long", long_s))
     holds = []
@@ -111,19 +138,11 @@ def details(
                 hold_s,
                 audio.length_s,
                 audio.end_reason,
-                ringing(audio.samples, rate),
+                ringing(audio.samples, settings.sample_rate),
                 drawn,
             )
         )
-    moved = traces(sound, hit, settings, memory=memory)
-    held = {
-        target: float(np.interp(hit.hold_s, trace[:, 0], trace[:, 1]))
-        for target, trace in moved.items()
-    }
-    loudness = {
-        key: integrated_loudness_lufs(after, rate) for key, (_, after) in rendering.taps.items()
-    }
-    return Details(looked, ringing(rendering.audio.samples, rate), holds, moved, held, loudness)
+    return holds
 
 
 def band_levels_db(signal: Signal, sample_rate: int) -> NDArray[np.float64]:

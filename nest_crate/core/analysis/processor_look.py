@@ -8,7 +8,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from nest_crate.core.analysis.contribution import difference
-from nest_crate.core.analysis.spectra import Resonance, band_spectrum_db, resonances
+from nest_crate.core.analysis.spectra import (
+    Resonance,
+    band_middles_hz,
+    band_spectrum_db,
+    resonances,
+)
 from nest_crate.core.analysis.transients import transient_db
 from nest_crate.core.dsp.loudness import integrated_loudness_lufs, true_peak_db
 from nest_crate.core.dsp.signals import Signal, peak
@@ -94,11 +99,10 @@ def look_at_processor(
     after = runner.result(step)
     works = step.gains_db is not None
     before = runner.result(step.inputs[0]) if works else after
-    hz, _ = band_spectrum_db(after, rate)
     return ProcessorLook(
         _figures(before, rate),
         _figures(after, rate),
-        hz,
+        band_middles_hz(rate),
         difference(Audio(before, rate), Audio(after, rate)).change_db if works else 0.0,
         _gains(step, runner, rate),
         resonances(after, rate),
@@ -111,7 +115,7 @@ def _figures(signal: Signal, rate: int) -> StepFigures:
         true_peak_db(signal),
         integrated_loudness_lufs(signal, rate),
         transient_db(signal, rate),
-        band_spectrum_db(signal, rate)[1],
+        band_spectrum_db(signal, rate),
         _low_tail_db(signal, rate),
     )
 

@@ -12,10 +12,11 @@ from scipy.signal import find_peaks
 
 from nest_crate.core.dsp.signals import Signal
 
-__all__ = ["Resonance", "band_spectrum_db", "resonances", "standing_out"]
+__all__ = ["Resonance", "band_middles_hz", "band_spectrum_db", "resonances", "standing_out"]
 
 _LOWEST_HZ, _HIGHEST_HZ = 25.0, 18000.0
 _FLOOR_DB = -144.0
+_BANDS = 120
 # Fine spectra are read at so many places an octave.
 _PER_OCTAVE = 48
 _OVER_DB = 12.0
@@ -39,22 +40,31 @@ def _power(signal: Signal, sample_rate: int) -> tuple[NDArray[np.float64], NDArr
     return np.arange(power.size) * (sample_rate / count), power
 
 
+def _band_edges_hz(sample_rate: int, bands: int) -> NDArray[np.float64]:
+    return np.geomspace(_LOWEST_HZ, min(_HIGHEST_HZ, 0.45 * sample_rate), bands + 1)
+
+
+def band_middles_hz(sample_rate: int, *, bands: int = _BANDS) -> NDArray[np.float64]:
+    """Middles of bands of equal width in octaves."""
+    edges = _band_edges_hz(sample_rate, bands)
+    return np.asarray(np.sqrt(edges[1:] * edges[:-1]))
+
+
 def band_spectrum_db(
-    signal: Signal, sample_rate: int, *, bands: int = 120
-) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
-    """Middles in Hz of bands of equal width in octaves, and the level in each in dB.
+    signal: Signal, sample_rate: int, *, bands: int = _BANDS
+) -> NDArray[np.float64]:
+    """The level in each band of ``band_middles_hz`` in dB.
 
     Energies of one band are summed, so that pink noise is level; a full-scale sine of 1 s reads 0.
     """
-    edges = np.geomspace(_LOWEST_HZ, min(_HIGHEST_HZ, 0.45 * sample_rate), bands + 1)
+    edges = _band_edges_hz(sample_rate, bands)
     hz, power = _power(signal, sample_rate)
     summed = np.concatenate([[0.0], np.cumsum(power)])
     # Read between bins, for the lowest bands are narrower than one.
     at = np.interp(edges, hz, np.arange(hz.size) + 0.5)
     energy = np.diff(np.interp(at, np.arange(summed.size), summed))
     energy = energy * 4.0 / (2.0 * hz[-1] / hz[1] * sample_rate)
-    level = 10.0 * np.log10(np.maximum(energy, 10.0 ** (_FLOOR_DB / 10.0)))
-    return np.sqrt(edges[1:] * edges[:-1]), level
+    return np.asarray(10.0 * np.log10(np.maximum(energy, 10.0 ** (_FLOOR_DB / 10.0))))
 
 
 def _fine_db(signal: Signal, sample_rate: int) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
@@ -73,7 +83,10 @@ def resonances(signal: Signal, sample_rate: int) -> list[Resonance]:
     """The strongest narrow peaks, the loudest first: 12 dB and more over what lies around them."""
     if not signal.size or not signal.any():
         return []
-    places, level = _fine_db(signal, sample_rate)
+    return _narrow_peaks(*_fine_db(signal, sample_rate))
+
+
+def _narrow_peaks(places: NDArray[np.float64], level: NDArray[np.float64]) -> list[Resonance]:
     around = median_filter(level, 2 * (_PER_OCTAVE // 3) + 1, mode="nearest")
     top = float(level.max())
     peaks, _ = find_peaks(np.concatenate([[-400.0], level, [-400.0]]))
@@ -98,10 +111,12 @@ def standing_out(signal: Signal, sample_rate: int, *, tonal: bool) -> Resonance 
 
     The lowest strong peak of a tonal sound is its own pitch, and none.
     """
-    listed = resonances(signal, sample_rate)
-    if not listed:
+    if not signal.size or not signal.any():
         return None
     places, level = _fine_db(signal, sample_rate)
+    listed = _narrow_peaks(places, level)
+    if not listed:
+        return None
     reach, own = round(_OTHERS_OCTAVES * _PER_OCTAVE), round(_OWN_OCTAVES * _PER_OCTAVE)
     lowest_hz = min(one.hz for one in listed) if tonal else 0.0
     for one in listed:

@@ -867,6 +867,38 @@ export interface components {
             /** Ring S */
             ring_s: number;
         };
+        /** DetailsRequest */
+        DetailsRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Hit
+             * @description The sound's own where null
+             * @default null
+             */
+            hit: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Quality
+             * @default final
+             * @enum {string}
+             */
+            quality: "draft" | "final";
+            /**
+             * Sample Rate
+             * @default 48000
+             */
+            sample_rate: number;
+            /**
+             * Holds
+             * @description A tap and a long hold are rendered too
+             * @default true
+             */
+            holds: boolean;
+        };
         /** ProbeBody */
         ProbeBody: {
             /** Steps */
@@ -1779,7 +1811,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AuditionRequest"];
+                "application/json": components["schemas"]["DetailsRequest"];
             };
         };
         responses: {

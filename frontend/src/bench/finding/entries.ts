@@ -2,13 +2,13 @@ import type { Declarations, Processor, Sound, SoundItem } from "../../api/types"
 import { targetsOf } from "../movers/targets";
 import {
   addInHand,
+  placeInHand,
   replaceWith,
   toggleEffects,
   withLoaded,
   withNewInHand,
   withReplaced,
 } from "../path/chainEdits";
-import { placeInHand } from "../path/chainEdits";
 import type { SavedChain } from "../path/useChains";
 import { playBench } from "../playing/playBench";
 import { PROCESSOR_GROUPS, PROCESSOR_NAMES, PROCESSOR_WORDS } from "../processorNames";

@@ -1,3 +1,4 @@
+import { useEffect } from "react";
 import type { HoldOutline, Layer } from "../../api/types";
 import { signedBytesOf } from "../../ui/base64";
 import { Button } from "../../ui/Button";
@@ -5,12 +6,14 @@ import { formatValue } from "../../ui/units";
 import { editCurve } from "../curves/curveRef";
 import { releaseLikeDecay } from "../curves/curveTools";
 import { useBench } from "../store";
+import { showHolds } from "./lookClosely";
 
 const WIDTH = 282;
 const HEIGHT = 30;
 
 /** The sound as a tap, as it is set and as a long hold, so that they can be made to match. */
 export function HoldsSection({ layer }: { layer: Layer }) {
+  useEffect(showHolds, []);
   const holds = useBench((state) => state.details?.holds);
   const longestS = Math.max(0.01, ...(holds ?? []).map(({ length_s }) => length_s));
   const matched = releaseLikeDecay(layer.level);

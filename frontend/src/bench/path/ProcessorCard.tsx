@@ -77,7 +77,7 @@ export function ProcessorCard(props: CardProps) {
       >
         <ProcessorPicture processor={part} width={106} height={44} />
       </button>
-      <p className="figure mt-1 flex justify-between text-[10.5px] text-ink-2">
+      <p className="figure mt-1 flex justify-between text-[10.5px] whitespace-nowrap text-ink-2">
         <span>{gist(part)}</span>
         <span
           title={`Peak after this step${loudness === undefined ? "" : `, loudness ${loudness.toFixed(1)} LUFS`}`}

@@ -43,7 +43,8 @@ export function gist(part: Processor): string {
       return part.transpose_st === 0 ? "note" : formatValue(part.transpose_st, "st");
     case "delay":
     case "pitch_delay":
-      return part.sync ? formatValue(part.beats, "beat") : formatValue(part.time_s, "s");
+      // A card is narrow.
+      return part.sync ? `${Number(part.beats.toFixed(2))} bt` : formatValue(part.time_s, "s");
     case "convolution":
       return IMPULSES[part.impulse];
     case "equaliser": {

@@ -25,7 +25,7 @@ function bent(part: Drive, x: number): number {
   }
 }
 
-/** Straight between the points of a drawn curve; the sound follows a smooth line through them. */
+/** Straight between the points of a drawn curve, level beyond, as the sound follows it. */
 function drawnAt(points: Drive["drawn"], x: number): number {
   const after = points.findIndex((point) => point.x >= x);
   const next = after < 0 ? points.at(-1) : points[after];

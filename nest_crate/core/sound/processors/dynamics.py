@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
@@ -19,6 +19,27 @@ __all__ = [
 ]
 
 
+def _listens_to() -> Any:
+    return Field(
+        default=None,
+        title="Listens to",
+        description="Another layer that decides instead of the sound itself.",
+    )
+
+
+def _low_cut_of_what_it_hears() -> Any:
+    return number(
+        10.0,
+        10.0,
+        5000.0,
+        label="Low cut of what it hears",
+        unit="Hz",
+        scale="log",
+        step=10.0,
+        text="10 Hz: none.",
+    )
+
+
 class CompressorProcessor(ProcessorBase):
     """Lowers what is louder than a threshold, by a ratio."""
 
@@ -33,21 +54,8 @@ class CompressorProcessor(ProcessorBase):
     )
     measure: Literal["peak", "rms"] = Field(default="peak", title="Measures")
     make_up_db: float = number(0.0, 0.0, 24.0, label="Make-up", unit="dB", step=0.5)
-    side: Identifier | None = Field(
-        default=None,
-        title="Listens to",
-        description="Another layer that decides instead of the sound itself.",
-    )
-    side_low_cut_hz: float = number(
-        10.0,
-        10.0,
-        5000.0,
-        label="Low cut of what it hears",
-        unit="Hz",
-        scale="log",
-        step=10.0,
-        text="10 Hz: none.",
-    )
+    side: Identifier | None = _listens_to()
+    side_low_cut_hz: float = _low_cut_of_what_it_hears()
 
 
 class CeilingProcessor(ProcessorBase):
@@ -121,18 +129,5 @@ class GateProcessor(ProcessorBase):
     look_ahead_s: float = number(
         0.0, 0.0, 0.02, label="Look-ahead", unit="s", scale="time", step=0.001
     )
-    side: Identifier | None = Field(
-        default=None,
-        title="Listens to",
-        description="Another layer that decides instead of the sound itself.",
-    )
-    side_low_cut_hz: float = number(
-        10.0,
-        10.0,
-        5000.0,
-        label="Low cut of what it hears",
-        unit="Hz",
-        scale="log",
-        step=10.0,
-        text="10 Hz: none.",
-    )
+    side: Identifier | None = _listens_to()
+    side_low_cut_hz: float = _low_cut_of_what_it_hears()
