@@ -18,37 +18,19 @@ from nest_crate.core.dsp.oversampling import (
     last_taps,
 )
 from nest_crate.core.dsp.signals import Signal, peak
-from nest_crate.core.dsp.transfer import CORNERED, CURVES, saturate_by
+from nest_crate.core.dsp.transfer import CORNERED, CURVES, log_term, saturate_by, squared_exp
 
 __all__ = ["shaped_drive", "soft_drive"]
 
-_STEPS_PER_UNIT = 64
-_END = 24.0
 _LN2 = float(np.log(2.0))
 # Frames driven at a time, and what the filters reach beyond them: 24 + 4 + 2 on the way up,
 # 2 + 4 + 45 on the way down.
-_BLOCK = 1024
+_BLOCK = 2048
 _MARGIN = 96
 _GENTLE_OCTAVES, _GENTLE = 2, 10.0 ** (10.0 / 20.0)
 _NO_TABLE = np.zeros((2, 2049))
-
-
-def _log_term_cubics() -> NDArray[np.float64]:
-    """Cubics of ln(1 + exp(-2u)), u from 0 to _END, four coefficients an interval (flat).
-
-    ln cosh(x) = |x| - ln 2 + ln(1 + exp(-2|x|)), of which this is the last term. Each cubic meets
-    the function and its slope at both ends (Hermite), so the sum's slope, tanh, has no steps.
-    """
-    u = np.arange(0, int(_END * _STEPS_PER_UNIT) + 2) / _STEPS_PER_UNIT
-    value = np.log1p(np.exp(-2.0 * u))
-    slope = (np.tanh(u) - 1.0) / _STEPS_PER_UNIT
-    rise = value[1:] - value[:-1]
-    c2 = 3.0 * rise - 2.0 * slope[:-1] - slope[1:]
-    c3 = slope[:-1] + slope[1:] - 2.0 * rise
-    return np.ascontiguousarray(np.stack([value[:-1], slope[:-1], c2, c3], axis=1)).reshape(-1)
-
-
-_LOG_TERM = _log_term_cubics()
+# A step smaller than this has no rise to divide: the slope stands for it.
+_SMALL_STEP = 1e-6
 
 
 def soft_drive(signal: Signal, *, gain: float, octaves: int, adaptive: bool = False) -> Signal:
@@ -99,11 +81,15 @@ def _in_blocks(
     table: NDArray[np.float64],
 ) -> Signal:
     channels, frames = signal.shape
-    padded = np.full((channels, _blocks(frames) * _BLOCK + 2 * _MARGIN), rest)
+    # Raised and lowered in single precision, whose rounding lies 140 dB below; bent in double.
+    length = _blocks(frames) * _BLOCK + 2 * _MARGIN
+    padded = np.full((channels, length), rest, dtype=np.float32)
     padded[:, _MARGIN : _MARGIN + frames] = signal
     out = np.empty((channels, _blocks(frames) * _BLOCK))
-    taps = tuple(half_band_taps(step) for step in range(4))
-    _drive(out, padded, gain, octaves, taps, *last_taps(), _LOG_TERM, curve, rest, table)
+    taps = tuple(half_band_taps(step).astype(np.float32) for step in range(4))
+    last_even, last_odd, centre = last_taps()
+    last = (last_even.astype(np.float32), last_odd.astype(np.float32), np.float32(centre))
+    _drive(out, padded, gain, octaves, taps, *last, curve, rest, table)
     return np.ascontiguousarray(out[:, :frames])
 
 
@@ -121,7 +107,6 @@ def _drive(  # type: ignore[no-untyped-def]
     last_even,
     last_odd,
     centre,
-    log_term,
     curve,
     rest,
     table,
@@ -131,25 +116,26 @@ def _drive(  # type: ignore[no-untyped-def]
     padded holds _MARGIN frames more than out on either side: what the filters reach.
     """
     length = _BLOCK + 2 * _MARGIN
-    two, four = np.empty(2 * length), np.empty(4 * length)
-    eight = np.empty(8 * length if octaves > 2 else 0)
-    sixteen = np.empty(16 * length if octaves > 3 else 0)
-    even, odd = np.empty(8 * length), np.empty(8 * length)
-    integral = np.empty(16 * length + 1)
+    single = np.float32
+    two, four = np.empty(2 * length, single), np.empty(4 * length, single)
+    eight = np.empty(8 * length if octaves > 2 else 0, single)
+    sixteen = np.empty(16 * length if octaves > 3 else 0, single)
+    even, odd = np.empty(8 * length, single), np.empty(8 * length, single)
+    integral, slope = np.empty(16 * length + 1), np.empty(16 * length + 1)
     for channel in range(out.shape[0]):
         for start in range(0, out.shape[1], _BLOCK):
             block = padded[channel, start : start + length]
             double_into(two, block, taps[0])
             double_into(four, two, taps[1])
             if octaves == 2:
-                _bend(four, gain, log_term, integral, curve, rest, table)
+                _bend(four, gain, integral, slope, curve, rest, table)
             else:
                 double_into(eight, four, taps[2])
                 if octaves == 3:
-                    _bend(eight, gain, log_term, integral, curve, rest, table)
+                    _bend(eight, gain, integral, slope, curve, rest, table)
                 else:
                     double_into(sixteen, eight, taps[3])
-                    _bend(sixteen, gain, log_term, integral, curve, rest, table)
+                    _bend(sixteen, gain, integral, slope, curve, rest, table)
                     halve_into(eight, sixteen, taps[3], even, odd)
                 halve_into(four, eight, taps[2], even, odd)
             halve_into(two, four, taps[1], even, odd)
@@ -158,45 +144,39 @@ def _drive(  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True)
-def _bend(signal, gain, log_term, integral, curve, rest, table):  # type: ignore[no-untyped-def]
+def _bend(signal, gain, integral, slope, curve, rest, table):  # type: ignore[no-untyped-def]
     """The curve in place; tanh, which is driven most, by loops that are vectorized."""
     if curve == 0 and rest == 0.0:
-        _saturate(signal, gain, log_term, integral)
+        _integrate(signal, gain, integral, slope)
+        _mean_over_steps(signal, integral, slope)
     else:
-        saturate_by(curve, signal, rest, table, log_term)
+        saturate_by(curve, signal, rest, table)
 
 
-@njit(cache=True, nogil=True)
-def _saturate(signal, gain, log_term, integral):  # type: ignore[no-untyped-def]
-    """tanh in place over (frames,), as the mean over each step of its antiderivative.
-
-    In loops of their own, so that the division is vectorized; integral is room to work in.
-    """
-    frames = signal.shape[0]
-    for n in range(frames):
-        x = gain * signal[n]
-        size = abs(x)
-        position = min(size, _END) * _STEPS_PER_UNIT
-        index = np.uint32(position)
-        t = position - index
-        at = index * np.uint32(4)
-        cubic = log_term[at + np.uint32(2)] + t * log_term[at + np.uint32(3)]
-        cubic = log_term[at] + t * (log_term[at + np.uint32(1)] + t * cubic)
+@njit(cache=True, nogil=True, error_model="numpy", fastmath={"contract"})
+def _integrate(signal, gain, integral, slope):  # type: ignore[no-untyped-def]
+    """Gain in place over (frames,); the antiderivative of tanh and tanh itself, both behind the
+    silence that came before."""
+    integral[0], slope[0] = log_term(1.0) - _LN2, 0.0
+    for n in range(signal.shape[0]):
+        x = np.float32(gain * signal[n])
+        size = np.float64(abs(x))
+        z = squared_exp(size)
+        integral[n + 1] = size - _LN2 + log_term(z)
+        steep = (1.0 - z) / (1.0 + z)
+        slope[n + 1] = steep if x >= 0.0 else -steep
         signal[n] = x
-        integral[n + 1] = size - _LN2 + cubic
-    # Before the first frame there was silence: ln cosh(0) = 0.
-    integral[0] = 0.0
-    before = 0.0
-    for n in range(frames):
-        x = signal[n]
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath={"contract"})
+def _mean_over_steps(signal, integral, slope):  # type: ignore[no-untyped-def]
+    """tanh as its mean over each step, in place: the antiderivative's rise over the step's width,
+    and where the step is too small to be divided by, the mean of both ends."""
+    before = np.float64(0.0)
+    for n in range(signal.shape[0]):
+        x = np.float64(signal[n])
         step = x - before
-        if abs(step) > 1e-7:
-            signal[n] = (integral[n + 1] - integral[n]) / step
-        else:
-            middle = 0.5 * (x + before)
-            # Below 0.01 the series' next term is less than 2e-11.
-            if abs(middle) < 0.01:
-                signal[n] = middle - middle * middle * middle / 3.0
-            else:
-                signal[n] = np.tanh(middle)
         before = x
+        flat = abs(step) < _SMALL_STEP
+        mean = (integral[n + 1] - integral[n]) / (1.0 if flat else step)
+        signal[n] = 0.5 * (slope[n + 1] + slope[n]) if flat else mean

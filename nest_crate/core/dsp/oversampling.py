@@ -89,7 +89,7 @@ def return_rate(signal: Signal, octaves: int) -> Signal:
     return signal
 
 
-@njit(cache=True, nogil=True)
+@njit(cache=True, nogil=True, fastmath={"contract"})
 def _add_pairs(out, x, taps, first, ahead, behind):  # type: ignore[no-untyped-def]
     """out[n] += sum over four taps of taps[first + i] * (x[ahead + i + n] + x[behind - i + n]).
 
@@ -108,7 +108,7 @@ def _add_pairs(out, x, taps, first, ahead, behind):  # type: ignore[no-untyped-d
         )
 
 
-@njit(cache=True, nogil=True)
+@njit(cache=True, nogil=True, fastmath={"contract"})
 def _add_eight(out, x, taps, first, ahead, behind):  # type: ignore[no-untyped-def]
     """As ``_add_pairs`` for eight taps, so that out is read and written half as often."""
     count = out.shape[0]
@@ -188,7 +188,8 @@ def halve_into(out, x, taps, even, odd):  # type: ignore[no-untyped-def]
     y = out[side : side + count]
     y[:] = even[side : side + count]
     _add_taps(y, odd, taps, side, side - 1)
-    y *= 0.5
+    half = np.float32(0.5)  # in either precision
+    y *= half
     out[:side] = 0.0
     out[frames - side : frames] = 0.0
 
