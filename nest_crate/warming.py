@@ -13,7 +13,7 @@ from nest_crate.core.analysis.details import details
 from nest_crate.core.analysis.drawing import outline, spectrogram
 from nest_crate.core.analysis.measures import measure
 from nest_crate.core.analysis.processor_look import look_at_processor
-from nest_crate.core.engine import RenderSettings, render, render_with_trace
+from nest_crate.core.engine import Audio, RenderSettings, render, render_with_trace
 from nest_crate.core.engine.context import ProcessContext
 from nest_crate.core.engine.processing import process
 from nest_crate.core.sound import load_sound
@@ -24,14 +24,24 @@ __all__ = ["warm_kernels"]
 _SHORT = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.1, "value": 0, "bend": 3}]}
 _FALL = {"points": [{"time_s": 0, "value": 12}, {"time_s": 0.05, "value": 0, "bend": 2}]}
 
+_RECORDING = "0" * 64
+_RECORDINGS = {_RECORDING: Audio(np.random.default_rng(1).normal(size=(1, 4800)) * 0.1, 48000)}
+
+_SETTINGS = RenderSettings(recordings=_RECORDINGS)
+
 # One of everything that has a kernel of its own.
 _SOURCES: list[dict[str, Any]] = [
     {"kind": "tone", "shape": 2},
     {"kind": "tone", "unison": {"voices": 2, "width": 1}},
     {"kind": "tone", "feedback": 0.5},
     {"kind": "noise", "colour_db": -3, "width": 1},
+    {"kind": "wavetable", "scan": "forwards"},
+    {"kind": "struck", "spread": 1},
+    {"kind": "struck", "body": "string_loop"},
+    {"kind": "sample", "recording": _RECORDING, "unison": {"voices": 2}},
+    {"kind": "sample", "recording": _RECORDING, "reading": "grains", "loop": "held"},
 ]
-_WAYS = ("phase", "phase", "sync", "phase")
+_WAYS = ("phase", "phase", "sync", "phase", "frequency", "ring", "ring", "ring", "ring")
 _OTHER = {"id": "b", "name": "B", "source": {"kind": "tone"}, "mute": True}
 _CHAIN = [
     {"id": "f", "kind": "filter", "slope_db": 24},
@@ -105,10 +115,10 @@ def _render(source: dict[str, Any], way: str) -> None:
     }
     sound = load_sound({"name": "Warm", **whole})
     for quality in ("draft", "final"):
-        audio = render(sound, settings=RenderSettings(quality=quality))
+        audio = render(sound, settings=RenderSettings(quality=quality, recordings=_RECORDINGS))
     measures = measure(audio.samples, audio.sample_rate)
     outline(audio.samples, 64)
     spectrogram(audio.samples, audio.sample_rate, rows=96, columns=64)
-    check_sound(sound, render_with_trace(sound), measures)
-    details(sound, sound.hit, RenderSettings())
-    look_at_processor(sound, sound.hit, RenderSettings(), "d")
+    check_sound(sound, render_with_trace(sound, settings=_SETTINGS), measures)
+    details(sound, sound.hit, _SETTINGS)
+    look_at_processor(sound, sound.hit, _SETTINGS, "d")

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 __all__ = [
     "MAX_PARTIALS",
+    "PARTIAL_COUNTS",
     "TABLE_LENGTH",
     "CycleTables",
     "edited_partials",
@@ -22,7 +23,7 @@ MAX_PARTIALS = 2048
 TABLE_LENGTH = 8192
 
 # How many partials each table holds: every count up to 16, then four counts an octave.
-_COUNTS = np.unique(
+PARTIAL_COUNTS = np.unique(
     np.concatenate([np.arange(0, 17), np.round(16.0 * 2.0 ** (np.arange(1, 29) / 4.0)).astype(int)])
 )
 
@@ -164,12 +165,14 @@ class CycleTables:
         """
         nyquist_hz = sample_rate / 2.0
         with np.errstate(divide="ignore"):
-            limits_hz = np.where(_COUNTS > 0, nyquist_hz / np.maximum(_COUNTS, 1), np.inf)
+            limits_hz = np.where(
+                PARTIAL_COUNTS > 0, nyquist_hz / np.maximum(PARTIAL_COUNTS, 1), np.inf
+            )
         # One row beyond either end: towards the sparser one a pitch is faded.
         richest = int(np.searchsorted(-limits_hz, -low_hz, side="right")) - 1
         sparsest = int(np.searchsorted(-limits_hz, -high_hz, side="right")) - 2
         chosen = range(max(0, sparsest), max(richest, sparsest + 1, 1) + 1)
-        chosen = range(chosen.start, min(chosen.stop, len(_COUNTS)))
+        chosen = range(chosen.start, min(chosen.stop, len(PARTIAL_COUNTS)))
         tables = np.stack([self._row(index) for index in chosen])
         return tables, limits_hz[chosen.start : chosen.stop].copy()
 
@@ -177,7 +180,7 @@ class CycleTables:
         row = self._rows.get(index)
         if row is None:
             spectrum = np.zeros(TABLE_LENGTH // 2 + 1, dtype=np.complex128)
-            count = int(_COUNTS[index])
+            count = int(PARTIAL_COUNTS[index])
             spectrum[1 : count + 1] = self._partials[1 : count + 1] * (TABLE_LENGTH / 2.0)
             cycle = np.fft.irfft(spectrum, TABLE_LENGTH)
             row = np.concatenate([cycle[-1:], cycle, cycle[:2]])

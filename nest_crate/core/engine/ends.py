@@ -10,6 +10,7 @@ from nest_crate.core.engine.context import FOLLOWED_FROM
 from nest_crate.core.engine.effects import PROCESSORS
 from nest_crate.core.engine.notes import NOTE_FADE_S, PlayedNote, played_notes
 from nest_crate.core.engine.settings import MAX_LENGTH_S, RenderSettings
+from nest_crate.core.engine.sources.ends import source_end_s
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.sound.routes import way_from
 from nest_crate.core.units import note_to_hz
@@ -139,18 +140,23 @@ def _bus_reach(sound: Sound, bus: str) -> float:
     return min(octaves, 10.0)
 
 
-def layer_end_s(sound: Sound, layer: Layer, hold_s: float, notes: NoteRange) -> float:
+def layer_end_s(
+    sound: Sound, layer: Layer, hold_s: float, notes: NoteRange, settings: RenderSettings
+) -> float:
     """When a layer with its own chain has fallen silent, or infinity where it never does."""
     held_s = max(0.0, hold_s - layer.delay_s)
     end_s = layer.delay_s + layer.level.end_s(held_s)
     if layer.level.final_value() > 0.0:
         end_s = math.inf
+    end_s = min(end_s, layer.delay_s + source_end_s(sound, layer, notes, settings))
     return chain_end_s(sound, layer.chain, notes, end_s)
 
 
-def _note_end_s(sound: Sound, layer: Layer, played: PlayedNote, notes: NoteRange) -> float:
+def _note_end_s(
+    sound: Sound, layer: Layer, played: PlayedNote, notes: NoteRange, settings: RenderSettings
+) -> float:
     """When a layer has fallen silent after a note, from the hit's start."""
-    own_s = played.start_s + layer_end_s(sound, layer, played.hold_s, notes)
+    own_s = played.start_s + layer_end_s(sound, layer, played.hold_s, notes, settings)
     return min(own_s, played.ends_s + NOTE_FADE_S)
 
 
@@ -159,7 +165,7 @@ def planned_frames(sound: Sound, hit: Hit, settings: RenderSettings) -> tuple[in
     played = played_notes(sound, hit)
     notes = note_range(played)
     ends = [
-        _route_end_s(sound, layer.to, notes, _note_end_s(sound, layer, one, notes))
+        _route_end_s(sound, layer.to, notes, _note_end_s(sound, layer, one, notes, settings))
         for layer in sounding_layers(sound)
         for one in played
     ]
@@ -180,13 +186,16 @@ def _rounded_s(length_s: float) -> float:
     return float(2.0 ** (math.ceil(8.0 * math.log2(length_s) - 1e-9) / 8.0))
 
 
-def note_frames(sound: Sound, played: PlayedNote, start: int, frames: int, rate: int) -> int:
+def note_frames(
+    sound: Sound, played: PlayedNote, start: int, frames: int, settings: RenderSettings
+) -> int:
     """Frames that one note of several needs from its own start on."""
     notes = note_range([played])
     ends = [
-        layer_end_s(sound, layer, played.hold_s, notes) + SILENCE_HOLD_S for layer in sound.layers
+        layer_end_s(sound, layer, played.hold_s, notes, settings) + SILENCE_HOLD_S
+        for layer in sound.layers
     ]
     end_s = min(max(ends, default=0.0), played.ends_s - played.start_s + 2.0 * NOTE_FADE_S)
     if math.isinf(end_s):
         return frames - start
-    return max(1, min(frames - start, math.ceil(end_s * rate)))
+    return max(1, min(frames - start, math.ceil(end_s * settings.sample_rate)))

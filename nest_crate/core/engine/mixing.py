@@ -175,7 +175,7 @@ def hit_planner(sound: Sound, hit: Hit, settings: RenderSettings, frames: int) -
             sound,
             one.hit(hit),
             settings,
-            note_frames(sound, one, start, frames, rate),
+            note_frames(sound, one, start, frames, settings),
             hit,
             one,
         )

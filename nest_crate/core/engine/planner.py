@@ -22,6 +22,7 @@ from nest_crate.core.engine.sources import SourceContext, pitch_signal
 from nest_crate.core.engine.stages import Stage, stage
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.sound.parameters import Parameter
+from nest_crate.core.sound.sources import PitchedSource
 from nest_crate.core.sound.targets import targets_of
 from nest_crate.core.units import db_to_gain
 
@@ -167,26 +168,26 @@ class Planner:
 
     def _pitch_facts(self, context: SourceContext) -> dict[str, Any]:
         """What a layer's pitch depends on beside its source and what moves it."""
-        tone = context.layer.source.kind == "tone"
-        common = context.common_pitch if tone else None
+        pitched = isinstance(context.layer.source, PitchedSource)
+        common = context.common_pitch if pitched else None
         return {
             "pitch": context.layer.pitch.model_dump(),
             "common": common.model_dump() if common else None,
             "note_start": context.note_start if common else 0,
             "hit_hold_s": context.hit_hold_s if common else 0.0,
-            "line": self._line_facts() if tone else None,
+            "line": self._line_facts() if pitched else None,
             "note": context.note,
         }
 
     def pitch(self, identifier: str) -> Stage:
-        """The pitch in Hz of a layer's tone, shape (1, frames); 0 before it begins and of noise."""
+        """The pitch in Hz of a layer, shape (1, frames); 0 before it begins and of noise."""
         layer = self._layer(identifier)
         context = self.source_context(layer)
         moves = self.moves(identifier)
 
         def work(inputs: list[Signal]) -> Signal:
             placed = np.zeros((1, self.frames))
-            if layer.source.kind == "tone":
+            if isinstance(layer.source, PitchedSource):
                 moved = context.with_moved(moves.read(inputs))
                 placed[:, context.start :] = pitch_signal(moved, layer.source)
             return placed
@@ -215,7 +216,8 @@ class Planner:
         start, held_s = context.start, context.hold_s
         moves = self.moves(layer.id)
         modulators = self._modulators(layer)
-        follows_common = context.common_pitch is not None and layer.source.kind == "tone"
+        pitched = isinstance(layer.source, PitchedSource)
+        follows_common = context.common_pitch is not None and pitched
         span = {
             "frames": frames - start,
             "hold_s": held_s,

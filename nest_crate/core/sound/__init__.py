@@ -18,7 +18,14 @@ from nest_crate.core.sound.processors import (
     FormantProcessor,
     Processor,
 )
-from nest_crate.core.sound.sources import NoiseSource, Source, ToneSource
+from nest_crate.core.sound.sources import (
+    NoiseSource,
+    SampleSource,
+    Source,
+    StruckSource,
+    ToneSource,
+    WavetableSource,
+)
 
 __all__ = [
     "MAX_DOCUMENT_BYTES",
@@ -36,9 +43,12 @@ __all__ = [
     "Main",
     "NoiseSource",
     "Processor",
+    "SampleSource",
     "Sound",
     "Source",
+    "StruckSource",
     "ToneSource",
+    "WavetableSource",
     "dump_sound",
     "load_hit",
     "load_sound",

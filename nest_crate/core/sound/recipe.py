@@ -15,6 +15,7 @@ from nest_crate.core.sound.kinds import choices_of
 from nest_crate.core.sound.movers import Mover
 from nest_crate.core.sound.parameters import Unit, declared_parameters
 from nest_crate.core.sound.processors import Processor
+from nest_crate.core.sound.sources import PitchedSource, SampleSource, StruckSource
 from nest_crate.core.sound.targets import is_followed, moved_unit, targets_of
 from nest_crate.core.units import gain_to_db, note_name, note_to_hz
 
@@ -155,16 +156,15 @@ def _layer_lines(sound: Sound, layer: Layer) -> Iterator[str]:
     yield "Source"
     source = layer.source
     yield from _indented(_fields(source))
-    if source.kind == "tone":
-        yield from _indented(_tone_parts(source))
+    yield from _indented(_source_parts(source))
     yield from _curve("Level curve", layer.level, "percent")
-    if source.kind == "tone":
+    if isinstance(source, PitchedSource):
         yield from _curve("Pitch curve", layer.pitch, "st")
     for part in layer.chain:
         yield from _processor_lines(part)
 
 
-def _tone_parts(source: BaseModel) -> Iterator[str]:
+def _source_parts(source: BaseModel) -> Iterator[str]:
     for name, model in source:
         if not isinstance(model, BaseModel):
             continue
@@ -178,6 +178,18 @@ def _tone_parts(source: BaseModel) -> Iterator[str]:
             levels = model.model_dump()["amplitudes"]
             written = [f"{k}: {written_value(a, 'percent')}" for k, a in enumerate(levels, 1) if a]
             yield "  Amplitudes: " + ", ".join(written)
+    if isinstance(source, StruckSource):
+        yield from _body_parts(source)
+    if isinstance(source, SampleSource) and source.recording:
+        yield f"Recording: {source.name or source.recording[:8]}"
+
+
+def _body_parts(source: StruckSource) -> Iterator[str]:
+    if source.body == "set":
+        yield "Tuned set: " + ", ".join(written_value(st, "st") for st in source.set_st)
+    for change in source.changes:
+        words = ", ".join(one for one in _fields(change) if one)
+        yield f"Mode {change.mode}: {words}"
 
 
 def _processor_lines(part: Processor) -> Iterator[str]:

@@ -9,6 +9,7 @@ from pydantic import BaseModel
 
 from nest_crate.core.sound.chains import chain_places
 from nest_crate.core.sound.parameters import Parameter, declared_parameters
+from nest_crate.core.sound.sources import PitchedSource
 
 if TYPE_CHECKING:
     from nest_crate.core.sound.document import Sound
@@ -37,6 +38,9 @@ PITCH = Parameter(
     help="Added to the pitch of the layer.",
 )
 
+# What every pitched source is followed in.
+_PITCHED = ("ratio", "transpose_st", "fine_cent", "vibrato_hz", "vibrato_st")
+
 # Every declared number can be moved. These are followed all through a hit; what is not among
 # them is decided once, by what the mover says at the start of the hit.
 FOLLOWED: dict[str, tuple[str, ...]] = {
@@ -54,6 +58,9 @@ FOLLOWED: dict[str, tuple[str, ...]] = {
         "vibrato_hz",
         "vibrato_st",
     ),
+    "wavetable": ("position", "fixed_hz", *_PITCHED),
+    "struck": ("fixed_hz", *_PITCHED),
+    "sample": ("speed", *_PITCHED),
     "unison": ("detune_cent",),
     "noise": (),
     "partials": (),
@@ -150,9 +157,10 @@ def _parts(sound: Sound) -> Iterator[tuple[str, str, BaseModel]]:
     for layer in sound.layers:
         yield layer.id, "", layer
         yield layer.id, "source.", layer.source
-        if layer.source.kind == "tone":
-            yield layer.id, "source.unison.", layer.source.unison
-            yield layer.id, "source.partials.", layer.source.partials
+        for name in ("unison", "partials"):
+            inner = getattr(layer.source, name, None)
+            if isinstance(inner, BaseModel):
+                yield layer.id, f"source.{name}.", inner
         yield layer.id, "modulation.", layer.modulation
     for place in chain_places(sound):
         for part in place.chain:
@@ -180,7 +188,7 @@ def targets_of(sound: Sound) -> dict[str, Parameter]:
     """Every target that a link of the sound may name."""
     found: dict[str, Parameter] = {}
     for identifier, path, part in _parts(sound):
-        if path == "source." and part.kind == "tone":  # type: ignore[attr-defined]
+        if path == "source." and isinstance(part, PitchedSource):
             found[f"{identifier}.{PITCH.name}"] = PITCH
         for one in declared_parameters(type(part)):
             found[f"{identifier}.{path}{one.name}"] = one
@@ -200,11 +208,13 @@ def is_followed(sound: Sound, target: str) -> bool:
 
 
 def differs_by_voice(sound: Sound, target: str) -> bool:
-    """Whether voices can differ in a target: followed numbers of a tone, and its pitch."""
+    """Whether voices can differ in a target: followed numbers of what has voices, and its pitch."""
     identifier, path = target.split(".", 1)
-    tone = any(one.id == identifier and one.source.kind == "tone" for one in sound.layers)
+    source = next((one.source for one in sound.layers if one.id == identifier), None)
+    if source is None or not hasattr(source, "unison"):
+        return False
     name = path.removeprefix("source.")
-    return tone and (path == PITCH.name or (path != name and name in FOLLOWED["tone"]))
+    return path == PITCH.name or (path != name and name in FOLLOWED[source.kind])
 
 
 def part_of(sound: Sound, identifier: str) -> BaseModel:

@@ -2,23 +2,20 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Literal
 
 from pydantic import Field
 
 from nest_crate.core.sound.parameters import number
 from nest_crate.core.sound.processors.base import ProcessorBase
+from nest_crate.core.sound.sources.base import RecordingId
 
 __all__ = [
     "BlurProcessor",
     "ConvolutionProcessor",
-    "RecordingId",
     "RoomProcessor",
     "ShimmerProcessor",
 ]
-
-# A stored recording is known by the hash of its samples.
-RecordingId = Annotated[str, Field(pattern=r"^[0-9a-f]{64}$")]
 
 
 class RoomProcessor(ProcessorBase):

@@ -1,0 +1,61 @@
+"""What sets a body ringing: a blow, a burst of noise, a sweep down."""
+
+from __future__ import annotations
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.signal import fftconvolve
+
+from nest_crate.core.dsp.randomness import uniform_numbers
+
+__all__ = ["contact_s", "noise_burst", "pulse", "sweep_down"]
+
+Numbers = NDArray[np.float64]
+
+# How long the softest and the hardest exciter touch the body.
+_SOFTEST_S, _HARDEST_S = 0.008, 0.00002
+_SWEEP_END_HZ = 30.0
+
+
+def contact_s(hardness: float) -> float:
+    """Seconds for which an exciter of a hardness from 0 to 1 touches the body."""
+    return float(_SOFTEST_S * (_HARDEST_S / _SOFTEST_S) ** hardness)
+
+
+def pulse(hardness: float, sample_rate: int) -> Numbers:
+    """One blow: a raised cosine as long as the contact, whose sum is 1.
+
+    Each frame holds the mean over its own span, so that the shortest pulse is still the right one.
+    """
+    length = contact_s(hardness) * sample_rate
+    edges = np.minimum(np.arange(int(np.ceil(length)) + 1) / length, 1.0)
+    return np.asarray(np.diff(edges - np.sin(2.0 * np.pi * edges) / (2.0 * np.pi)))
+
+
+def noise_burst(
+    length_s: float, hardness: float, sample_rate: int, *, seed: int, part: str, hit_number: int
+) -> Numbers:
+    """Noise that falls away over ``length_s``, dulled as a soft blow would be; energy 1."""
+    count = max(1, round(length_s * sample_rate))
+    noise = uniform_numbers(count, seed=seed, part=part, hit_number=hit_number)
+    burst = fftconvolve(noise * (1.0 - np.arange(count) / count) ** 2, pulse(hardness, sample_rate))
+    return _with_energy_one(burst)
+
+
+def sweep_down(length_s: float, hardness: float, sample_rate: int) -> Numbers:
+    """A sine that falls from high (by hardness 500 Hz to 16 kHz) to 30 Hz; energy 1.
+
+    Exponential sweep: Farina, "Simultaneous Measurement of Impulse Response and Distortion with a
+    Swept-Sine Technique" (AES 108, 2000), equation (5), run backwards.
+    """
+    count = max(8, round(length_s * sample_rate))
+    top_hz = min(500.0 * 32.0**hardness, 0.45 * sample_rate)
+    way = np.arange(count) / count
+    ratio = _SWEEP_END_HZ / top_hz
+    cycles = top_hz * length_s / np.log(ratio) * (ratio**way - 1.0)
+    ends = np.minimum(1.0, np.minimum(way, 1.0 - way) * 20.0)
+    return _with_energy_one(np.sin(2.0 * np.pi * cycles) * ends)
+
+
+def _with_energy_one(signal: Numbers) -> Numbers:
+    return np.asarray(signal / np.sqrt(max(float(np.sum(signal**2)), 1e-12)))

@@ -1,0 +1,202 @@
+"""Wavetables: rows of cycles, each as its partials, read at a moving pitch and position."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numba import njit
+from numpy.typing import NDArray
+
+from nest_crate.core.dsp.cycles import MAX_PARTIALS, PARTIAL_COUNTS
+from nest_crate.core.dsp.oscillators import Voice
+from nest_crate.core.dsp.oversampling import raise_rate, return_rate
+
+__all__ = ["WaveTable", "cycles_of_partials", "partials_of_cycles", "scan_signal", "spread_keys"]
+
+Partials = NDArray[np.complex128]
+Numbers = NDArray[np.float64]
+
+# Cycles of few partials need fewer columns to be read as exactly.
+_SHORT, _LONG, _FEW = 2048, 8192, 64
+# Rows of one reading take so many bytes at most; beyond, they stand further apart in pitch.
+_MOST_BYTES = 64_000_000
+_FADE = 0.02
+
+
+def partials_of_cycles(cycles: NDArray[np.float64]) -> Partials:
+    """Partials of cycles (frames, length), shape (frames, MAX_PARTIALS + 1), without offset.
+
+    As in ``cycles.shape_partials``: x(phase) = sum of Re(c[k] exp(2j pi k phase)).
+    """
+    length = cycles.shape[1]
+    spectrum = np.fft.rfft(cycles, axis=1) * (2.0 / length)
+    count = min((length - 1) // 2, MAX_PARTIALS)
+    partials = np.zeros((cycles.shape[0], MAX_PARTIALS + 1), dtype=np.complex128)
+    partials[:, 1 : count + 1] = spectrum[:, 1 : count + 1]
+    return partials
+
+
+def cycles_of_partials(partials: Partials, length: int) -> NDArray[np.float64]:
+    """Cycles (frames, length) of partials (frames, any), what has no room left out."""
+    spectrum = np.zeros((partials.shape[0], length // 2 + 1), dtype=np.complex128)
+    count = min(partials.shape[1] - 1, length // 2 - 1)
+    spectrum[:, 1 : count + 1] = partials[:, 1 : count + 1] * (length / 2.0)
+    return np.fft.irfft(spectrum, length, axis=1)
+
+
+def spread_keys(keys: Partials, frames: int) -> Partials:
+    """Keys (keys, partials) spread evenly over so many frames, with what lies between mixed."""
+    if keys.shape[0] == 1 or frames == 1:
+        return np.repeat(keys[:1], frames, axis=0)
+    place = np.linspace(0.0, keys.shape[0] - 1.0, frames)
+    lower = np.minimum(place.astype(np.int64), keys.shape[0] - 2)
+    weight = (place - lower)[:, np.newaxis]
+    return np.asarray((1.0 - weight) * keys[lower] + weight * keys[lower + 1])
+
+
+class WaveTable:
+    """A table's partials (frames, MAX_PARTIALS + 1), brought to a peak of 1, and its rows."""
+
+    def __init__(self, partials: Partials) -> None:
+        peak = float(np.abs(cycles_of_partials(partials, _SHORT)).max(initial=0.0))
+        self.partials = partials / peak if peak > 0.0 else partials
+        self.frames = partials.shape[0]
+        self._rows: tuple[tuple[int, ...], NDArray[np.float32]] | None = None
+
+    def cycles(self, length: int) -> NDArray[np.float64]:
+        """The cycles as they are drawn, shape (frames, length)."""
+        return cycles_of_partials(self.partials, length)
+
+    def rows(
+        self, low_hz: float, high_hz: float, sample_rate: int
+    ) -> tuple[NDArray[np.float32], Numbers]:
+        """Tables for pitches from low_hz to high_hz, shape (frames, rows, columns + 3), and the
+        highest pitch of each row; as ``cycles.CycleTables.rows``, in single precision."""
+        with np.errstate(divide="ignore"):
+            limits_hz = np.where(
+                PARTIAL_COUNTS > 0, sample_rate / 2.0 / np.maximum(PARTIAL_COUNTS, 1), np.inf
+            )
+        richest = int(np.searchsorted(-limits_hz, -low_hz, side="right")) - 1
+        sparsest = max(0, int(np.searchsorted(-limits_hz, -high_hz, side="right")) - 2)
+        richest = min(max(richest, sparsest + 1), len(PARTIAL_COUNTS) - 1)
+        columns = _SHORT if PARTIAL_COUNTS[richest] <= _FEW else _LONG
+        apart = 1
+        while self.frames * ((richest - sparsest) // apart + 2) * columns * 4 > _MOST_BYTES:
+            if apart >= richest - sparsest:
+                break
+            apart *= 2
+        # Counted from the sparsest, so that what is too rich for the highest pitch is never read.
+        chosen = tuple(range(sparsest, richest + 1, apart))
+        if len(chosen) < 2:
+            chosen = (sparsest, richest)
+        key = (*chosen, columns, sample_rate)
+        if self._rows is None or self._rows[0] != key:
+            self._rows = (key, self._made(chosen, columns))
+        return self._rows[1], limits_hz[list(chosen)]
+
+    def _made(self, chosen: Sequence[int], columns: int) -> NDArray[np.float32]:
+        rows = np.empty((self.frames, len(chosen), columns + 3), dtype=np.float32)
+        for at, index in enumerate(chosen):
+            cycles = cycles_of_partials(self.partials[:, : PARTIAL_COUNTS[index] + 1], columns)
+            rows[:, at, 0] = cycles[:, -1]
+            rows[:, at, 1:-2] = cycles
+            rows[:, at, -2:] = cycles[:, :2]
+        return rows
+
+
+def scan_signal(
+    frequency_hz: Numbers,
+    table: WaveTable,
+    position: Numbers,
+    *,
+    sample_rate: int,
+    voices: Sequence[Voice] = (Voice(),),
+    octaves: int = 0,
+    phase_cycles: Numbers | None = None,
+    frequency_share: Numbers | None = None,
+) -> NDArray[np.float64]:
+    """A table read at a pitch, whose partials all stay below Nyquist, shape (channels, frames).
+
+    Parameters
+    ----------
+    frequency_hz : np.ndarray [shape=(frames,)]
+    position : np.ndarray [shape=(frames,)]
+        0 the first frame, ``table.frames - 1`` the last; what lies between is mixed.
+    octaves
+        how often the rate is doubled inside, where the phase is bent.
+    phase_cycles, frequency_share : np.ndarray [shape=(frames,)]
+        as in ``feedback.feedback_tone``.
+    """
+    frames = frequency_hz.shape[0]
+    channels = len(voices[0].gains)
+    out = np.zeros((channels, frames << octaves))
+    if frames == 0:
+        return out
+    ratios = [voice.ratio for voice in voices]
+    low_hz, high_hz = float(frequency_hz.min()), float(frequency_hz.max())
+    rows, limits_hz = table.rows(low_hz * min(ratios), high_hz * max(ratios), sample_rate)
+    pitch_hz = np.repeat(frequency_hz, 1 << octaves)
+    places = np.repeat(np.clip(position, 0.0, table.frames - 1.0), 1 << octaves)
+    steps = pitch_hz / (sample_rate << octaves)
+    if frequency_share is not None:
+        steps = steps * (1.0 + _raised(frequency_share, octaves))
+    bent = np.zeros(1) if phase_cycles is None else _raised(phase_cycles, octaves)
+    for voice in voices:
+        gains = np.array(voice.gains)
+        _scan(
+            out, gains, pitch_hz, steps, places, bent, (voice.phase, voice.ratio), rows, limits_hz
+        )
+    return return_rate(out, octaves) if octaves else out
+
+
+def _raised(signal: Numbers, octaves: int) -> Numbers:
+    raised: Numbers = raise_rate(np.ascontiguousarray(signal[np.newaxis]), octaves)[0]
+    return raised
+
+
+@njit(cache=True, nogil=True, inline="always")
+def _cubic(row, place):  # type: ignore[no-untyped-def]
+    """4-point Lagrange reading of a row (columns + 3,) at a phase in columns."""
+    index = np.uint32(place)
+    x = place - index
+    a, b = row[index], row[index + np.uint32(1)]
+    c, d = row[index + np.uint32(2)], row[index + np.uint32(3)]
+    c1 = c - a / 3.0 - b * 0.5 - d / 6.0
+    c2 = (a + c) * 0.5 - b
+    c3 = (d - a) / 6.0 + (b - c) * 0.5
+    return ((c3 * x + c2) * x + c1) * x + b
+
+
+@njit(cache=True, nogil=True)
+def _scan(out, gains, pitch_hz, steps, places, bent, voice, rows, limits_hz):  # type: ignore[no-untyped-def]
+    """Add one voice to out (channels, frames); see ``scan_signal``."""
+    phase, ratio = voice
+    bending = bent.shape[0] > 1
+    columns = rows.shape[2] - 3
+    last, highest = rows.shape[0] - 1, limits_hz.shape[0] - 1
+    row = highest
+    for n in range(out.shape[1]):
+        hz = pitch_hz[n] * ratio
+        while row > 0 and hz > limits_hz[row]:
+            row -= 1
+        while row < highest and hz <= limits_hz[row + 1]:
+            row += 1
+        turned = phase + bent[n] if bending else phase
+        column = (turned - np.floor(turned)) * columns
+        frame = min(int(places[n]), last)
+        after = min(frame + 1, last)
+        weight = places[n] - frame
+        value = _cubic(rows[frame, row], column)
+        if weight > 0.0:
+            value += weight * (_cubic(rows[after, row], column) - value)
+        fading = limits_hz[row] * (1.0 - _FADE)
+        if row > 0 and hz > fading:
+            sparser = _cubic(rows[frame, row - 1], column)
+            if weight > 0.0:
+                sparser += weight * (_cubic(rows[after, row - 1], column) - sparser)
+            value = sparser + (limits_hz[row] - hz) / (limits_hz[row] * _FADE) * (value - sparser)
+        for channel in range(out.shape[0]):
+            out[channel, n] += gains[channel] * value
+        phase += steps[n] * ratio
+        phase -= np.floor(phase)

@@ -1,0 +1,178 @@
+"""The struck body at work: exciter, modes or string loop, and a level that stays in hand."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nest_crate.core.dsp.comb import UNDAMPED_HZ, comb_signal
+from nest_crate.core.dsp.exciters import noise_burst, pulse, sweep_down
+from nest_crate.core.dsp.modes import decay_times_s, modal_signal, mode_ratios, stiffened
+from nest_crate.core.dsp.movement import CONTROL_FRAMES
+from nest_crate.core.dsp.signals import Signal, peak
+from nest_crate.core.engine.sources.context import SourceContext, pitch_signal
+from nest_crate.core.sound import StruckSource
+
+__all__ = ["BodyModes", "body_modes", "loop_feedback", "struck_end_s", "struck_source"]
+
+Numbers = NDArray[np.float64]
+
+# From the time to -60 dB to that of silence, and a little of the loop's own.
+_TO_SILENCE = 1.6
+_GOLDEN = (math.sqrt(5.0) - 1.0) / 2.0
+# The loop's damping is set where it matters, three octaves above the first partial.
+_DAMPED_AT = 8.0
+_MOST_FEEDBACK = 0.99995
+# The peak that a body is brought to, and how much of its beginning is looked at for it.
+_PEAK = 0.9
+_MEASURED_S = 0.1
+_QUIETEST = 1e-7
+
+
+@dataclass(frozen=True)
+class BodyModes:
+    """A body's modes in the order of their numbers: frequency re the first, level as struck
+    (signed), seconds to -60 dB, whether it is heard; arrays of equal length."""
+
+    ratios: Numbers
+    strikes: Numbers
+    decays_s: Numbers
+    heard: NDArray[np.bool_]
+
+
+def body_modes(source: StruckSource) -> BodyModes:
+    """The modes of a body with what was changed of them by hand; of a loop its harmonics."""
+    body = "string" if source.body == "string_loop" else source.body
+    ratios, strikes = mode_ratios(
+        body, source.modes, position=source.position, aspect=source.aspect, set_st=source.set_st
+    )
+    ratios = stiffened(ratios, source.inharmonicity)
+    decays_s = decay_times_s(ratios, source.decay_s * source.size, source.damping)
+    heard = np.ones(ratios.size, dtype=np.bool_)
+    ratios, strikes = ratios.copy(), strikes.copy()
+    for change in source.changes:
+        at = change.mode - 1
+        if at < ratios.size:
+            ratios[at] *= 2.0 ** (change.shift_cent / 1200.0)
+            strikes[at] *= 10.0 ** (change.level_db / 20.0)
+            decays_s[at] *= change.ring
+            heard[at] = not change.mute
+    return BodyModes(ratios, strikes, decays_s, heard)
+
+
+def struck_end_s(source: StruckSource) -> float:
+    """Seconds after which a body that was struck has fallen silent."""
+    exciter_s = 0.01 if source.exciter == "impulse" else source.exciter_s + 0.01
+    if source.body == "string_loop":
+        return exciter_s + _TO_SILENCE * source.decay_s * source.size
+    return exciter_s + _TO_SILENCE * float(body_modes(source).decays_s.max(initial=0.0))
+
+
+def struck_source(context: SourceContext, source: StruckSource) -> Signal:
+    """A body that is struck at the layer's start, shape (1 or 2, frames).
+
+    Its level is brought to just below full scale whatever the settings, so that none of them is an
+    accident.
+    """
+    if not context.frames:
+        return np.zeros((1, 0))
+    pitch_hz = pitch_signal(context, source)[0] / source.size
+    exciter = _exciter(context, source)
+    body = _string_loop if source.body == "string_loop" else _modes
+    # Measured on a stretch that is always the same, whatever length is rendered.
+    stretch = np.full(round(_MEASURED_S * context.settings.sample_rate), pitch_hz[0])
+    loudest = peak(body(exciter, stretch, source, context.settings.sample_rate))
+    rung = body(exciter, pitch_hz, source, context.settings.sample_rate)
+    rung *= _PEAK / max(loudest, _QUIETEST)
+    if source.knock > 0.0:
+        heard = exciter[: context.frames] / max(float(np.abs(exciter).max()), 1e-9)
+        rung[:, : heard.size] += source.knock * heard
+    return rung
+
+
+def _exciter(context: SourceContext, source: StruckSource) -> Numbers:
+    rate = context.settings.sample_rate
+    if source.exciter == "impulse":
+        return pulse(source.hardness, rate)
+    if source.exciter == "sweep":
+        return sweep_down(source.exciter_s, source.hardness, rate)
+    return noise_burst(
+        source.exciter_s,
+        source.hardness,
+        rate,
+        seed=context.seed,
+        part=f"{context.layer.id}.exciter",
+        hit_number=context.hit_number if source.new_each_hit else 0,
+    )
+
+
+def _modes(exciter: Numbers, pitch_hz: Numbers, source: StruckSource, rate: int) -> Signal:
+    modes = body_modes(source)
+    first_hz = float(pitch_hz[0])
+    still = bool(np.all(pitch_hz == first_hz))
+    return modal_signal(
+        exciter,
+        frames=pitch_hz.size,
+        frequencies_hz=modes.ratios * first_hz,
+        decays_s=modes.decays_s,
+        gains=np.where(modes.heard, modes.strikes, 0.0) * _sides(modes.ratios.size, source.spread),
+        sample_rate=rate,
+        shift=None if still else pitch_hz / first_hz,
+    )
+
+
+def _sides(count: int, spread: float) -> Signal:
+    """Gains of modes to one side or two, shape (channels, modes), each at a place of its own."""
+    if spread == 0.0:
+        return np.ones((1, count))
+    # The first mode stands in the middle; neighbours lie apart.
+    places = spread * (2.0 * ((np.arange(count) * _GOLDEN + 0.5) % 1.0) - 1.0)
+    angles = (places + 1.0) * np.pi / 4.0
+    return np.asarray(np.sqrt(2.0) * np.stack([np.cos(angles), np.sin(angles)]))
+
+
+def loop_feedback(source: StruckSource, hz: float, sample_rate: int) -> tuple[float, float]:
+    """Feedback and pole of the damping of a string loop at a pitch.
+
+    The feedback lets the first partial ring for the decay; the one-pole low-pass (1 - p) /
+    (1 - p z^-1) lets the eighth harmonic ring 8^damping times less, so far as it can.
+    """
+    decay_s = source.decay_s * source.size
+    round_trip = 10.0 ** (-3.0 / (hz * decay_s))
+    if source.damping == 0.0:
+        return min(round_trip, _MOST_FEEDBACK), 0.0
+    # In dB per round, the eighth harmonic loses so much more than the first.
+    wanted = round_trip ** (_DAMPED_AT**source.damping - 1.0)
+    turn = 2.0 * math.pi * min(_DAMPED_AT * hz, 0.4 * sample_rate) / sample_rate
+    square = max(1e-6, wanted**2)
+    b = (1.0 - square * math.cos(turn)) / max(1e-9, 1.0 - square)
+    pole = min(0.98, b - math.sqrt(max(0.0, b * b - 1.0)))
+    first = 2.0 * math.pi * hz / sample_rate
+    lost = (1.0 - pole) / math.sqrt(1.0 - 2.0 * pole * math.cos(first) + pole**2)
+    # The loop gain at 0 Hz stays below 1, for there the low-pass takes nothing away.
+    return min(round_trip / lost, _MOST_FEEDBACK), pole
+
+
+def _string_loop(exciter: Numbers, pitch_hz: Numbers, source: StruckSource, rate: int) -> Signal:
+    hz = float(pitch_hz[0])
+    feedback, pole = loop_feedback(source, hz, rate)
+    damping_hz = UNDAMPED_HZ if pole <= 0.0 else -math.log(pole) * rate / (2.0 * math.pi)
+    driven = np.zeros((1, pitch_hz.size))
+    count = min(pitch_hz.size, exciter.size)
+    driven[0, :count] = exciter[:count]
+    # Struck at a place, the wave that runs the other way comes back upside down so much later;
+    # this leaves nothing at 0 Hz either.
+    late = max(1, round((0.01 + 0.49 * source.position) * rate / hz))
+    driven[0, late:] -= driven[0, : pitch_hz.size - late].copy()
+    still = bool(np.all(pitch_hz == hz))
+    return comb_signal(
+        driven,
+        frequency_hz=hz if still else pitch_hz[::CONTROL_FRAMES].copy(),
+        feedback=feedback,
+        forward=0.0,
+        damping_hz=damping_hz,
+        sample_rate=rate,
+    )

@@ -1,0 +1,66 @@
+"""A unison at work: its voices, moved alike or each in its own way."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+import numpy as np
+
+from nest_crate.core.dsp.oscillators import Voice
+from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.unison import unison_voices
+from nest_crate.core.engine.sources.context import SourceContext, pitch_signal
+from nest_crate.core.sound.sources import PitchedSource, Unison
+
+__all__ = ["VoiceReader", "unison_sum"]
+
+# From the context, the pitch at each frame, and voices that follow it at their ratios.
+VoiceReader = Callable[[SourceContext, Signal, tuple[Voice, ...]], Signal]
+
+
+def unison_sum(
+    context: SourceContext,
+    source: PitchedSource,
+    unison: Unison,
+    phase: float,
+    read: VoiceReader,
+) -> Signal:
+    """All voices of a unison, the first of which starts at ``phase`` in cycles."""
+    voices = unison_voices(
+        unison.voices,
+        detune_cent=unison.detune_cent,
+        width=unison.width,
+        phase_spread=unison.phase_spread,
+        balance=unison.balance,
+        phase=phase,
+    )
+    places = [2.0 * n / max(1, len(voices) - 1) - 1.0 for n in range(len(voices))]
+    if context.moved.differ_by_voice and len(voices) > 1:
+        total = np.zeros((len(voices[0].gains), context.frames))
+        for place, voice in zip(places, voices, strict=True):
+            own = replace(context, moved=context.moved.at_voice(place))
+            total += _moved_alike(own, source, unison, [voice], [place], read)
+        return total
+    return _moved_alike(context, source, unison, voices, places, read)
+
+
+def _moved_alike(
+    context: SourceContext,
+    source: PitchedSource,
+    unison: Unison,
+    voices: list[Voice],
+    places: list[float],
+    read: VoiceReader,
+) -> Signal:
+    """Voices that are moved alike, at their places from -1 to 1 in the unison."""
+    pitch_hz = pitch_signal(context, source)[0]
+    detune = context.moved_number("unison.detune_cent", unison.detune_cent)
+    if isinstance(detune, float) or unison.voices == 1:
+        return read(context, pitch_hz, tuple(voices))
+    # Moved apart, each voice has a pitch of its own.
+    total = np.zeros((len(voices[0].gains), context.frames))
+    for place, voice in zip(places, voices, strict=True):
+        own_hz = pitch_hz * np.exp2(place * detune / 1200.0)
+        total += read(context, own_hz, (replace(voice, ratio=1.0),))
+    return total

@@ -1,0 +1,106 @@
+"""The sample: a stored recording, read at a pitch."""
+
+from __future__ import annotations
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from nest_crate.core.sound.parameters import number
+from nest_crate.core.sound.sources.base import PitchedSource, RecordingId, Unison
+
+__all__ = ["SampleSource"]
+
+_LONGEST_S = 600.0
+
+
+class SampleSource(PitchedSource):
+    """A stored recording: a part of it, forwards or reversed, looped, slowed or hastened."""
+
+    kind: Literal["sample"] = "sample"
+    recording: RecordingId | None = None
+    name: Annotated[str, Field(max_length=120)] = ""
+    start_s: float = number(0.0, 0.0, _LONGEST_S, label="Start", unit="s", scale="time", step=0.005)
+    end_s: float = number(
+        0.0,
+        0.0,
+        _LONGEST_S,
+        label="End",
+        unit="s",
+        scale="time",
+        step=0.005,
+        text="0: the recording's end.",
+    )
+    snap: bool = Field(default=True, title="Snaps to zero crossings")
+    reverse: bool = Field(default=False, title="Reverse")
+    root_note: int = number(
+        60, 0, 127, label="Own note", unit="note", step=1, whole=True, text="That the file sounds."
+    )
+    root_cent: float = number(0.0, -100.0, 100.0, label="Own fine pitch", unit="cent", step=1.0)
+    loop: Literal["off", "held", "always"] = Field(default="off", title="Loop")
+    loop_way: Literal["forwards", "back_and_forth"] = Field(default="forwards", title="Loop runs")
+    loop_start_s: float = number(
+        0.0, 0.0, _LONGEST_S, label="Loop from", unit="s", scale="time", step=0.005
+    )
+    loop_end_s: float = number(
+        0.0,
+        0.0,
+        _LONGEST_S,
+        label="Loop to",
+        unit="s",
+        scale="time",
+        step=0.005,
+        text="0: the end of what is played.",
+    )
+    crossfade_s: float = number(
+        0.01,
+        0.0,
+        5.0,
+        label="Crossfade",
+        unit="s",
+        scale="time",
+        step=0.005,
+        text="Where the loop begins again.",
+    )
+    reading: Literal["plain", "grains"] = Field(default="plain", title="Read as")
+    speed: float = number(
+        1.0,
+        0.0,
+        8.0,
+        label="Speed",
+        unit="percent",
+        step=0.05,
+        text="In grains the pitch stays: 50 % is half as fast, 0 % stands still.",
+    )
+    grain_s: float = number(0.06, 0.005, 0.5, label="Grain", unit="s", scale="time", step=0.005)
+    spray_s: float = number(
+        0.0,
+        0.0,
+        1.0,
+        label="Spray",
+        unit="s",
+        scale="time",
+        step=0.005,
+        text="How far each grain strays from its place.",
+    )
+    advance_s: float = number(
+        0.0,
+        0.0,
+        10.0,
+        label="Advance each hit",
+        unit="s",
+        scale="time",
+        step=0.005,
+        text="Each hit starts so much later than the one before.",
+    )
+    random_start_s: float = number(
+        0.0,
+        0.0,
+        10.0,
+        label="Random start",
+        unit="s",
+        scale="time",
+        step=0.005,
+        text="Each hit starts up to so much later.",
+    )
+    unison: Unison = Field(default_factory=Unison)
