@@ -31,10 +31,15 @@ const types = await compile(allRequired(withoutTitles(schema)), "Sound", {
 });
 await writeFile("src/api/generated/document.ts", types);
 
-// Processors as they are before anything is set, for new ones.
-const { processors } = JSON.parse(await readFile("../docs/declarations.json", "utf8"));
-const defaults = Object.entries(processors).map(([kind, part]) => [kind, part.defaults]);
-await writeFile(
-  "src/api/generated/defaults.json",
-  `${JSON.stringify(Object.fromEntries(defaults), null, 2)}\n`,
-);
+// Processors and sources as they are before anything is set, for new ones.
+const { processors, sources } = JSON.parse(await readFile("../docs/declarations.json", "utf8"));
+const defaultsOf = (parts) =>
+  Object.fromEntries(Object.entries(parts).map(([kind, part]) => [kind, part.defaults]));
+for (const [file, parts] of [
+  ["defaults", processors],
+  ["source-defaults", sources],
+])
+  await writeFile(
+    `src/api/generated/${file}.json`,
+    `${JSON.stringify(defaultsOf(parts), null, 2)}\n`,
+  );

@@ -1,5 +1,6 @@
 import { Navigate, Route, Routes } from "react-router";
 import { BenchPage } from "./bench";
+import { BringIn } from "./bringing";
 import { LibrariesPage } from "./libraries";
 import { Rail } from "./ui/Rail";
 
@@ -14,6 +15,7 @@ export function App() {
         <Route path="/libraries/:libraryId" element={<LibrariesPage />} />
         <Route path="*" element={<Navigate to="/bench" replace />} />
       </Routes>
+      <BringIn />
     </div>
   );
 }

@@ -101,6 +101,7 @@ class Recording(Base):
     length_s: Mapped[float]
     channels: Mapped[int]
     sample_rate: Mapped[int]
+    details: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
 
 
@@ -200,6 +201,7 @@ class Sample(Base):
     note: Mapped[str | None] = mapped_column(String(4))
     cents: Mapped[float | None]
     outline: Mapped[bytes] = mapped_column(LargeBinary(1024))
+    details: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
     created_by_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
     take: Mapped[Take | None] = relationship()

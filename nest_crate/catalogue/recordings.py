@@ -5,6 +5,7 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Iterator, Mapping, Sequence
+from pathlib import Path
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -14,17 +15,18 @@ from nest_crate.catalogue.database import Database
 from nest_crate.catalogue.models import Recording, utc_now
 from nest_crate.core.engine import Audio
 from nest_crate.core.errors import FormatError
-from nest_crate.core.formats.wav import decode_audio, decode_wav, encode_wav
+from nest_crate.core.formats.wav import decode_wav
 from nest_crate.storage import AudioStore, FileMissing
+from nest_crate.storage.decoding import decode_file
 
-__all__ = ["LONGEST_S", "StoredRecordings", "import_recording", "recordings_of"]
+__all__ = ["StoredRecordings", "import_recording", "recordings_of"]
 
-LONGEST_S = 60.0
-_LOWEST_RATE, _HIGHEST_RATE = 8000, 192000
+# Of decoded recordings so many bytes are kept for the next render.
+_KEPT_BYTES = 300_000_000
 
 
 def import_recording(
-    database: Database, store: AudioStore, account: CurrentAccount, *, name: str, data: bytes
+    database: Database, store: AudioStore, account: CurrentAccount, *, name: str, path: Path
 ) -> int:
     """Read an audio file, keep its samples, and catalogue it; answers the recording's id.
 
@@ -35,14 +37,8 @@ def import_recording(
     FormatError
         naming what is wrong with the file.
     """
-    samples, rate = decode_audio(data, longest_s=LONGEST_S)
-    if samples.shape[1] == 0:
-        raise FormatError("The file holds no sound")
-    if samples.shape[0] > 2:
-        raise FormatError(f"The file has {samples.shape[0]} channels; one or two can be used")
-    if not _LOWEST_RATE <= rate <= _HIGHEST_RATE:
-        raise FormatError(f"The file's rate of {rate} Hz lies outside 8 to 192 kHz")
-    digest = store.put(encode_wav(samples, rate, sample_format="float32"))
+    decoded = decode_file(path)
+    digest = store.put(decoded.data)
     with database.session() as session:
         mine = Recording.account_id == account.id
         found = session.scalar(select(Recording).where(mine, Recording.digest == digest))
@@ -50,9 +46,10 @@ def import_recording(
             found = Recording(account_id=account.id, digest=digest)
             session.add(found)
         found.name = name[:120] or "Recording"
-        found.length_s = samples.shape[1] / rate
-        found.channels = samples.shape[0]
-        found.sample_rate = rate
+        found.length_s = decoded.length_s
+        found.channels = decoded.channels
+        found.sample_rate = decoded.sample_rate
+        found.details = decoded.details()
         found.created = utc_now()
         session.flush()
         return found.id
@@ -67,9 +64,9 @@ def recordings_of(session: Session, account: CurrentAccount) -> Sequence[Recordi
 class StoredRecordings(Mapping[str, Audio]):
     """The recordings of a store by digest, the last few kept decoded."""
 
-    def __init__(self, store: AudioStore, kept: int = 8) -> None:
+    def __init__(self, store: AudioStore, kept_bytes: int = _KEPT_BYTES) -> None:
         self._store = store
-        self._kept = kept
+        self._kept_bytes = kept_bytes
         self._decoded: OrderedDict[str, Audio] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -84,8 +81,9 @@ class StoredRecordings(Mapping[str, Audio]):
         with self._lock:
             self._decoded[digest] = found
             self._decoded.move_to_end(digest)
-            while len(self._decoded) > self._kept:
-                self._decoded.popitem(last=False)
+            kept = sum(one.samples.nbytes for one in self._decoded.values())
+            while kept > self._kept_bytes and len(self._decoded) > 1:
+                kept -= self._decoded.popitem(last=False)[1].samples.nbytes
         return found
 
     def __iter__(self) -> Iterator[str]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from pathlib import Path
 
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
@@ -21,8 +22,16 @@ from nest_crate.core.formats.wav import WavFormat, decode_wav, encode_wav, resam
 from nest_crate.core.sound import Hit
 from nest_crate.core.sound import Sound as SoundDocument
 from nest_crate.storage import AudioStore
+from nest_crate.storage.decoding import decode_file
 
-__all__ = ["keep_take", "require_sample", "sample_file", "samples_of", "sweep_orphans"]
+__all__ = [
+    "import_sample",
+    "keep_take",
+    "require_sample",
+    "sample_file",
+    "samples_of",
+    "sweep_orphans",
+]
 
 # Columns of the waveform kept with a sample, for lists.
 OUTLINE_COLUMNS = 160
@@ -69,6 +78,36 @@ def keep_take(
         session.flush()
         sample = _sample(audio, digest, library_id, name, account)
         sample.take_id = take.id
+        session.add(sample)
+        session.flush()
+        return sample.id
+
+
+def import_sample(
+    database: Database,
+    store: AudioStore,
+    account: CurrentAccount,
+    library_id: int,
+    *,
+    name: str,
+    path: Path,
+) -> int:
+    """Read an audio file into a library as a sample, measured on arrival; answers its id.
+
+    Raises
+    ------
+    FormatError
+        naming what is wrong with the file; nothing is catalogued then.
+    """
+    with database.session() as session:
+        require_library(session, account, library_id, "editor")
+    decoded = decode_file(path)
+    audio = Audio(*decode_wav(decoded.data))
+    digest = store.put(decoded.data)
+    with database.session() as session:
+        require_library(session, account, library_id, "editor")
+        sample = _sample(audio, digest, library_id, name[:120] or "Sample", account)
+        sample.details = decoded.details()
         session.add(sample)
         session.flush()
         return sample.id

@@ -26,6 +26,7 @@ from nest_crate.web import (
     samples,
     shapes,
     sounds,
+    sources,
 )
 from nest_crate.web.context import FileMemory, Services, install_sign_in
 from nest_crate.web.problems import register_problems, request_problem
@@ -74,6 +75,7 @@ def create_app(settings: Settings) -> OpenAPI:
         shapes,
         chains,
         recordings,
+        sources,
         sounds,
         samples,
     ):

@@ -10,20 +10,25 @@ __all__ = [
     "AccountBody",
     "AuditionBody",
     "AuditionRequest",
+    "ComparisonBody",
     "DetailsBody",
     "DetailsRequest",
     "DocumentBody",
     "DraftBody",
     "DraftRequest",
+    "FileDetails",
     "HoldOutlineBody",
     "LayerDetailsBody",
     "LibraryBody",
     "LibraryRequest",
+    "MidiBody",
     "NewSoundRequest",
     "OutlineBody",
     "PhraseRequest",
     "PhrasesBody",
     "ProbeBody",
+    "ProposalBody",
+    "ProposalRequest",
     "RecipeBody",
     "RecordingBody",
     "RecordingsBody",
@@ -39,7 +44,11 @@ __all__ = [
     "ShapeRequest",
     "ShapesBody",
     "SoundBody",
+    "SourceLookBody",
+    "SourceRequest",
     "TakeRequest",
+    "WavetableBody",
+    "WavetablesBody",
 ]
 
 
@@ -139,6 +148,7 @@ class SampleBody(BaseModel):
     note: str | None
     cents: float | None
     outline: str
+    details: FileDetails
     created: str
     created_by: str
     sound_id: int | None
@@ -373,6 +383,105 @@ class ProcessorLookBody(BaseModel):
     resonances: list[ResonanceBody]
 
 
+class SourceRequest(AuditionRequest):
+    layer: str = Field(max_length=40, description="Id of the layer")
+
+
+class LookedModeBody(BaseModel):
+    """One mode of a body: level re the loudest, ``decay_s`` to -60 dB."""
+
+    mode: int
+    hz: float
+    level_db: float
+    decay_s: float
+    heard: bool
+
+
+class CyclesBody(BaseModel):
+    """base64 of int8, ``frames`` rows of ``columns``; 127 stands for 1."""
+
+    frames: int
+    columns: int
+    data: str
+
+
+class SourceLookBody(BaseModel):
+    """What there is to see of a source; what its kind does not have is empty."""
+
+    kind: str
+    modes: list[LookedModeBody]
+    loop_gain: float | None
+    cycles: CyclesBody | None
+    places: list[float]
+    places_s: float
+    outline: OutlineBody | None
+    length_s: float
+    start_s: float
+    end_s: float
+    begins_s: float
+
+
+class WavetableBody(BaseModel):
+    """A table that comes with the program, with some of its cycles."""
+
+    name: str
+    cycles: CyclesBody
+
+
+class WavetablesBody(BaseModel):
+    wavetables: list[WavetableBody]
+
+
+class ProposalRequest(BaseModel):
+    recording: str = Field(pattern=r"^[0-9a-f]{64}$")
+    name: str = Field(default="From a file", min_length=1, max_length=120)
+
+
+class DistanceBody(BaseModel):
+    """Mean differences from a reference; ``bands_db`` ours less the reference at ``bands_hz``."""
+
+    level_db: float
+    pitch_cent: float | None
+    bands_mean_db: float
+    bands_hz: list[float]
+    bands_db: list[float]
+
+
+class ProposalBody(BaseModel):
+    """A first sound for a reference, what was found in it, and how near the sound is."""
+
+    document: dict[str, Any]
+    distance: DistanceBody
+    found: list[str]
+
+
+class BandLevelsBody(BaseModel):
+    name: str
+    ours_db: list[float]
+    reference_db: list[float]
+
+
+class StandingPeaksBody(BaseModel):
+    """Of a gliding reference: its mean outline, and the peaks that do not move with the pitch."""
+
+    hz: list[float]
+    outline_db: list[float]
+    peaks_hz: list[float]
+    glide_hz: tuple[float, float]
+
+
+class ComparisonBody(BaseModel):
+    """A sound beside its reference, which is moved by ``shift_s`` to meet it."""
+
+    shift_s: float
+    reference_length_s: float
+    outline: OutlineBody
+    step_s: float
+    bands: list[BandLevelsBody]
+    distance: DistanceBody
+    standing: StandingPeaksBody | None
+
+
 class RegisterReadingBody(BaseModel):
     """One note of a sound: how loud, how much of it lies from 2 to 6 kHz and below 120 Hz."""
 
@@ -459,6 +568,30 @@ class SavedChainsBody(BaseModel):
     chains: list[SavedChainBody]
 
 
+class FileDetails(BaseModel):
+    """What a file that was brought in said about itself."""
+
+    root_note: int | None = None
+    root_cent: float = 0.0
+    loop_start_s: float | None = None
+    loop_end_s: float | None = None
+    title: str = ""
+    comment: str = ""
+
+
+class MidiNoteBody(BaseModel):
+    note: int
+    velocity: int
+    at_s: float
+    hold_s: float
+
+
+class MidiBody(BaseModel):
+    """Notes of a MIDI file in the order in which they begin."""
+
+    notes: list[MidiNoteBody]
+
+
 class RecordingBody(BaseModel):
     """A recording brought in; sounds refer to it by ``digest``."""
 
@@ -468,6 +601,7 @@ class RecordingBody(BaseModel):
     length_s: float
     channels: int
     sample_rate: int
+    details: FileDetails
 
 
 class RecordingsBody(BaseModel):

@@ -20,29 +20,23 @@ from nest_crate.core.analysis.processor_look import (
 from nest_crate.core.analysis.register import look_over_keys
 from nest_crate.core.analysis.repeats import compare_repeats
 from nest_crate.core.analysis.ringing import Ringing
-from nest_crate.core.engine import RenderSettings, render
-from nest_crate.core.sound import Hit, Sound, load_hit, load_sound
+from nest_crate.core.engine import render
+from nest_crate.core.sound import load_sound
 from nest_crate.core.sound.recipe import recipe
 from nest_crate.core.units import hz_to_note, note_name
 from nest_crate.web import bodies
-from nest_crate.web.context import current_account, render_settings, services
+from nest_crate.web.asking import asked_sound
+from nest_crate.web.context import services
 
 __all__ = ["api"]
 
 api = APIBlueprint("judging", __name__, url_prefix="/api/judging", abp_tags=[Tag(name="bench")])
 
 
-def _asked(body: bodies.AuditionRequest) -> tuple[Sound, Hit, RenderSettings]:
-    current_account()
-    sound = load_sound(body.document)
-    hit = sound.hit if body.hit is None else load_hit(body.hit)
-    return sound, hit, render_settings(body.sample_rate, body.quality)
-
-
 @api.post("/details", responses={200: bodies.DetailsBody})
 def look_closely(body: bodies.DetailsRequest) -> Response:
     """Pitch reached and ring time of each layer, and the sound for a tap and a long hold."""
-    sound, hit, settings = _asked(body)
+    sound, hit, settings = asked_sound(body)
     looked = details(sound, hit, settings, memory=services().stages, holds=body.holds)
     return make_response(_details_body(looked).model_dump())
 
@@ -50,7 +44,7 @@ def look_closely(body: bodies.DetailsRequest) -> Response:
 @api.post("/probe", responses={200: bodies.ProbeBody})
 def probe(body: bodies.AuditionRequest) -> Response:
     """Why is it silent: every step from source to output with its level."""
-    sound, hit, settings = _asked(body)
+    sound, hit, settings = asked_sound(body)
     steps = probe_silence(sound, hit, settings, memory=services().stages)
     return make_response({"steps": [dataclasses.asdict(step) for step in steps]})
 
@@ -58,7 +52,7 @@ def probe(body: bodies.AuditionRequest) -> Response:
 @api.post("/repeats", responses={200: bodies.RepeatsBody})
 def repeats(body: bodies.AuditionRequest) -> Response:
     """Eight hits in a row, and how far they differ."""
-    sound, hit, settings = _asked(body)
+    sound, hit, settings = asked_sound(body)
     played = sound.model_copy(update={"hit": hit})
     compared = compare_repeats(played, settings, memory=services().stages)
     return make_response(compared.as_dict())
@@ -67,7 +61,7 @@ def repeats(body: bodies.AuditionRequest) -> Response:
 @api.post("/contributions", responses={200: bodies.ContributionsBody})
 def contributions(body: bodies.AuditionRequest) -> Response:
     """What every layer, processor and link changes, each taken away once."""
-    sound, hit, settings = _asked(body)
+    sound, hit, settings = asked_sound(body)
     parts = list_contributions(sound, hit, settings, memory=services().stages)
     listed = []
     for part in parts:
@@ -79,7 +73,7 @@ def contributions(body: bodies.AuditionRequest) -> Response:
 @api.post("/processor", responses={200: bodies.ProcessorLookBody})
 def look_at(body: bodies.ProcessorRequest) -> Response:
     """One processor: levels and spectra before and after, its gain over the hit, resonances."""
-    sound, hit, settings = _asked(body)
+    sound, hit, settings = asked_sound(body)
     looked = look_at_processor(sound, hit, settings, body.processor, memory=services().stages)
     return make_response(_look_body(looked).model_dump())
 
@@ -87,7 +81,7 @@ def look_at(body: bodies.ProcessorRequest) -> Response:
 @api.post("/register", responses={200: bodies.RegisterBody})
 def over_the_keys(body: bodies.AuditionRequest) -> Response:
     """The sound over the keyboard: level, harshness and low end note by note, with a mend."""
-    sound, hit, settings = _asked(body)
+    sound, hit, settings = asked_sound(body)
     found = look_over_keys(sound, hit, settings)
     return make_response(
         {
@@ -100,7 +94,7 @@ def over_the_keys(body: bodies.AuditionRequest) -> Response:
 @api.post("/difference", responses={200: bodies.DifferenceBody})
 def compare(body: bodies.DifferenceRequest) -> Response:
     """How far two states of a sound differ."""
-    sound, hit, settings = _asked(body)
+    sound, hit, settings = asked_sound(body)
     memory = services().stages
     first, second = (
         render(one, hit, settings, memory=memory) for one in (sound, load_sound(body.other))
@@ -111,7 +105,7 @@ def compare(body: bodies.DifferenceRequest) -> Response:
 @api.post("/recipe", responses={200: bodies.RecipeBody})
 def as_list(body: bodies.AuditionRequest) -> Response:
     """The sound as a readable list of every value with its unit."""
-    sound, hit, _ = _asked(body)
+    sound, hit, _ = asked_sound(body)
     return make_response({"text": recipe(sound.model_copy(update={"hit": hit}))})
 
 

@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
-from contextlib import closing
+import tempfile
+from collections.abc import Iterator
+from contextlib import closing, contextmanager
+from dataclasses import asdict
+from pathlib import Path
 
 from flask import Response, make_response, request
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
@@ -10,20 +14,21 @@ from pydantic import BaseModel
 
 from nest_crate.catalogue.models import Recording
 from nest_crate.catalogue.recordings import import_recording, recordings_of
+from nest_crate.core.formats.midi import MAX_MIDI_BYTES, read_notes
 from nest_crate.web import bodies
 from nest_crate.web.context import current_account, services
 
-__all__ = ["api"]
+__all__ = ["FileForm", "api", "make_room", "uploaded"]
 
 api = APIBlueprint(
     "recordings", __name__, url_prefix="/api/recordings", abp_tags=[Tag(name="bench")]
 )
 
-# A minute of stereo at 192 kHz in 32 bits, with some room.
-_LARGEST_BYTES = 100_000_000
+# What a form adds to a file of the largest size.
+_LARGEST_BYTES = 200_000_000 + 100_000
 
 
-class RecordingForm(BaseModel):
+class FileForm(BaseModel):
     file: FileStorage
 
 
@@ -35,6 +40,7 @@ def _body(one: Recording) -> bodies.RecordingBody:
         length_s=one.length_s,
         channels=one.channels,
         sample_rate=one.sample_rate,
+        details=bodies.FileDetails(**one.details),
     )
 
 
@@ -47,26 +53,43 @@ def recordings() -> Response:
     return make_response({"recordings": listed})
 
 
-@api.before_request
+@contextmanager
+def uploaded(given: FileStorage) -> Iterator[tuple[str, Path]]:
+    """A file that was sent: its name without folder and ending, and where it lies for now."""
+    name = (given.filename or "Recording").replace("\\", "/").rsplit("/", 1)[-1]
+    with tempfile.TemporaryDirectory(prefix="nest-crate-") as folder, closing(given):
+        path = Path(folder) / "sent"
+        given.save(path)
+        yield name.rsplit(".", 1)[0], path
+
+
 def make_room() -> None:
-    """Audio files are larger than anything else that is sent here."""
-    request.max_content_length = _LARGEST_BYTES
-    request.max_form_memory_size = _LARGEST_BYTES
+    """Audio files are larger than anything else that is sent."""
+    if request.mimetype == "multipart/form-data":
+        request.max_content_length = _LARGEST_BYTES
+
+
+api.before_request(make_room)
 
 
 @api.post("", responses={201: bodies.RecordingBody})
-def bring_in(form: RecordingForm) -> Response:
-    """Bring in an audio file (WAV, FLAC, OGG, AIFF): up to 60 s, one or two channels."""
-    account, given = current_account(), form.file
-    name = (given.filename or "Recording").replace("\\", "/").rsplit("/", 1)[-1]
-    stem = name.rsplit(".", 1)[0]
-    # A large file lies in a temporary one until it is closed.
-    with closing(given):
-        data = given.read()
-    identifier = import_recording(
-        services().database, services().store, account, name=stem, data=data
-    )
+def bring_in(form: FileForm) -> Response:
+    """Bring in an audio file (WAV, AIFF, FLAC, Ogg, MP3): up to 10 minutes, one or two channels."""
+    account = current_account()
+    with uploaded(form.file) as (name, path):
+        identifier = import_recording(
+            services().database, services().store, account, name=name, path=path
+        )
     with services().database.session() as session:
         one = session.get_one(Recording, identifier)
         kept = _body(one).model_dump()
     return make_response(kept, 201)
+
+
+@api.post("/midi", responses={200: bodies.MidiBody})
+def midi(form: FileForm) -> Response:
+    """The notes of a MIDI file, the first at 0 s."""
+    current_account()
+    with closing(form.file):
+        notes = read_notes(form.file.read(MAX_MIDI_BYTES + 1))
+    return make_response({"notes": [asdict(one) for one in notes]})

@@ -12,14 +12,18 @@ from pydantic import BaseModel
 
 from nest_crate.catalogue.libraries import create_library, libraries_of
 from nest_crate.catalogue.models import Sample
-from nest_crate.catalogue.takes import require_sample, sample_file, samples_of
+from nest_crate.catalogue.takes import import_sample, require_sample, sample_file, samples_of
 from nest_crate.web import bodies
 from nest_crate.web.context import current_account, services
 from nest_crate.web.problems import Problem
+from nest_crate.web.recordings import FileForm, make_room, uploaded
 
 __all__ = ["api", "sample_body"]
 
 api = APIBlueprint("samples", __name__, url_prefix="/api", abp_tags=[Tag(name="libraries")])
+
+
+api.before_request(make_room)
 
 
 class LibraryPath(BaseModel):
@@ -64,6 +68,7 @@ def sample_body(sample: Sample) -> bodies.SampleBody:
         note=sample.note,
         cents=sample.cents,
         outline=base64.b64encode(sample.outline).decode(),
+        details=bodies.FileDetails(**sample.details),
         created=f"{sample.created.isoformat()}Z",
         created_by=sample.created_by.name,
         sound_id=take.revision.sound_id if take else None,
@@ -114,6 +119,19 @@ def list_samples(path: LibraryPath) -> Response:
     with services().database.session() as session:
         rows = samples_of(session, current_account(), path.library_id)
         return make_response({"samples": [sample_body(row).model_dump() for row in rows]})
+
+
+@api.post("/libraries/<int:library_id>/samples", responses={201: bodies.SampleBody, 404: Problem})
+def bring_in_sample(path: LibraryPath, form: FileForm) -> Response:
+    """Bring an audio file into a library; it is measured on arrival."""
+    account = current_account()
+    with uploaded(form.file) as (name, file):
+        identifier = import_sample(
+            services().database, services().store, account, path.library_id, name=name, path=file
+        )
+    with services().database.session() as session:
+        made = sample_body(require_sample(session, account, identifier)).model_dump()
+    return make_response(made, 201)
 
 
 @api.get("/samples/<int:sample_id>/file", responses={404: Problem})

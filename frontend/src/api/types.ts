@@ -20,6 +20,12 @@ export type LibraryItem = Schemas["LibraryBody"];
 export type ProcessorLook = Schemas["ProcessorLookBody"];
 export type GainCurve = Schemas["GainCurveBody"];
 export type RecordingItem = Schemas["RecordingBody"];
+export type SourceLook = Schemas["SourceLookBody"];
+export type LookedMode = Schemas["LookedModeBody"];
+export type CyclesData = Schemas["CyclesBody"];
+export type ProposalAnswer = Schemas["ProposalBody"];
+export type ComparisonAnswer = Schemas["ComparisonBody"];
+export type MidiNote = Schemas["MidiNoteBody"];
 export type RegisterAnswer = Schemas["RegisterBody"];
 export type SoundItem = Schemas["SoundBody"];
 
@@ -34,6 +40,12 @@ export type {
   Sound,
 } from "./generated/document";
 export type ToneSource = Document.ToneSource;
+export type StruckSource = Document.StruckSource;
+export type WavetableSource = Document.WavetableSource;
+export type SampleSource = Document.SampleSource;
+export type ModeChange = Document.ModeChange;
+export type WaveTable = Document.WavetableSource["table"];
+export type Reference = Document.Reference;
 export type PartialSet = Document.PartialSet;
 export type Source = Document.Layer["source"];
 export type Processor = Document.Main["chain"][number];
@@ -86,6 +98,7 @@ export interface Declarations {
   unison: PartDeclaration;
   partials: PartDeclaration;
   sources: Record<Source["kind"], PartDeclaration>;
+  mode_change: PartDeclaration;
   processors: Record<Processor["kind"], PartDeclaration>;
   movers: Record<MoverKind, PartDeclaration>;
   link: PartDeclaration;

@@ -2,7 +2,7 @@ import { X } from "lucide-react";
 import type { TimeScale } from "../ui/timeScale";
 import { CurveEditor } from "./curves/CurveEditor";
 import { COMMON_PITCH } from "./curves/curveRef";
-import { curveOf, point } from "./edits";
+import { curveOf, isPitched, point } from "./edits";
 import { GridLines } from "./GridLines";
 import { LABEL_WIDTH } from "./Lanes";
 import { edit, select, useBench } from "./store";
@@ -13,7 +13,7 @@ export function CommonPitchLane({ scale }: { scale: TimeScale }) {
   const layers = useBench((state) => state.document?.layers);
   const selected = useBench(({ selection }) => selection.kind === "pitch");
   if (!curve || !layers) return null;
-  const tones = layers.filter(({ source }) => source.kind === "tone");
+  const tones = layers.filter(({ source }) => isPitched(source));
   const following = tones.filter(({ follows_pitch }) => follows_pitch).length;
   const clear = () => {
     edit("Common pitch curve: made flat", (sound) => ({ ...sound, pitch: curveOf([point(0, 0)]) }));

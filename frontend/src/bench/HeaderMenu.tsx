@@ -2,6 +2,7 @@ import { Ellipsis } from "lucide-react";
 import { useEffect, useState } from "react";
 import { asked } from "../api/asked";
 import { answered, api, ApiError } from "../api/client";
+import { chooseFiles } from "../bringing";
 import { ActionMenu } from "../ui/ActionMenu";
 import { Button } from "../ui/Button";
 import { DialogFrame } from "../ui/DialogFrame";
@@ -34,11 +35,12 @@ export function HeaderMenu() {
     <>
       <ActionMenu
         label="More"
-        title="The sound as a list, keys"
+        title="The sound as a list, files, keys"
         className="grid size-8 place-items-center rounded-control border border-line-strong bg-sheet hover:bg-band"
         anchor="bottom end"
         actions={[
           { label: "Sound as a list…", act: () => void showRecipe() },
+          { label: "Bring in a file…", act: chooseFiles },
           { label: "Keys (?)", act: () => setKeys(true) },
         ]}
       >

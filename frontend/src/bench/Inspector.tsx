@@ -2,7 +2,7 @@ import type { Declarations, Sound } from "../api/types";
 import { CurveSection } from "./curves/CurveSection";
 import { COMMON_PITCH } from "./curves/curveRef";
 import { findProcessor } from "./chains";
-import { withLayer } from "./edits";
+import { isPitched, withLayer } from "./edits";
 import { MoverFields } from "./movers/MoverFields";
 import { PartFields } from "./PartFields";
 import { ChanceFields } from "./ChanceFields";
@@ -56,14 +56,14 @@ function CommonPitchFields({ sound, declarations }: { sound: Sound; declarations
     <>
       <h2 className="font-title text-[16px] font-semibold">Common pitch</h2>
       <p className="mt-1 text-ink-2">
-        Added to the pitch of every tone that follows it, from the start of the hit.
+        Added to the pitch of every layer that follows it, from the start of the hit.
       </p>
       <Section title="Pitch curve" aside={sound.pitch.release.length > 0 ? "held" : "one-shot"}>
         <CurveSection curveRef={COMMON_PITCH} curve={sound.pitch} declarations={declarations} />
       </Section>
       <Section title="Who follows">
         {sound.layers
-          .filter(({ source }) => source.kind === "tone")
+          .filter(({ source }) => isPitched(source))
           .map((layer) => (
             <label key={layer.id} className="flex min-h-6 items-center justify-between">
               {layer.name}

@@ -9,6 +9,7 @@ import { CurveEditor } from "./curves/CurveEditor";
 import { CurveMarks } from "./curves/CurveMarks";
 import type { CurveName } from "./curves/curveRef";
 import { OtherCurve } from "./curves/OtherCurve";
+import { isPitched } from "./edits";
 import { GridLines } from "./GridLines";
 import { LaneLabel } from "./LaneLabel";
 import { LaneTraces } from "./movers/LaneTraces";
@@ -82,7 +83,7 @@ const CURVES: { name: CurveName; label: string }[] = [
 
 function Chips({ layer, inHand }: { layer: Layer; inHand: CurveName }) {
   const { colour } = PIGMENTS[layer.pigment];
-  const offered = layer.source.kind === "noise" ? CURVES.slice(0, 1) : CURVES;
+  const offered = isPitched(layer.source) ? CURVES : CURVES.slice(0, 1);
   return (
     <div
       className="absolute top-1.5 right-2 flex gap-1.5"

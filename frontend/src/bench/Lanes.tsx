@@ -4,7 +4,7 @@ import type { CurvePoint, Source } from "../api/types";
 import { boundedView, zoomed } from "../ui/timeScale";
 import { useSize } from "../ui/useSize";
 import { CommonPitchLane } from "./CommonPitchLane";
-import { newLayer } from "./edits";
+import { MOST_LAYERS, newLayer } from "./edits";
 import { GridMenu } from "./GridMenu";
 import { Lane } from "./Lane";
 import { ResultRow } from "./ResultRow";
@@ -13,7 +13,7 @@ import { edit, select, setView, useBench } from "./store";
 import { shownView, useTimeline } from "./useTimeline";
 
 export const LABEL_WIDTH = 152;
-const MOST_LAYERS = 8;
+
 
 /** Everything that happens in time, on the one ruler. */
 export function Lanes() {
@@ -93,7 +93,13 @@ function useWheelZoom(ref: React.RefObject<HTMLElement | null>) {
   }, [ref]);
 }
 
-const KINDS: Source["kind"][] = ["tone", "noise"];
+const KINDS: { kind: Source["kind"]; label: string }[] = [
+  { kind: "tone", label: "tone" },
+  { kind: "wavetable", label: "wavetable" },
+  { kind: "noise", label: "noise" },
+  { kind: "struck", label: "struck body" },
+  { kind: "sample", label: "sample" },
+];
 
 interface AddLayerProps {
   full: boolean;
@@ -114,7 +120,7 @@ function AddLayer({ full, empty, commonShown }: AddLayerProps) {
       <span className="mr-1 inline-flex items-center gap-1 font-medium text-action">
         <Plus size={14} aria-hidden /> Add layer
       </span>
-      {KINDS.map((kind) => (
+      {KINDS.map(({ kind, label }) => (
         <button
           key={kind}
           type="button"
@@ -122,7 +128,7 @@ function AddLayer({ full, empty, commonShown }: AddLayerProps) {
           onClick={() => add(kind)}
           className="min-h-6 rounded-control px-2 hover:bg-band disabled:opacity-45"
         >
-          {kind}
+          {label}
         </button>
       ))}
       {!commonShown && !empty && (
@@ -136,7 +142,9 @@ function AddLayer({ full, empty, commonShown }: AddLayerProps) {
         </button>
       )}
       {full && <span className="ml-2 text-[12px]">A sound has at most {MOST_LAYERS} layers.</span>}
-      {empty && <span className="ml-2 text-[12px]">Start with a tone or a noise.</span>}
+      {empty && (
+        <span className="ml-2 text-[12px]">Start with one of these, or drop a file here.</span>
+      )}
       <GridMenu />
     </div>
   );

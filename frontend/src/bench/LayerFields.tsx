@@ -11,7 +11,8 @@ import { PartFields } from "./PartFields";
 import { RouteMenu } from "./path/RouteMenu";
 import { Section } from "./Section";
 import { edit, type InspectorTab, showTab, useBench } from "./store";
-import { ToneFields } from "./ToneFields";
+import { SOURCE_NAMES } from "./sources/sourceNames";
+import { SourceLeaf } from "./sources/SourceLeaf";
 
 interface Props {
   layer: Layer;
@@ -66,46 +67,6 @@ export function LayerFields({ layer, declarations }: Props) {
 const patchLayer = (layer: Layer) => (label: string, patch: object, how: How) =>
   edit(label, (sound) => withLayer(sound, layer.id, (now) => ({ ...now, ...patch })), how);
 
-function SourceLeaf({ layer, declarations }: Props) {
-  const { source } = layer;
-  const patchSource = (label: string, patch: object, how: How) =>
-    edit(
-      label,
-      (sound) =>
-        withLayer(sound, layer.id, (now) => ({ ...now, source: { ...now.source, ...patch } })),
-      how,
-    );
-  return source.kind === "tone" ? (
-    <ToneFields
-      owner={layer.name}
-      layerId={layer.id}
-      source={source}
-      declarations={declarations}
-      onChange={patchSource}
-      followsPitch={layer.follows_pitch}
-      onFollow={(follows_pitch) =>
-        patchLayer(layer)(
-          `${layer.name}: ${follows_pitch ? "follows" : "leaves"} the common pitch`,
-          { follows_pitch },
-          { gesture: "follow", moving: false },
-        )
-      }
-    />
-  ) : (
-    <Section title="Noise">
-      <PartFields
-        owner={layer.name}
-        declaration={declarations.sources[source.kind]}
-        part={source}
-        partId={layer.id}
-        path="source."
-        onChange={patchSource}
-        disabled={(name) => name === "rate_hz" && source.texture === "even"}
-      />
-    </Section>
-  );
-}
-
 function CurveLeaf({ layer, declarations }: Props) {
   const curveName = useBench((state) => state.curves[layer.id] ?? "level");
   const curve = layer[curveName];
@@ -157,7 +118,7 @@ function LayerName({ layer }: { layer: Layer }) {
         {glyph}
       </span>
       <NameField label="Name of the layer" name={layer.name} onRename={rename} />
-      <span className="text-ink-2">{layer.source.kind}</span>
+      <span className="text-ink-2">{SOURCE_NAMES[layer.source.kind].toLowerCase()}</span>
     </h2>
   );
 }

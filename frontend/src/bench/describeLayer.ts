@@ -6,6 +6,15 @@ const SHAPES = ["sine", "triangle", "sawtooth", "pulse"];
 /** A layer's source in a few words. */
 export function describeLayer(layer: Layer): string {
   switch (layer.source.kind) {
+    case "wavetable": {
+      const { table, unison } = layer.source;
+      const name = "name" in table && table.name ? table.name : table.origin;
+      return `wavetable · ${name}${unison.voices > 1 ? ` × ${unison.voices}` : ""}`;
+    }
+    case "struck":
+      return `struck · ${layer.source.body.replace(/_/g, " ")}`;
+    case "sample":
+      return `sample · ${layer.source.recording ? layer.source.name || "unnamed" : "none yet"}`;
     case "tone": {
       const { shape, cycle, unison } = layer.source;
       const name = SHAPES[Math.round(shape)] ?? "";

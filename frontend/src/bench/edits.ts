@@ -1,14 +1,6 @@
 import defaults from "../api/generated/defaults.json";
-import type {
-  Curve,
-  CurvePoint,
-  Edit,
-  Layer,
-  PartialSet,
-  Processor,
-  Sound,
-  Source,
-} from "../api/types";
+import sourceDefaults from "../api/generated/source-defaults.json";
+import type { Curve, CurvePoint, Edit, Layer, Processor, Sound, Source } from "../api/types";
 import { PIGMENT_ORDER } from "../ui/pigments";
 import { allProcessors } from "./chains";
 
@@ -46,47 +38,35 @@ export const curveOf = (points: CurvePoint[], release: CurvePoint[] = []): Curve
   loop: null,
 });
 
-const PARTIALS: PartialSet = {
-  amplitudes: [1],
-  phases_deg: [],
-  tilt_db: 0,
-  odd_even: 0,
-  comb: 0,
+/** Sources as their kind declares them; a new kind needs a name and nothing else here. */
+const SOURCES = sourceDefaults as unknown as Record<Source["kind"], Source>;
+
+export const MOST_LAYERS = 8;
+
+const LAYER_NAMES: Record<Source["kind"], string> = {
+  tone: "Tone",
+  wavetable: "Table",
+  noise: "Noise",
+  struck: "Body",
+  sample: "Sample",
 };
 
-const SOURCES: Record<Source["kind"], Source> = {
-  tone: {
-    kind: "tone",
-    cycle: "shape",
-    shape: 0,
-    width: 0.5,
-    partials: PARTIALS,
-    skew: 0,
-    phase_deg: 0,
-    phase_random: 0,
-    feedback: 0,
-    follows_note: true,
-    fixed_hz: 110,
-    ratio: 1,
-    octave: 0,
-    transpose_st: 0,
-    fine_cent: 0,
-    vibrato_hz: 5,
-    vibrato_st: 0,
-    unison: { voices: 1, detune_cent: 12, width: 0.5, phase_spread: 1, balance: 0.5 },
-  },
-  noise: {
-    kind: "noise",
-    texture: "even",
-    colour_db: 0,
-    rate_hz: 1000,
-    width: 0,
-    offset_s: 0,
-    new_each_hit: false,
-  },
-};
+export const newSource = (kind: Source["kind"]): Source => SOURCES[kind];
 
-const LAYER_NAMES: Record<Source["kind"], string> = { tone: "Tone", noise: "Noise" };
+/** What has a pitch, and curves and slides that move it. */
+export const isPitched = (source: Source) => source.kind !== "noise";
+
+/** A level that lets a source that ends by itself do so. */
+const WHOLE = curveOf([point(0, 1)]);
+const HELD = curveOf([point(0, 0), point(0.002, 1)], [point(0.06, 0, 3)]);
+const SHORT = curveOf([point(0, 0), point(0.001, 1), point(0.1, 0, 4)]);
+const BEGINS: Record<Source["kind"], Curve> = {
+  tone: HELD,
+  wavetable: HELD,
+  noise: SHORT,
+  struck: WHOLE,
+  sample: WHOLE,
+};
 
 function nextPigment(sound: Sound) {
   const used = sound.layers.map((layer) => layer.pigment);
@@ -114,10 +94,7 @@ export function newLayer(sound: Sound, kind: Source["kind"]): Layer {
     source: SOURCES[kind],
     modulation: { by: null, way: "phase", amount: 0.25 },
     follows_pitch: true,
-    level:
-      kind === "noise"
-        ? curveOf([point(0, 0), point(0.001, 1), point(0.1, 0, 4)])
-        : curveOf([point(0, 0), point(0.002, 1)], [point(0.06, 0, 3)]),
+    level: BEGINS[kind],
     pitch: curveOf([point(0, 0)]),
     chain: [],
     to: "main",
@@ -145,11 +122,12 @@ export function emptySound(name: string): Sound {
     layers: [],
     buses: [],
     main: { chain: [], level_db: 0, end_by_s: 0 },
-    playing: { way: "poly", glide_s: 0 },
+    playing: { way: "poly", glide_s: 0, good_low: 0, good_high: 127 },
     pattern: PATTERN,
     movers: [],
     links: [],
     hit: { note: 48, velocity: 100, hold_s: 0.25, number: 1, further: [] },
+    reference: null,
   };
   return { ...sound, layers: [newLayer(sound, "tone")] };
 }

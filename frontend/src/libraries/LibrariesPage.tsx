@@ -1,5 +1,7 @@
+import { Download } from "lucide-react";
 import { useNavigate, useParams } from "react-router";
 import { useLibraries, useSamples } from "../api/queries";
+import { chooseFiles } from "../bringing";
 import { SampleTable } from "./SampleTable";
 
 /** The shared catalogue: libraries at the left, the samples of one at the right. */
@@ -38,7 +40,14 @@ export function LibrariesPage() {
             </h2>
             <p className="truncate text-[12px] text-ink-2">{chosen?.description}</p>
           </div>
-          <p className="ml-auto text-[12px] whitespace-nowrap text-ink-2">
+          <button
+            type="button"
+            className="ml-auto inline-flex min-h-8 items-center gap-1.5 rounded-control border border-line-strong bg-sheet px-2.5 whitespace-nowrap hover:bg-band"
+            onClick={chooseFiles}
+          >
+            <Download size={14} aria-hidden /> Bring in files…
+          </button>
+          <p className="text-[12px] whitespace-nowrap text-ink-2">
             ↑ ↓ move and play · Enter opens the sound
           </p>
         </header>

@@ -13,7 +13,7 @@ from scipy.io import wavfile
 from nest_crate.core.dsp.signals import Signal, require_signal
 from nest_crate.core.errors import FormatError
 
-__all__ = ["WavFormat", "decode_audio", "decode_wav", "encode_wav", "resample"]
+__all__ = ["WavFormat", "decode_wav", "encode_wav", "resample"]
 
 WavFormat = Literal["pcm16", "pcm24", "float32"]
 _SUBTYPES = {"pcm16": "PCM_16", "pcm24": "PCM_24"}
@@ -54,37 +54,6 @@ def decode_wav(data: bytes) -> tuple[Signal, int]:
         frames, rate = soundfile.read(io.BytesIO(data), dtype="float64", always_2d=True)
     except (soundfile.LibsndfileError, RuntimeError) as error:
         raise FormatError("this file is no WAV that can be read") from error
-    return np.ascontiguousarray(frames.T), int(rate)
-
-
-# Open formats alone, whatever else the library that reads them knows.
-_OPEN_FORMATS = ("WAV", "WAVEX", "FLAC", "OGG", "AIFF", "W64", "RF64", "CAF", "AU")
-
-
-def decode_audio(data: bytes, *, longest_s: float) -> tuple[Signal, int]:
-    """Samples (channels, frames) of a file in any open format, and its rate in Hz.
-
-    Raises
-    ------
-    FormatError
-        where it cannot be read, is longer, or holds numbers that are no samples.
-    """
-    try:
-        with soundfile.SoundFile(io.BytesIO(data)) as file:
-            if file.format not in _OPEN_FORMATS:
-                raise FormatError(f"{file.format} files cannot be used; use WAV or FLAC")
-            if file.frames > longest_s * file.samplerate:
-                raise FormatError(
-                    f"The file lasts {file.frames / file.samplerate:.0f} s; at most "
-                    f"{longest_s:.0f} s can be used"
-                )
-            # What the header promises is not believed beyond what is allowed.
-            most = int(longest_s * file.samplerate) + 1
-            frames, rate = file.read(most, dtype="float64", always_2d=True), file.samplerate
-    except (soundfile.LibsndfileError, RuntimeError, ValueError) as error:
-        raise FormatError("This is no audio file that can be read; use WAV or FLAC") from error
-    if not np.all(np.isfinite(frames)):
-        raise FormatError("The file holds numbers that are no samples (NaN or infinity)")
     return np.ascontiguousarray(frames.T), int(rate)
 
 

@@ -14,6 +14,7 @@ from nest_crate.core.sound.movers import MAX_LINKS, MAX_MOVERS, Link, Mover
 from nest_crate.core.sound.parameters import DocumentModel, number
 from nest_crate.core.sound.playing import Hit, Pattern, Playing
 from nest_crate.core.sound.processors import Chain, Identifier
+from nest_crate.core.sound.reference import Reference
 from nest_crate.core.sound.routes import require_sound_routes
 from nest_crate.core.sound.sources import Source, ToneSource
 
@@ -127,6 +128,7 @@ class Sound(DocumentModel):
     movers: Annotated[tuple[Mover, ...], Field(max_length=MAX_MOVERS)] = ()
     links: Annotated[tuple[Link, ...], Field(max_length=MAX_LINKS)] = ()
     hit: Hit = Field(default_factory=Hit)
+    reference: Reference | None = None
 
     @model_validator(mode="after")
     def _ids_are_unique(self) -> Self:

@@ -13,7 +13,7 @@ from nest_crate.core.sound.movers import Link, Mover
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.playing import FurtherNote, Hit, Pattern, Playing
 from nest_crate.core.sound.processors import Processor
-from nest_crate.core.sound.sources import PartialSet, Source, Unison
+from nest_crate.core.sound.sources import ModeChange, PartialSet, Source, Unison
 from nest_crate.core.sound.targets import FOLLOWED, PITCH
 
 __all__ = [
@@ -84,7 +84,11 @@ def declarations() -> dict[str, Any]:
         "curve_point": _describe(CurvePoint),
         "unison": _describe(Unison),
         "partials": _describe(PartialSet),
-        "sources": {kind: _describe(model) for kind, model in SOURCE_KINDS.items()},
+        "sources": {
+            kind: {**_describe(model), "defaults": model().model_dump(mode="json")}
+            for kind, model in SOURCE_KINDS.items()
+        },
+        "mode_change": _describe(ModeChange),
         "link": _describe(Link),
         "pitch": PITCH.as_dict(),
         "followed": FOLLOWED,

@@ -31,7 +31,10 @@ class Hit(DocumentModel):
 
 
 class Playing(DocumentModel):
-    """How several notes of a sound go together."""
+    """How several notes of a sound go together, and between which it is right."""
+
+    good_low: int = number(0, 0, 127, label="Good from", unit="note", step=1, whole=True)
+    good_high: int = number(127, 0, 127, label="Good to", unit="note", step=1, whole=True)
 
     way: Literal["poly", "mono", "legato"] = Field(
         default="poly",

@@ -28,6 +28,7 @@ export interface Sound {
   )[];
   links: Link[];
   hit: Hit;
+  reference: Reference | null;
 }
 /**
  * Held part from the start of the hit, and a release part from the end of the hold.
@@ -78,7 +79,7 @@ export interface Layer {
    */
   velocity_sense: number;
   delay_s: number;
-  source: ToneSource | NoiseSource;
+  source: ToneSource | WavetableSource | NoiseSource | StruckSource | SampleSource;
   modulation: Modulation;
   follows_pitch: boolean;
   level: Curve1;
@@ -118,6 +119,17 @@ export interface Layer {
  * One band-limited cycle, repeated at a pitch.
  */
 export interface ToneSource {
+  follows_note: boolean;
+  /**
+   * Times the pitch.
+   */
+  ratio: number;
+  octave: number;
+  transpose_st: number;
+  fine_cent: number;
+  vibrato_hz: number;
+  vibrato_st: number;
+  fixed_hz: number;
   kind: "tone";
   cycle: "shape" | "partials";
   /**
@@ -142,17 +154,6 @@ export interface ToneSource {
    * The tone bends its own phase: from pure towards a sawtooth.
    */
   feedback: number;
-  follows_note: boolean;
-  fixed_hz: number;
-  /**
-   * Times the pitch.
-   */
-  ratio: number;
-  octave: number;
-  transpose_st: number;
-  fine_cent: number;
-  vibrato_hz: number;
-  vibrato_st: number;
   unison: Unison;
 }
 /**
@@ -193,6 +194,90 @@ export interface Unison {
   balance: number;
 }
 /**
+ * Cycles read at a pitch, one after the other or wherever the position is moved to.
+ */
+export interface WavetableSource {
+  follows_note: boolean;
+  /**
+   * Times the pitch.
+   */
+  ratio: number;
+  octave: number;
+  transpose_st: number;
+  fine_cent: number;
+  vibrato_hz: number;
+  vibrato_st: number;
+  fixed_hz: number;
+  kind: "wavetable";
+  table: StockTable | PartialTable | DrawnTable | ImportedTable | SlicedTable;
+  /**
+   * 0 % the first frame, 100 % the last.
+   */
+  position: number;
+  reading: "smooth" | "stepped";
+  scan: "still" | "forwards" | "backwards" | "back_and_forth";
+  /**
+   * From the first frame to the last.
+   */
+  scan_s: number;
+  phase_deg: number;
+  phase_random: number;
+  unison: Unison;
+}
+/**
+ * A table that comes with the program.
+ */
+export interface StockTable {
+  origin: "stock";
+  name: string;
+}
+/**
+ * Sets of partials, evenly spread over the table, with what lies between mixed.
+ */
+export interface PartialTable {
+  origin: "partials";
+  keys: PartialSet[];
+  frames: number;
+}
+/**
+ * Cycles drawn by hand, as levels from -1 to 1, evenly spread over the table.
+ */
+export interface DrawnTable {
+  origin: "drawn";
+  keys: number[][];
+  frames: number;
+}
+/**
+ * Cycles one behind the other in a stored recording.
+ */
+export interface ImportedTable {
+  origin: "imported";
+  recording: string;
+  name: string;
+  /**
+   * Samples of one cycle.
+   */
+  cycle_frames: number;
+}
+/**
+ * Single periods cut from a stored recording at even distances.
+ */
+export interface SlicedTable {
+  origin: "sliced";
+  recording: string;
+  name: string;
+  /**
+   * One period of it is one frame.
+   */
+  hz: number;
+  start_s: number;
+  /**
+   * 0: the sample's end.
+   */
+  end_s: number;
+  frames: number;
+}
+/**
  * Noise from the sound's seed.
  */
 export interface NoiseSource {
@@ -215,6 +300,151 @@ export interface NoiseSource {
    */
   offset_s: number;
   new_each_hit: boolean;
+}
+/**
+ * A body with modes of its own, set ringing by a blow, a burst of noise or a sweep.
+ */
+export interface StruckSource {
+  follows_note: boolean;
+  /**
+   * Times the pitch.
+   */
+  ratio: number;
+  octave: number;
+  transpose_st: number;
+  fine_cent: number;
+  vibrato_hz: number;
+  vibrato_st: number;
+  fixed_hz: number;
+  kind: "struck";
+  body: "bar" | "plate" | "membrane" | "tube" | "stopped_tube" | "string" | "set" | "string_loop";
+  /**
+   * Twice as large, it sounds an octave lower and rings twice as long.
+   */
+  size: number;
+  modes: number;
+  /**
+   * Where it is struck: 0 % at the edge or end, 100 % in the middle.
+   */
+  position: number;
+  /**
+   * Of the first mode, to -60 dB.
+   */
+  decay_s: number;
+  /**
+   * Each octave higher rings 2 to this power shorter: 0 all alike, 1 half, 2 a quarter.
+   */
+  damping: number;
+  /**
+   * The coefficient B of a stiff string; it spreads the upper modes.
+   */
+  inharmonicity: number;
+  /**
+   * One side of a plate re the other.
+   */
+  aspect: number;
+  /**
+   * Puts modes to either side.
+   */
+  spread: number;
+  /**
+   * Semitones of a tuned set above the pitch.
+   */
+  set_st: number[];
+  exciter: "impulse" | "noise" | "sweep";
+  /**
+   * Of a noise burst or a sweep.
+   */
+  exciter_s: number;
+  /**
+   * A soft exciter leaves the upper modes at rest.
+   */
+  hardness: number;
+  /**
+   * The exciter itself, heard beside the body.
+   */
+  knock: number;
+  new_each_hit: boolean;
+  changes: ModeChange[];
+}
+/**
+ * One mode of a body, otherwise than the body's kind has it.
+ */
+export interface ModeChange {
+  /**
+   * Counted from 1, in the order of the body's own list.
+   */
+  mode: number;
+  /**
+   * From its own place.
+   */
+  shift_cent: number;
+  level_db: number;
+  /**
+   * Times its own.
+   */
+  ring: number;
+  mute: boolean;
+}
+/**
+ * A stored recording: a part of it, forwards or reversed, looped, slowed or hastened.
+ */
+export interface SampleSource {
+  follows_note: boolean;
+  /**
+   * Times the pitch.
+   */
+  ratio: number;
+  octave: number;
+  transpose_st: number;
+  fine_cent: number;
+  vibrato_hz: number;
+  vibrato_st: number;
+  kind: "sample";
+  recording: string | null;
+  name: string;
+  start_s: number;
+  /**
+   * 0: the recording's end.
+   */
+  end_s: number;
+  snap: boolean;
+  reverse: boolean;
+  /**
+   * That the file sounds.
+   */
+  root_note: number;
+  root_cent: number;
+  loop: "off" | "held" | "always";
+  loop_way: "forwards" | "back_and_forth";
+  loop_start_s: number;
+  /**
+   * 0: the end of what is played.
+   */
+  loop_end_s: number;
+  /**
+   * Where the loop begins again.
+   */
+  crossfade_s: number;
+  reading: "plain" | "grains";
+  /**
+   * In grains the pitch stays: 50 % is half as fast, 0 % stands still.
+   */
+  speed: number;
+  grain_s: number;
+  /**
+   * How far each grain strays from its place.
+   */
+  spray_s: number;
+  /**
+   * Each hit starts so much later than the one before.
+   */
+  advance_s: number;
+  /**
+   * Each hit starts up to so much later.
+   */
+  random_start_s: number;
+  unison: Unison;
 }
 /**
  * Another layer acts on this one before its level.
@@ -1332,9 +1562,11 @@ export interface Main {
   end_by_s: number;
 }
 /**
- * How several notes of a sound go together.
+ * How several notes of a sound go together, and between which it is right.
  */
 export interface Playing {
+  good_low: number;
+  good_high: number;
   /**
    * Poly: all sound. Mono: the newest ends the one before. Legato: a note played into another goes on with its curves.
    */
@@ -1526,4 +1758,19 @@ export interface Hit {
 export interface FurtherNote {
   note: number;
   at_s: number;
+}
+/**
+ * What the sound shall come near; nothing of it is heard in the sound.
+ */
+export interface Reference {
+  recording: string;
+  name: string;
+  left_out: LeftOut[];
+}
+/**
+ * A stretch of a reference that is not part of it: another sound, a loop.
+ */
+export interface LeftOut {
+  start_s: number;
+  end_s: number;
 }

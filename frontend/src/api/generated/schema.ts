@@ -374,8 +374,93 @@ export interface paths {
         /** The account's recordings, the newest first. */
         get: operations["recordings_recordings_get"];
         put?: never;
-        /** Bring in an audio file (WAV, FLAC, OGG, AIFF): up to 60 s, one or two channels. */
+        /** Bring in an audio file (WAV, AIFF, FLAC, Ogg, MP3): up to 10 minutes, one or two channels. */
         post: operations["recordings_bring_in_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recordings/midi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The notes of a MIDI file, the first at 0 s. */
+        post: operations["recordings_midi_midi_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A layer's source as its first note finds it: modes, cycles or outline. */
+        post: operations["sources_look_look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/wavetables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tables that come with the program, each with a few columns of its cycles. */
+        get: operations["sources_wavetables_wavetables_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A first sound for a recording, and how near it is. */
+        post: operations["sources_propose_propose_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sound beside the reference that it names: aligned, by band, with what stands apart. */
+        post: operations["sources_beside_the_reference_reference_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -497,7 +582,8 @@ export interface paths {
         /** The samples of a library by name. */
         get: operations["samples_list_samples_libraries__int_library_id__samples_get"];
         put?: never;
-        post?: never;
+        /** Bring an audio file into a library; it is measured on arrival. */
+        post: operations["samples_bring_in_sample_libraries__int_library_id__samples_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1210,6 +1296,42 @@ export interface components {
             recordings: components["schemas"]["RecordingBody"][];
         };
         /**
+         * FileDetails
+         * @description What a file that was brought in said about itself.
+         */
+        FileDetails: {
+            /**
+             * Root Note
+             * @default null
+             */
+            root_note: number | null;
+            /**
+             * Root Cent
+             * @default 0
+             */
+            root_cent: number;
+            /**
+             * Loop Start S
+             * @default null
+             */
+            loop_start_s: number | null;
+            /**
+             * Loop End S
+             * @default null
+             */
+            loop_end_s: number | null;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Comment
+             * @default
+             */
+            comment: string;
+        };
+        /**
          * RecordingBody
          * @description A recording brought in; sounds refer to it by ``digest``.
          */
@@ -1226,14 +1348,215 @@ export interface components {
             channels: number;
             /** Sample Rate */
             sample_rate: number;
+            details: components["schemas"]["FileDetails"];
         };
-        /** RecordingForm */
-        RecordingForm: {
+        /** FileForm */
+        FileForm: {
             /**
              * File
              * Format: binary
              */
             file: string;
+        };
+        /**
+         * MidiBody
+         * @description Notes of a MIDI file in the order in which they begin.
+         */
+        MidiBody: {
+            /** Notes */
+            notes: components["schemas"]["MidiNoteBody"][];
+        };
+        /** MidiNoteBody */
+        MidiNoteBody: {
+            /** Note */
+            note: number;
+            /** Velocity */
+            velocity: number;
+            /** At S */
+            at_s: number;
+            /** Hold S */
+            hold_s: number;
+        };
+        /**
+         * SourceLookBody
+         * @description What there is to see of a source; what its kind does not have is empty.
+         */
+        SourceLookBody: {
+            /** Kind */
+            kind: string;
+            /** Modes */
+            modes: components["schemas"]["LookedModeBody"][];
+            /** Loop Gain */
+            loop_gain: number | null;
+            cycles: components["schemas"]["CyclesBody"] | null;
+            /** Places */
+            places: number[];
+            /** Places S */
+            places_s: number;
+            outline: components["schemas"]["OutlineBody"] | null;
+            /** Length S */
+            length_s: number;
+            /** Start S */
+            start_s: number;
+            /** End S */
+            end_s: number;
+            /** Begins S */
+            begins_s: number;
+        };
+        /**
+         * CyclesBody
+         * @description base64 of int8, ``frames`` rows of ``columns``; 127 stands for 1.
+         */
+        CyclesBody: {
+            /** Frames */
+            frames: number;
+            /** Columns */
+            columns: number;
+            /** Data */
+            data: string;
+        };
+        /**
+         * LookedModeBody
+         * @description One mode of a body: level re the loudest, ``decay_s`` to -60 dB.
+         */
+        LookedModeBody: {
+            /** Mode */
+            mode: number;
+            /** Hz */
+            hz: number;
+            /** Level Db */
+            level_db: number;
+            /** Decay S */
+            decay_s: number;
+            /** Heard */
+            heard: boolean;
+        };
+        /** SourceRequest */
+        SourceRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Hit
+             * @description The sound's own where null
+             * @default null
+             */
+            hit: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Quality
+             * @default final
+             * @enum {string}
+             */
+            quality: "draft" | "final";
+            /**
+             * Sample Rate
+             * @default 48000
+             */
+            sample_rate: number;
+            /**
+             * Layer
+             * @description Id of the layer
+             */
+            layer: string;
+        };
+        /** WavetablesBody */
+        WavetablesBody: {
+            /** Wavetables */
+            wavetables: components["schemas"]["WavetableBody"][];
+        };
+        /**
+         * WavetableBody
+         * @description A table that comes with the program, with some of its cycles.
+         */
+        WavetableBody: {
+            /** Name */
+            name: string;
+            cycles: components["schemas"]["CyclesBody"];
+        };
+        /**
+         * ProposalBody
+         * @description A first sound for a reference, what was found in it, and how near the sound is.
+         */
+        ProposalBody: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            distance: components["schemas"]["DistanceBody"];
+            /** Found */
+            found: string[];
+        };
+        /**
+         * DistanceBody
+         * @description Mean differences from a reference; ``bands_db`` ours less the reference at ``bands_hz``.
+         */
+        DistanceBody: {
+            /** Level Db */
+            level_db: number;
+            /** Pitch Cent */
+            pitch_cent: number | null;
+            /** Bands Mean Db */
+            bands_mean_db: number;
+            /** Bands Hz */
+            bands_hz: number[];
+            /** Bands Db */
+            bands_db: number[];
+        };
+        /** ProposalRequest */
+        ProposalRequest: {
+            /** Recording */
+            recording: string;
+            /**
+             * Name
+             * @default From a file
+             */
+            name: string;
+        };
+        /**
+         * ComparisonBody
+         * @description A sound beside its reference, which is moved by ``shift_s`` to meet it.
+         */
+        ComparisonBody: {
+            /** Shift S */
+            shift_s: number;
+            /** Reference Length S */
+            reference_length_s: number;
+            outline: components["schemas"]["OutlineBody"];
+            /** Step S */
+            step_s: number;
+            /** Bands */
+            bands: components["schemas"]["BandLevelsBody"][];
+            distance: components["schemas"]["DistanceBody"];
+            standing: components["schemas"]["StandingPeaksBody"] | null;
+        };
+        /** BandLevelsBody */
+        BandLevelsBody: {
+            /** Name */
+            name: string;
+            /** Ours Db */
+            ours_db: number[];
+            /** Reference Db */
+            reference_db: number[];
+        };
+        /**
+         * StandingPeaksBody
+         * @description Of a gliding reference: its mean outline, and the peaks that do not move with the pitch.
+         */
+        StandingPeaksBody: {
+            /** Hz */
+            hz: number[];
+            /** Outline Db */
+            outline_db: number[];
+            /** Peaks Hz */
+            peaks_hz: number[];
+            /** Glide Hz */
+            glide_hz: [
+                number,
+                number
+            ];
         };
         /** SoundList */
         SoundList: {
@@ -1434,6 +1757,7 @@ export interface components {
             cents: number | null;
             /** Outline */
             outline: string;
+            details: components["schemas"]["FileDetails"];
             /** Created */
             created: string;
             /** Created By */
@@ -2286,7 +2610,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["RecordingForm"];
+                "multipart/form-data": components["schemas"]["FileForm"];
             };
         };
         responses: {
@@ -2297,6 +2621,167 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RecordingBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    recordings_midi_midi_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MidiBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sources_look_look_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceLookBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sources_wavetables_wavetables_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WavetablesBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sources_propose_propose_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sources_beside_the_reference_reference_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuditionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonBody"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -2673,6 +3158,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SampleList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    samples_bring_in_sample_libraries__int_library_id__samples_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileForm"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleBody"];
                 };
             };
             /** @description Not Found */

@@ -1,6 +1,7 @@
 import type { Layer } from "../../api/types";
 import { PIGMENTS } from "../../ui/pigments";
 import type { TimeScale } from "../../ui/timeScale";
+import { isPitched } from "../edits";
 import { useBench } from "../store";
 import { curveAxis } from "./curveAxis";
 import { curveOutline } from "./curveEdits";
@@ -21,7 +22,7 @@ export function OtherCurve({ layer, curveName, scale, height }: Props) {
   const holdS = useBench((state) => Math.max(0, (state.document?.hit.hold_s ?? 0) - layer.delay_s));
   const track = useBench((state) => state.details?.layers[layer.id]?.track);
   const other: CurveName = curveName === "level" ? "pitch" : "level";
-  if (layer.source.kind === "noise") return null;
+  if (!isPitched(layer.source)) return null;
   const axis = curveAxis(layer[other], other, height, null);
   const line = curveOutline(layer[other], holdS, scale.endS).map(
     ({ timeS, value }): [number, number] => [scale.x(timeS + layer.delay_s), axis.y(value)],

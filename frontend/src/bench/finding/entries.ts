@@ -1,4 +1,5 @@
 import type { Declarations, Processor, Sound, SoundItem } from "../../api/types";
+import { chooseFiles } from "../../bringing";
 import { targetsOf } from "../movers/targets";
 import {
   addInHand,
@@ -78,6 +79,7 @@ function commands(): Entry[] {
     command("Equal level when switching", toggleMatching, "loudness match"),
     command("Listen on change off and on", toggleListen, "silent mute"),
     command("Output and meters", () => select({ kind: "main" }), "main level correlation"),
+    command("Bring in a file", chooseFiles, "import drop wav flac mp3 midi sample reference"),
     command("Notes of the hit", () => select({ kind: "notes" }), "chord pattern"),
     command(
       "Keys",

@@ -38,7 +38,11 @@ const declarations: Declarations = {
   pattern: part(),
   further_note: part(),
   movers: { lfo: part(parameter("rate_hz", "Rate", "Hz")) } as Declarations["movers"],
-  sources: { tone: part(parameter("transpose_st", "Transpose", "st")), noise: part() },
+  sources: {
+    tone: part(parameter("transpose_st", "Transpose", "st")),
+    noise: part(),
+  } as Declarations["sources"],
+  mode_change: part(),
   processors: {
     filter: part(parameter("cutoff_hz", "Cutoff", "Hz")),
     drive: part(parameter("level_db", "Output level", "dB")),

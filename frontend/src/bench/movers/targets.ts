@@ -1,5 +1,6 @@
 import type { Declarations, Parameter, PartDeclaration, Sound } from "../../api/types";
 import { allProcessors, chainPlaces } from "../chains";
+import { isPitched } from "../edits";
 import { PROCESSOR_NAMES } from "../processorNames";
 
 /** Something that a link may move, with what it is called. */
@@ -17,14 +18,12 @@ export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
       found.push({ target: `${id}.${path}${parameter.name}`, owner, parameter });
   };
   for (const { id, name, source } of sound.layers) {
-    if (source.kind === "tone")
+    if (isPitched(source))
       found.push({ target: `${id}.pitch_st`, owner: name, parameter: declarations.pitch });
     add(id, name, declarations.layer);
     add(id, name, declarations.sources[source.kind], "source.");
-    if (source.kind === "tone") {
-      add(id, name, declarations.unison, "source.unison.");
-      add(id, name, declarations.partials, "source.partials.");
-    }
+    if ("unison" in source) add(id, name, declarations.unison, "source.unison.");
+    if ("partials" in source) add(id, name, declarations.partials, "source.partials.");
     add(id, `${name} modulation`, declarations.modulation, "modulation.");
   }
   for (const place of chainPlaces(sound))
@@ -75,7 +74,7 @@ export function mayMove(
   const [id, ...path] = target.split(".");
   if (id === mover.id) return false;
   if (mover.kind !== "voice") return true;
-  const tone = sound.layers.some((one) => one.id === id && one.source.kind === "tone");
+  const tone = sound.layers.some((one) => one.id === id && "unison" in one.source);
   const ofTone = path[0] === "pitch_st" || (path[0] === "source" && path.length === 2);
   return tone && ofTone && isFollowed(sound, target, declarations);
 }

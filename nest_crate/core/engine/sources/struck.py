@@ -16,7 +16,14 @@ from nest_crate.core.dsp.signals import Signal, peak
 from nest_crate.core.engine.sources.context import SourceContext, pitch_signal
 from nest_crate.core.sound import StruckSource
 
-__all__ = ["BodyModes", "body_modes", "loop_feedback", "struck_end_s", "struck_source"]
+__all__ = [
+    "BodyModes",
+    "body_modes",
+    "loop_feedback",
+    "struck_end_s",
+    "struck_exciter",
+    "struck_source",
+]
 
 Numbers = NDArray[np.float64]
 
@@ -80,7 +87,7 @@ def struck_source(context: SourceContext, source: StruckSource) -> Signal:
     if not context.frames:
         return np.zeros((1, 0))
     pitch_hz = pitch_signal(context, source)[0] / source.size
-    exciter = _exciter(context, source)
+    exciter = struck_exciter(context, source)
     body = _string_loop if source.body == "string_loop" else _modes
     # Measured on a stretch that is always the same, whatever length is rendered.
     stretch = np.full(round(_MEASURED_S * context.settings.sample_rate), pitch_hz[0])
@@ -93,7 +100,8 @@ def struck_source(context: SourceContext, source: StruckSource) -> Signal:
     return rung
 
 
-def _exciter(context: SourceContext, source: StruckSource) -> Numbers:
+def struck_exciter(context: SourceContext, source: StruckSource) -> Numbers:
+    """What strikes the body, shape (frames,)."""
     rate = context.settings.sample_rate
     if source.exciter == "impulse":
         return pulse(source.hardness, rate)

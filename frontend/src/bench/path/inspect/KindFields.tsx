@@ -2,6 +2,8 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../../api/client";
 import type { Declarations, Processor, RecordingItem, Sound } from "../../../api/types";
+import { ACCEPTED } from "../../../bringing/bringStore";
+import { sendFile } from "../../../bringing/upload";
 import { formatValue } from "../../../ui/units";
 import { withProcessor } from "../../chains";
 import { PartFields } from "../../PartFields";
@@ -179,14 +181,7 @@ export function NoteLengthField({ part }: { part: Of<"delay"> | Of<"pitch_delay"
   );
 }
 
-async function bringIn(file: File): Promise<RecordingItem> {
-  const form = new FormData();
-  form.append("file", file);
-  const response = await fetch("/api/recordings", { method: "POST", body: form });
-  const answer: unknown = await response.json();
-  if (response.ok) return answer as RecordingItem;
-  throw new Error((answer as { detail?: string }).detail ?? "The file could not be brought in");
-}
+const bringIn = (file: File) => sendFile<RecordingItem>("/api/recordings", file, () => undefined);
 
 /** Which recording an imported impulse is, and a way to bring one in. */
 export function RecordingField({ part }: { part: Of<"convolution"> }) {
@@ -239,10 +234,10 @@ export function RecordingField({ part }: { part: Of<"convolution"> }) {
         </select>
       </label>
       <label className="inline-flex min-h-7 cursor-pointer items-center justify-center rounded-control border border-line-strong bg-sheet px-2 text-action hover:bg-band">
-        Bring in a WAV or FLAC…
+        Bring in an audio file…
         <input
           type="file"
-          accept=".wav,.flac,.ogg,.aiff,.aif"
+          accept={ACCEPTED}
           className="sr-only"
           aria-label="Bring in an impulse"
           onChange={({ target }) => {

@@ -1,0 +1,60 @@
+import type { SampleSource } from "../../api/types";
+import { PartFields } from "../PartFields";
+import { Section } from "../Section";
+import { PitchFields, UnisonFields } from "./PitchFields";
+import { SamplePicture } from "./SamplePicture";
+import type { SourceProps } from "./sourceProps";
+import { useSourceLook } from "./useSourceLook";
+
+const PART = ["start_s", "end_s", "snap", "reverse"];
+const LOOP = ["loop", "loop_way", "loop_start_s", "loop_end_s", "crossfade_s"];
+const READING = ["reading", "speed", "grain_s", "spray_s"];
+const HITS = ["advance_s", "random_start_s"];
+
+/** A sample: its outline with what is played of it, its loop, how it is read, and what differs. */
+export function SampleFields(props: SourceProps<SampleSource>) {
+  const { owner, layerId, source, declarations, onChange } = props;
+  const { look, problem } = useSourceLook(layerId);
+  const disabled = (name: string) =>
+    (source.loop === "off" && LOOP.includes(name) && name !== "loop") ||
+    (source.loop_way === "back_and_forth" && name === "crossfade_s") ||
+    (source.reading === "plain" && ["speed", "grain_s", "spray_s"].includes(name));
+  const fields = (only: string[]) => (
+    <PartFields
+      owner={owner}
+      declaration={declarations.sources.sample}
+      part={source}
+      only={only}
+      partId={layerId}
+      path="source."
+      onChange={onChange}
+      disabled={disabled}
+    />
+  );
+  return (
+    <>
+      <Section title="Recording" aside={source.recording ? source.name : "none yet"}>
+        {look?.outline ? (
+          <SamplePicture
+            look={look}
+            outline={look.outline}
+            source={source}
+            owner={owner}
+            onChange={onChange}
+          />
+        ) : (
+          <p className="mb-1 text-ink-2">
+            {problem ??
+              (source.recording ? "" : "Browse for one above, or drop a file onto the screen.")}
+          </p>
+        )}
+        {fields(PART)}
+      </Section>
+      <Section title="Loop">{fields(LOOP)}</Section>
+      <Section title="Reading">{fields(READING)}</Section>
+      <Section title="From hit to hit">{fields(HITS)}</Section>
+      <PitchFields {...props} />
+      <UnisonFields {...props} />
+    </>
+  );
+}

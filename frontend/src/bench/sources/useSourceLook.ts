@@ -1,0 +1,44 @@
+import { useEffect, useState } from "react";
+import { asked } from "../../api/asked";
+import { answered, api, ApiError } from "../../api/client";
+import type { SourceLook } from "../../api/types";
+import { useBench } from "../store";
+
+const WAIT_MS = 120;
+
+/** The picture of a layer's source, a moment after each change. */
+export function useSourceLook(layerId: string): {
+  look: SourceLook | null;
+  problem: string | null;
+} {
+  const document = useBench((state) => state.document);
+  const [looked, setLooked] = useState<{
+    id: string;
+    look: SourceLook | null;
+    problem: string | null;
+  }>({
+    id: layerId,
+    look: null,
+    problem: null,
+  });
+  useEffect(() => {
+    if (!document) return;
+    let wanted = true;
+    const look = async () => {
+      try {
+        const body = { ...asked(document, "draft"), layer: layerId };
+        const answer = await answered(api.POST("/api/sources/look", { body }));
+        if (wanted) setLooked({ id: layerId, look: answer, problem: null });
+      } catch (error) {
+        const reason = error instanceof ApiError ? error.message : "The source could not be shown";
+        if (wanted) setLooked({ id: layerId, look: null, problem: reason });
+      }
+    };
+    const timer = window.setTimeout(() => void look(), WAIT_MS);
+    return () => {
+      wanted = false;
+      window.clearTimeout(timer);
+    };
+  }, [document, layerId]);
+  return looked.id === layerId ? looked : { look: null, problem: null };
+}

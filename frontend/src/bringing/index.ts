@@ -1,0 +1,2 @@
+export { BringIn } from "./BringIn";
+export { chooseFiles } from "./bringStore";

@@ -1,0 +1,70 @@
+"""Notes of a MIDI file, for trying a sound."""
+
+from __future__ import annotations
+
+import io
+from dataclasses import dataclass
+
+import mido
+
+from nest_crate.core.errors import FormatError
+
+__all__ = ["MAX_MIDI_BYTES", "MidiNote", "read_notes"]
+
+MAX_MIDI_BYTES = 1_000_000
+_MOST_MESSAGES = 100_000
+
+
+@dataclass(frozen=True)
+class MidiNote:
+    """One note: when it begins and for how long it is held, in seconds."""
+
+    note: int
+    velocity: int
+    at_s: float
+    hold_s: float
+
+
+def read_notes(data: bytes) -> list[MidiNote]:
+    """The notes of a MIDI file in the order in which they begin, the first at 0 s.
+
+    Raises
+    ------
+    FormatError
+        where it cannot be read or holds no note.
+    """
+    if len(data) > MAX_MIDI_BYTES:
+        raise FormatError("The MIDI file is larger than 1 MB")
+    try:
+        notes = _notes(mido.MidiFile(file=io.BytesIO(data), clip=True))
+    except (OSError, EOFError, ValueError, KeyError, IndexError, TypeError, ZeroDivisionError) as e:
+        raise FormatError("This is no MIDI file that can be read") from e
+    if not notes:
+        raise FormatError("The MIDI file holds no note")
+    first = min(one.at_s for one in notes)
+    moved = [MidiNote(one.note, one.velocity, one.at_s - first, one.hold_s) for one in notes]
+    return sorted(moved, key=lambda one: (one.at_s, one.note))
+
+
+def _notes(file: mido.MidiFile) -> list[MidiNote]:
+    """Every note that is let go, and those that never are, held to the end."""
+    if file.type == 2:
+        raise ValueError("tracks that have no common time")
+    down: dict[tuple[int, int], list[tuple[float, int]]] = {}
+    found: list[MidiNote] = []
+    now = 0.0
+    for count, message in enumerate(file):
+        if count > _MOST_MESSAGES:
+            break
+        now += message.time
+        if message.type not in ("note_on", "note_off"):
+            continue
+        key = (message.channel, message.note)
+        if message.type == "note_on" and message.velocity > 0:
+            down.setdefault(key, []).append((now, message.velocity))
+        elif down.get(key):
+            at_s, velocity = down[key].pop(0)
+            found.append(MidiNote(message.note, velocity, at_s, now - at_s))
+    for (_, note), held in down.items():
+        found += [MidiNote(note, velocity, at_s, now - at_s) for at_s, velocity in held]
+    return found
