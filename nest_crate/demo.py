@@ -9,6 +9,7 @@ from nest_crate.catalogue.accounts import account_by_handle, create_account
 from nest_crate.catalogue.database import Database
 from nest_crate.catalogue.errors import NotFound
 from nest_crate.catalogue.libraries import create_library, libraries_of
+from nest_crate.catalogue.recordings import import_recording
 from nest_crate.catalogue.sounds import create_sound
 from nest_crate.catalogue.takes import keep_take
 from nest_crate.core.sound import load_sound_text
@@ -16,7 +17,8 @@ from nest_crate.storage import AudioStore
 
 __all__ = ["build_demo", "ensure_account"]
 
-SOUNDS_FOLDER = Path(__file__).parent.parent / "demo" / "sounds"
+_DEMO = Path(__file__).parent.parent / "demo"
+SOUNDS_FOLDER, RECORDINGS_FOLDER = _DEMO / "sounds", _DEMO / "recordings"
 # What the Bench opens on: created last, so that it is the newest.
 _OPENING = "kiln-door-kick"
 
@@ -49,6 +51,8 @@ def build_demo(
     with database.session() as session:
         account = account_by_handle(session, "demo")
         library_id = libraries_of(session, account)[0][0].id
+    for path in sorted(RECORDINGS_FOLDER.glob("*.wav")):
+        import_recording(database, store, account, name=path.stem, path=path)
     paths = sorted(SOUNDS_FOLDER.glob("*.json"), key=lambda path: path.stem == _OPENING)
     for number, path in enumerate(paths, 1):
         document = load_sound_text(path.read_bytes())

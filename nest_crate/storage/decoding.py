@@ -64,7 +64,8 @@ def decode_file(path: Path, *, time_s: float = _TIME_S) -> DecodedFile:
     """
     with tempfile.TemporaryDirectory(prefix="nest-crate-") as folder:
         out = Path(folder) / "out.wav"
-        command = [sys.executable, "-m", "nest_crate.storage.decoding", str(path), str(out)]
+        command = [sys.executable, "-m", "nest_crate.storage.decoding"]
+        command += [str(path.resolve()), str(out)]
         try:
             done = subprocess.run(
                 command, capture_output=True, timeout=time_s, check=False, cwd=folder

@@ -432,6 +432,18 @@ class WavetablesBody(BaseModel):
     wavetables: list[WavetableBody]
 
 
+class StarterBody(BaseModel):
+    """A sound to start from, what it is for and what it is made of."""
+
+    category: str
+    words: str
+    document: dict[str, Any]
+
+
+class StartersBody(BaseModel):
+    starters: list[StarterBody]
+
+
 class ProposalRequest(BaseModel):
     recording: str = Field(pattern=r"^[0-9a-f]{64}$")
     name: str = Field(default="From a file", min_length=1, max_length=120)
@@ -467,7 +479,7 @@ class StandingPeaksBody(BaseModel):
     hz: list[float]
     outline_db: list[float]
     peaks_hz: list[float]
-    glide_hz: tuple[float, float]
+    glide_hz: list[float]
 
 
 class ComparisonBody(BaseModel):

@@ -10,13 +10,14 @@ from pathlib import Path
 
 from flask import Response, make_response, request
 from flask_openapi3 import APIBlueprint, FileStorage, Tag
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.models import Recording
 from nest_crate.catalogue.recordings import import_recording, recordings_of
 from nest_crate.core.formats.midi import MAX_MIDI_BYTES, read_notes
 from nest_crate.web import bodies
 from nest_crate.web.context import current_account, services
+from nest_crate.web.problems import Problem
 
 __all__ = ["FileForm", "api", "make_room", "uploaded"]
 
@@ -84,6 +85,21 @@ def bring_in(form: FileForm) -> Response:
         one = session.get_one(Recording, identifier)
         kept = _body(one).model_dump()
     return make_response(kept, 201)
+
+
+class DigestPath(BaseModel):
+    digest: str = Field(pattern=r"^[0-9a-f]{64}$")
+
+
+@api.get("/<string:digest>.wav", responses={404: Problem})
+def recording_file(path: DigestPath) -> Response:
+    """A stored recording as float WAV, for hearing it."""
+    current_account()
+    response = make_response(services().store.get(path.digest))
+    response.headers["Content-Type"] = "audio/wav"
+    # A digest names these bytes for good.
+    response.headers["Cache-Control"] = "private, max-age=31536000, immutable"
+    return response
 
 
 @api.post("/midi", responses={200: bodies.MidiBody})

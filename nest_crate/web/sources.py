@@ -16,6 +16,7 @@ from nest_crate.core.engine import render
 from nest_crate.core.errors import DocumentError, FieldProblem
 from nest_crate.core.proposing import Comparison, Distance, compare, propose_sound
 from nest_crate.core.sound import dump_sound
+from nest_crate.core.sound.starters import starters
 from nest_crate.core.tables import stock_cycles, stock_names
 from nest_crate.web import bodies
 from nest_crate.web.asking import asked_sound
@@ -74,6 +75,17 @@ def wavetables() -> Response:
         drawn = np.clip(np.round(cycles[::4] * 127.0), -127, 127).astype(np.int8)
         listed.append(bodies.WavetableBody(name=name, cycles=_cycles_body(drawn)))
     return make_response(bodies.WavetablesBody(wavetables=listed).model_dump())
+
+
+@api.get("/starters", responses={200: bodies.StartersBody})
+def starting_sounds() -> Response:
+    """A sound to start from for each category."""
+    current_account()
+    listed = [
+        bodies.StarterBody(category=one.category, words=one.words, document=dump_sound(one.sound))
+        for one in starters()
+    ]
+    return make_response(bodies.StartersBody(starters=listed).model_dump())
 
 
 def _distance_body(distance: Distance) -> bodies.DistanceBody:
@@ -137,6 +149,6 @@ def _comparison_body(found: Comparison) -> bodies.ComparisonBody:
             hz=np.round(standing.hz, 1).tolist(),
             outline_db=np.round(standing.outline_db, 2).tolist(),
             peaks_hz=standing.peaks_hz,
-            glide_hz=standing.glide_hz,
+            glide_hz=list(standing.glide_hz),
         ),
     )

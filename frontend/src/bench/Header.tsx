@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Declarations } from "../api/types";
 import { usePlayer } from "../audio/player";
 import { Button } from "../ui/Button";
+import { StarterMenu } from "./StarterMenu";
 import { HeaderMenu } from "./HeaderMenu";
 import { HitFields } from "./HitFields";
 import { HistoryDialog } from "./judging/HistoryDialog";
@@ -78,9 +79,10 @@ export function Header({ declarations }: { declarations: Declarations }) {
       >
         <HistoryIcon size={15} aria-hidden />
       </Button>
-      <Button onClick={newSound.make} disabled={newSound.busy}>
+      <Button onClick={newSound.make} disabled={newSound.busy} className="-mr-1">
         <Plus size={15} aria-hidden /> <span className="max-xl:sr-only">New sound</span>
       </Button>
+      <StarterMenu onChoose={newSound.makeFrom} />
       <HeaderMenu />
       <Button look="action" onClick={() => setKeeping(true)}>
         Keep take

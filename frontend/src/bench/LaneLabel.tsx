@@ -31,7 +31,9 @@ export function LaneLabel({ layer, number }: { layer: Layer; number: number }) {
         </span>
         <span className="truncate">{layer.name}</span>
       </button>
-      <p className="pl-[18px] text-[11.5px] text-ink-2">{describeLayer(layer)}</p>
+      <p className="truncate pl-[18px] text-[11.5px] text-ink-2" title={describeLayer(layer)}>
+        {describeLayer(layer)}
+      </p>
       <div className="mt-auto flex items-center gap-1">
         <Switch
           label={`Mute ${layer.name}`}

@@ -7,13 +7,13 @@ import { CommonPitchLane } from "./CommonPitchLane";
 import { MOST_LAYERS, newLayer } from "./edits";
 import { GridMenu } from "./GridMenu";
 import { Lane } from "./Lane";
+import { ReferenceRow } from "./reference/ReferenceRow";
 import { ResultRow } from "./ResultRow";
 import { Ruler } from "./Ruler";
 import { edit, select, setView, useBench } from "./store";
 import { shownView, useTimeline } from "./useTimeline";
 
 export const LABEL_WIDTH = 152;
-
 
 /** Everything that happens in time, on the one ruler. */
 export function Lanes() {
@@ -35,6 +35,7 @@ export function Lanes() {
       <Ruler scale={scale} />
       <div className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto">
         <ResultRow scale={scale} />
+        <ReferenceRow scale={scale} />
         {layers.map((layer, index) => (
           <Lane key={layer.id} layer={layer} number={index + 1} scale={scale} height={laneHeight} />
         ))}

@@ -65,13 +65,27 @@ function ResultTitle() {
     document && at !== null ? stepName(document, at) : null,
   );
   const dry = useBench((state) => state.effectsOff);
+  const draft = useBench((state) => state.gesture !== null);
   if (dry)
     return (
       <h2 className="mb-1 font-semibold text-warn" role="status">
         Effects off
       </h2>
     );
-  if (step === null) return <h2 className="mb-1 font-semibold">Result</h2>;
+  if (step === null)
+    return (
+      <h2 className="mb-1 flex justify-between font-semibold">
+        Result
+        {draft && (
+          <span
+            className="text-[11px] font-normal text-warn"
+            title="Rendered quickly while the hand moves; the final quality follows"
+          >
+            draft
+          </span>
+        )}
+      </h2>
+    );
   return (
     <h2 className="mb-1 flex items-center gap-1 font-semibold text-action" role="status">
       <Ear size={13} aria-hidden className="shrink-0" />

@@ -9,7 +9,7 @@ export function describeLayer(layer: Layer): string {
     case "wavetable": {
       const { table, unison } = layer.source;
       const name = "name" in table && table.name ? table.name : table.origin;
-      return `wavetable · ${name}${unison.voices > 1 ? ` × ${unison.voices}` : ""}`;
+      return `wavetable · ${name.replace(/-/g, " ")}${unison.voices > 1 ? ` × ${unison.voices}` : ""}`;
     }
     case "struck":
       return `struck · ${layer.source.body.replace(/_/g, " ")}`;

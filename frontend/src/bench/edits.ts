@@ -47,7 +47,7 @@ const LAYER_NAMES: Record<Source["kind"], string> = {
   tone: "Tone",
   wavetable: "Table",
   noise: "Noise",
-  struck: "Body",
+  struck: "Struck",
   sample: "Sample",
 };
 

@@ -2,6 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { answered, api, ApiError } from "../api/client";
+import type { Sound } from "../api/types";
 import { emptySound } from "./edits";
 import { useBench } from "./store";
 import { saveNow } from "./useAutosave";
@@ -11,13 +12,13 @@ export function useNewSound() {
   const [busy, setBusy] = useState(false);
   const navigate = useNavigate();
   const queries = useQueryClient();
-  const make = async () => {
+  const make = async (document: Sound) => {
     const { opened } = useBench.getState();
     if (!opened) return;
     setBusy(true);
     try {
       await saveNow();
-      const body = { library_id: opened.libraryId, document: { ...emptySound("New sound") } };
+      const body = { library_id: opened.libraryId, document: { ...document } };
       const draft = await answered(api.POST("/api/sounds", { body }));
       await queries.invalidateQueries({ queryKey: ["sounds"] });
       await navigate(`/bench/${draft.id}`);
@@ -28,5 +29,11 @@ export function useNewSound() {
       setBusy(false);
     }
   };
-  return { busy, make: () => void make() };
+  return {
+    busy,
+    make: () => void make(emptySound("New sound")),
+    /** As one of the starters has it, with chances of its own. */
+    makeFrom: (document: Sound) =>
+      void make({ ...document, seed: Math.floor(Math.random() * 2 ** 31) }),
+  };
 }

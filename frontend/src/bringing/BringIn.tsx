@@ -35,6 +35,7 @@ export function BringIn() {
         open={files !== null}
         onClose={() => bringFiles([])}
         title={files?.length === 1 ? (files[0]?.name ?? "") : `${files?.length ?? 0} files`}
+        wide
       >
         {files && (
           <Destinations
@@ -198,7 +199,7 @@ function Destinations({
           <span aria-hidden className="text-action">
             {icon}
           </span>
-          <span className="font-medium">{label}</span>
+          <span className="font-medium whitespace-nowrap">{label}</span>
           <span className="text-[12px] text-ink-2">{words}</span>
         </button>
       ))}

@@ -5,6 +5,8 @@ import type { ComponentProps } from "react";
 export interface Action {
   label: string;
   act: () => void;
+  /** What it is, in a few more words. */
+  words?: string;
   /** For choices: whether it is the one chosen. */
   on?: boolean;
 }
@@ -42,6 +44,7 @@ export function ActionMenu({ children, label, title, className, anchor, actions 
                 <span className="w-3">{action.on && <Check size={12} aria-label="chosen" />}</span>
               )}
               {action.label}
+              {action.words && <span className="text-[11.5px] text-ink-2">{action.words}</span>}
             </button>
           </MenuItem>
         ))}

@@ -23,6 +23,7 @@ from nest_crate.core.sound.processors import (
     WidthProcessor,
 )
 from nest_crate.core.sound.processors.equalising import EQUALISER_BANDS, EqualiserBand
+from nest_crate.core.sound.sources import PitchedSource
 
 __all__ = ["check_effects"]
 
@@ -86,7 +87,9 @@ def _stereo_low(sound: Sound, measures: Measures) -> Remark | None:
 
 def _resonance(sound: Sound, rendering: Rendering) -> Remark | None:
     tonal = any(
-        layer.source.kind == "tone" for layer in sound.layers if layer.id in rendering.layers
+        isinstance(layer.source, PitchedSource)
+        for layer in sound.layers
+        if layer.id in rendering.layers
     )
     audio = rendering.audio
     found = standing_out(audio.samples, audio.sample_rate, tonal=tonal)
@@ -197,8 +200,15 @@ def _idle(sound: Sound, rendering: Rendering) -> Iterator[Remark]:
     layers = {layer.id for layer in sound.layers}
     for place in chain_places(sound):
         for n, part in enumerate(place.chain):
+            if _is_guard(part):
+                continue
             if part.on and part.id in rendering.taps and _unchanged(*rendering.taps[part.id]):
                 yield _idle_remark(place, n, part, place.owner if place.owner in layers else None)
+
+
+def _is_guard(part: Processor) -> bool:
+    """What is there for the case that something else changes: low end kept in the middle."""
+    return part.kind == "width" and part.mono_below_hz > 0.0 and part.width == 1.0
 
 
 def _idle_remark(place: ChainPlace, n: int, part: Processor, layer: str | None) -> Remark:

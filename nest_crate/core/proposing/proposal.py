@@ -42,6 +42,7 @@ Numbers = NDArray[np.float64]
 LONGEST_S = 10.0
 _RATE = 48000
 _MOST_POINTS = 24
+_SHORTEST_FRAMES = 2400
 # Noise is divided here, so that what is dull may last longer than what is bright.
 _EDGES_HZ = (30.0, 300.0, 1500.0, 6000.0, 20000.0)
 _NOISE_NAMES = ("Thud", "Knock", "Hiss", "Air")
@@ -80,7 +81,8 @@ def propose_sound(samples: Signal, sample_rate: int, *, name: str = "From a file
     mono = reference.mean(axis=0)
     if peak(mono[np.newaxis]) < 0.05 * peak(reference):
         mono = reference[0]
-    mono = np.ascontiguousarray(mono)
+    # A click of a few frames is looked at with the silence behind it.
+    mono = np.pad(mono, (0, max(0, _SHORTEST_FRAMES - mono.size)))
     found: list[str] = []
     layers = [*_tonal_layers(mono, found), *_noise_layers(mono)]
     if not layers:

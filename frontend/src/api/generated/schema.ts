@@ -382,6 +382,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recordings/{digest}.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A stored recording as float WAV, for hearing it. */
+        get: operations["recordings_recording_file__string_digest__wav_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recordings/midi": {
         parameters: {
             query?: never;
@@ -425,6 +442,23 @@ export interface paths {
         };
         /** The tables that come with the program, each with a few columns of its cycles. */
         get: operations["sources_wavetables_wavetables_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sound to start from for each category. */
+        get: operations["sources_starting_sounds_starters_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1359,6 +1393,49 @@ export interface components {
             file: string;
         };
         /**
+         * Problem
+         * @description RFC 9457 with our own ``code``, the fields' ``problems`` and ``details``.
+         */
+        Problem: {
+            /**
+             * Type
+             * @default about:blank
+             */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /** Code */
+            code: string;
+            /**
+             * Problems
+             * @default []
+             */
+            problems: components["schemas"]["FieldProblemBody"][];
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * FieldProblemBody
+         * @description One field's problem.
+         */
+        FieldProblemBody: {
+            /** Path */
+            path: string;
+            /** Message */
+            message: string;
+            /** Code */
+            code: string;
+        };
+        /**
          * MidiBody
          * @description Notes of a MIDI file in the order in which they begin.
          */
@@ -1476,6 +1553,25 @@ export interface components {
             name: string;
             cycles: components["schemas"]["CyclesBody"];
         };
+        /** StartersBody */
+        StartersBody: {
+            /** Starters */
+            starters: components["schemas"]["StarterBody"][];
+        };
+        /**
+         * StarterBody
+         * @description A sound to start from, what it is for and what it is made of.
+         */
+        StarterBody: {
+            /** Category */
+            category: string;
+            /** Words */
+            words: string;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
         /**
          * ProposalBody
          * @description A first sound for a reference, what was found in it, and how near the sound is.
@@ -1553,10 +1649,7 @@ export interface components {
             /** Peaks Hz */
             peaks_hz: number[];
             /** Glide Hz */
-            glide_hz: [
-                number,
-                number
-            ];
+            glide_hz: number[];
         };
         /** SoundList */
         SoundList: {
@@ -1613,49 +1706,6 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
-        };
-        /**
-         * Problem
-         * @description RFC 9457 with our own ``code``, the fields' ``problems`` and ``details``.
-         */
-        Problem: {
-            /**
-             * Type
-             * @default about:blank
-             */
-            type: string;
-            /** Title */
-            title: string;
-            /** Status */
-            status: number;
-            /** Detail */
-            detail: string;
-            /** Code */
-            code: string;
-            /**
-             * Problems
-             * @default []
-             */
-            problems: components["schemas"]["FieldProblemBody"][];
-            /**
-             * Details
-             * @default {}
-             */
-            details: {
-                [key: string]: unknown;
-            };
-        };
-        /**
-         * FieldProblemBody
-         * @description One field's problem.
-         */
-        FieldProblemBody: {
-            /** Path */
-            path: string;
-            /** Message */
-            message: string;
-            /** Code */
-            code: string;
         };
         /** NewSoundRequest */
         NewSoundRequest: {
@@ -2634,6 +2684,37 @@ export interface operations {
             };
         };
     };
+    recordings_recording_file__string_digest__wav_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     recordings_midi_midi_post: {
         parameters: {
             query?: never;
@@ -2716,6 +2797,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WavetablesBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sources_starting_sounds_starters_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartersBody"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -1,13 +1,26 @@
+import { useState } from "react";
+import type { Declarations } from "../../api/types";
 import { noteName } from "../../ui/notes";
 import { useBench } from "../store";
+import { RangeFields } from "./RangeFields";
+import { type Shown, shareAt, useRegister } from "./register";
 import { letterOf, noteOff, noteOn, shiftOctave, useKeys } from "./keys";
 
 const OCTAVES = 4;
+const COLOURS: Record<Shown, string> = {
+  level: "var(--teal)",
+  harshness: "var(--rust)",
+  fundamental: "var(--moss)",
+};
 const BLACK = [1, 3, 6, 8, 10];
 const isBlack = (note: number) => BLACK.includes(note % 12);
 
-/** Keys to be pressed by hand; each shows the letter that plays it, and the sound's own note. */
-export function Keybed() {
+/** Keys to be pressed by hand; each shows the letter that plays it, the sound's own note, and in a
+ * bar how loud, harsh or pitched the sound is there; those outside the good range are faint. */
+export function Keybed({ declarations }: { declarations: Declarations }) {
+  const sound = useBench((state) => state.document);
+  const readings = useRegister(true);
+  const [shown, setShown] = useState<Shown>("level");
   const lowest = useKeys((state) => state.lowest);
   const down = useKeys((state) => state.down);
   const own = useBench((state) => state.document?.hit.note);
@@ -19,7 +32,7 @@ export function Keybed() {
   const shift =
     "min-h-6 w-14 rounded-control border border-line-strong bg-sheet text-[12px] hover:bg-band";
   return (
-    <div className="flex h-[72px] items-stretch gap-2 px-3.5 pb-2" role="group" aria-label="Keys">
+    <div className="flex h-[96px] items-stretch gap-2 px-3.5 pb-2" role="group" aria-label="Keys">
       <div className="grid content-center gap-1">
         <button
           type="button"
@@ -47,6 +60,9 @@ export function Keybed() {
             ? { left: `${before * width - width * 0.3}%`, width: `${width * 0.6}%` }
             : { left: `${before * width}%`, width: `${width}%` };
           const size = black ? "z-10 h-[58%]" : "h-full";
+          const good =
+            !sound || (note >= sound.playing.good_low && note <= sound.playing.good_high);
+          const share = readings ? shareAt(readings, note, shown) : 0;
           const look = black ? "bg-ink text-sheet" : "bg-sheet text-ink-2";
           return (
             <button
@@ -55,7 +71,8 @@ export function Keybed() {
               aria-label={noteName(note)}
               aria-pressed={pressed}
               className={`absolute top-0 flex flex-col items-center justify-end rounded-b-sm border border-line-strong pb-0.5 text-[9.5px] leading-3 ${size} ${pressed ? "bg-action text-action-ink" : look}`}
-              style={place}
+              style={{ ...place, opacity: good ? 1 : 0.55 }}
+              title={good ? undefined : `${noteName(note)}: outside the good range`}
               onPointerDown={(event) => {
                 event.currentTarget.setPointerCapture(event.pointerId);
                 noteOn(note);
@@ -70,9 +87,19 @@ export function Keybed() {
               onKeyUp={(event) => event.key === "Enter" && noteOff(note)}
               onBlur={() => noteOff(note)}
             >
+              {readings && (
+                <span
+                  aria-hidden
+                  className="absolute inset-x-0.5 top-0.5 rounded-sm"
+                  style={{
+                    height: `${Math.max(2, share * (black ? 60 : 42))}%`,
+                    background: `color-mix(in srgb, ${COLOURS[shown]} ${Math.round(35 + 65 * share)}%, transparent)`,
+                  }}
+                />
+              )}
               {note === own && (
                 <span
-                  className="mb-auto mt-1 size-1.5 rounded-full bg-action"
+                  className="relative mb-auto mt-1 size-1.5 rounded-full bg-action"
                   title="The sound's note"
                 />
               )}
@@ -82,6 +109,15 @@ export function Keybed() {
           );
         })}
       </div>
+      {sound && (
+        <RangeFields
+          sound={sound}
+          declarations={declarations}
+          readings={readings}
+          shown={shown}
+          onShown={setShown}
+        />
+      )}
     </div>
   );
 }

@@ -41,7 +41,7 @@ export function PlayStrip({ declarations }: { declarations: Declarations }) {
         </button>
         <MidiMenu />
       </div>
-      {shown && <Keybed />}
+      {shown && <Keybed declarations={declarations} />}
     </section>
   );
 }
