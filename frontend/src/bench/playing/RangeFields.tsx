@@ -76,7 +76,7 @@ export function RangeFields({ sound, declarations, readings, shown, onShown }: P
       <button
         type="button"
         className="min-h-6 rounded-control border border-line-strong bg-sheet hover:bg-band disabled:opacity-45"
-        title="Where it is neither harsh, nor without its pitch, nor far from the usual level"
+        title="Around its own note: neither much harsher, nor without its pitch, nor far from its level there"
         disabled={readings === null || goodRange(readings, sound.hit.note) === null}
         onClick={suggest}
       >

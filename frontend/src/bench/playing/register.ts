@@ -66,24 +66,25 @@ export function shareAt(readings: Reading[], note: number, shown: Shown): number
 const HARSH_DB = -8;
 const FAINT_DB = -30;
 const LEVEL_STRAY_DB = 9;
+// At its own note a sound is meant as it is: a little more of the same is as good.
+const MORE_HARSH_DB = 3;
 
-/** Where a note is neither harsh, nor without its own pitch, nor far from the usual level. */
+/** The notes around its own where it is neither much harsher, nor without its own pitch, nor far
+ * from the level it has there. */
 export function goodRange(readings: Reading[], own: number): { low: number; high: number } | null {
-  const levels = readings.map(({ loudness_lufs }) => loudness_lufs).sort((a, b) => a - b);
-  const usual = levels[Math.floor(levels.length / 2)] ?? 0;
-  const pitched = readings.some((one) => one.fundamental_db !== null);
-  const fine = readings.map(
-    (one) =>
-      one.harsh_db < HARSH_DB &&
-      Math.abs(one.loudness_lufs - usual) < LEVEL_STRAY_DB &&
-      (!pitched || (one.fundamental_db ?? -200) > FAINT_DB),
-  );
   const distance = (n: number) => Math.abs((readings[n]?.note ?? 0) - own);
-  const starts = fine.flatMap((good, n) => (good ? [n] : []));
-  if (starts.length === 0) return null;
-  const nearest = starts.reduce((best, n) => (distance(n) < distance(best) ? n : best));
+  const nearest = readings.reduce((best, _, n) => (distance(n) < distance(best) ? n : best), 0);
+  const here = readings[nearest];
+  if (!here) return null;
+  const harshest = Math.max(HARSH_DB, here.harsh_db + MORE_HARSH_DB);
+  const faintest = Math.min(FAINT_DB, here.fundamental_db ?? -200);
+  const fine = (one: Reading | undefined) =>
+    one !== undefined &&
+    one.harsh_db <= harshest &&
+    Math.abs(one.loudness_lufs - here.loudness_lufs) < LEVEL_STRAY_DB &&
+    (one.fundamental_db ?? -200) >= faintest;
   let [first, last] = [nearest, nearest];
-  while (first > 0 && fine[first - 1]) first -= 1;
-  while (last < fine.length - 1 && fine[last + 1]) last += 1;
+  while (fine(readings[first - 1])) first -= 1;
+  while (fine(readings[last + 1])) last += 1;
   return { low: readings[first]?.note ?? 0, high: readings[last]?.note ?? 127 };
 }
