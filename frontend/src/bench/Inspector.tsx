@@ -12,6 +12,7 @@ import { BusFields } from "./path/BusFields";
 import { ProcessorFields } from "./path/inspect/ProcessorFields";
 import { Meters } from "./Meters";
 import { LayerFields } from "./LayerFields";
+import { StandingPicture } from "./reference/StandingPicture";
 import { Section } from "./Section";
 import { edit, useBench } from "./store";
 
@@ -95,6 +96,7 @@ function MainFields({ sound, declarations }: { sound: Sound; declarations: Decla
       <h2 className="font-title text-[16px] font-semibold">Main output</h2>
       <p className="mt-1 text-ink-2">The sum of all layers, after the main chain.</p>
       <Meters />
+      <StandingPicture />
       <Section title="Level of the whole sound">
         <PartFields
           owner="Main"

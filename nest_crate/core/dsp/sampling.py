@@ -166,11 +166,12 @@ def read_into(
     *,
     ratio: float = 1.0,
     start: float = 0.0,
+    circling: bool = False,
     gains: tuple[float, ...] = (1.0,),
     loop_line: Line | None = None,
     loop: Loop | None = None,
     release_frame: int = -1,
-) -> None:
+) -> tuple[float, bool]:
     """Add to out (channels, n) a line read from a frame on, at a speed for each frame of out.
 
     Parameters
@@ -182,15 +183,24 @@ def read_into(
     loop_line, loop
         made by ``looped``; from the loop's start on it is read instead of the line, round and
         round, until ``release_frame`` of the output (-1: for ever).
+    circling
+        whether the loop was reached before.
+
+    Returns
+    -------
+    The frame to go on from, and whether it lies in the loop: for what comes behind out.
     """
-    until = speed.shape[0] if release_frame < 0 else release_frame
+    until = speed.shape[0] if release_frame == -1 else max(0, release_frame)
     loop_levels, places = line.levels, (-1.0, -1.0, 0.0)
     if loop is not None and loop_line is not None:
         loop_levels = loop_line.levels
         places = (float(round(loop.start)), float(round(loop.end)), float(round(loop.crossfade)))
     lines = (line.levels, loop_levels)
-    motion = (speed, ratio, start)
-    _read(out, np.array(gains), lines, line.speeds, motion, places, until, line.frames)
+    motion = (speed, ratio, start, circling)
+    reached, circles = _read(
+        out, np.array(gains), lines, line.speeds, motion, places, until, line.frames
+    )
+    return float(reached), bool(circles)
 
 
 def grain_signal(
@@ -218,17 +228,23 @@ def grain_signal(
     return out
 
 
+# A place in a line is counted in whole numbers, a frame being 2**32, as an integer is split into
+# frame and part without a conversion.
+_FRAME = 4294967296.0
+_FRAME_BITS = np.uint64(32)
+_PART_MASK = np.uint64(0xFFFFFFFF)
+_BEHIND = np.uint64(_POINTS // 2 - 1)
+
+
 @njit(cache=True, nogil=True, fastmath={"contract"}, inline="always")
 def _value_at(line, place):  # type: ignore[no-untyped-def]
-    """A line's value at a place in its own (raised, padded) frames."""
-    # By way of a signed number, for which there is an instruction; unsigned indices need no test.
-    index = np.int32(place)
-    x = np.float32(place - index - 0.5)
-    begin = np.uint32(index - np.int32(_POINTS // 2 - 1))
-    a, b = line[begin], line[begin + np.uint32(1)]
-    c, d = line[begin + np.uint32(2)], line[begin + np.uint32(3)]
-    e, f = line[begin + np.uint32(4)], line[begin + np.uint32(5)]
-    g, h = line[begin + np.uint32(6)], line[begin + np.uint32(7)]
+    """A line's value at a counted place in its own (raised, padded) frames."""
+    x = np.float32(np.int64(place & _PART_MASK) * (1.0 / _FRAME) - 0.5)
+    begin = (place >> _FRAME_BITS) - _BEHIND
+    a, b = line[begin], line[begin + np.uint64(1)]
+    c, d = line[begin + np.uint64(2)], line[begin + np.uint64(3)]
+    e, f = line[begin + np.uint64(4)], line[begin + np.uint64(5)]
+    g, h = line[begin + np.uint64(6)], line[begin + np.uint64(7)]
     s0, s1, s2, s3 = e + d, f + c, g + b, h + a
     d0, d1, d2, d3 = e - d, f - c, g - b, h - a
     p0 = s0 * _A0 + s1 * _A1 + s2 * _A2 + s3 * _A3
@@ -239,23 +255,31 @@ def _value_at(line, place):  # type: ignore[no-untyped-def]
     return (((p4 * x + p3) * x + p2) * x + p1) * x + p0
 
 
+@njit(cache=True, nogil=True, inline="always")
+def _counted(place):  # type: ignore[no-untyped-def]
+    """A place in frames of the recording, counted in those of its line."""
+    return np.uint64(_RAISED * (place + _PAD) * _FRAME)
+
+
 @njit(cache=True, nogil=True, fastmath={"contract"})
-def _add_run(out, line, first, speed, scale):  # type: ignore[no-untyped-def]
+def _add_run(out, line, first, speed, gain):  # type: ignore[no-untyped-def]
     """Add to out (n,) what a line holds from a frame of the recording on, at a steady speed."""
-    place, step = _RAISED * (first + _PAD), _RAISED * speed
+    place, step = _counted(first), np.uint64(_RAISED * speed * _FRAME)
     for n in range(out.shape[0]):
-        out[n] += scale * _value_at(line, place + n * step)
+        out[n] += gain * _value_at(line, place)
+        place += step
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
 def _add_run_to_both(left, right, line, first, speed, gains):  # type: ignore[no-untyped-def]
     """As ``_add_run`` to two channels, which share what is read."""
-    place, step = _RAISED * (first + _PAD), _RAISED * speed
+    place, step = _counted(first), np.uint64(_RAISED * speed * _FRAME)
     to_left, to_right = gains[0], gains[1]
     for n in range(left.shape[0]):
-        value = _value_at(line, place + n * step)
+        value = _value_at(line, place)
         left[n] += to_left * value
         right[n] += to_right * value
+        place += step
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
@@ -274,7 +298,7 @@ def _level_share(speeds, speed):  # type: ignore[no-untyped-def]
 def _add_frame(out, n, levels, speeds, speed, gains, place):  # type: ignore[no-untyped-def]
     """Add a line's value at a frame of the recording to every channel of one frame of out."""
     at, share = _level_share(speeds, speed)
-    raised = _RAISED * (place + _PAD)
+    raised = _counted(place)
     last = levels.shape[1] - 1
     for channel in range(out.shape[0]):
         own = min(channel, last)
@@ -289,8 +313,7 @@ def _read(out, gains, lines, speeds, motion, loop, until, frames):  # type: igno
     """See ``read_into``; ``loop`` is its start, end and crossfade, ``until`` its last frame."""
     levels, loop_levels = lines
     begin, end, crossfade = loop
-    speed, ratio, place = motion
-    circling = False
+    speed, ratio, place, circling = motion
     n = 0
     while n < out.shape[1]:
         if end > begin and n < until and place >= begin:
@@ -326,6 +349,7 @@ def _read(out, gains, lines, speeds, motion, loop, until, frames):  # type: igno
                 _add_run(part, source[at, channel], place, own, gains[channel])
         place += run * own
         n += run
+    return place, circling
 
 
 @njit(cache=True, nogil=True)

@@ -1,4 +1,5 @@
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
+import { create } from "zustand";
 import { asked } from "../../api/asked";
 import { answered, api, ApiError } from "../../api/client";
 import type { ComparisonAnswer } from "../../api/types";
@@ -6,24 +7,29 @@ import { useBench } from "../store";
 
 const WAIT_MS = 250;
 
-/** The sound beside its reference, a moment after what is shown was rendered. */
-export function useComparison(): { found: ComparisonAnswer | null; problem: string | null } {
+interface Compared {
+  found: ComparisonAnswer | null;
+  problem: string | null;
+}
+
+/** The last comparison with the reference, for whoever draws a part of it. */
+export const useCompared = create<Compared>(() => ({ found: null, problem: null }));
+
+/** Keeps the comparison current, a moment after what is shown was rendered. */
+export function useComparison(): Compared {
   const shown = useBench((state) => state.shown);
   const moving = useBench((state) => state.gesture !== null);
-  const [state, setState] = useState<{ found: ComparisonAnswer | null; problem: string | null }>({
-    found: null,
-    problem: null,
-  });
+  useEffect(() => () => useCompared.setState({ found: null, problem: null }), []);
   useEffect(() => {
     if (!shown?.reference || moving) return;
     let wanted = true;
     const compare = async () => {
       try {
         const found = await answered(api.POST("/api/sources/reference", { body: asked(shown) }));
-        if (wanted) setState({ found, problem: null });
+        if (wanted) useCompared.setState({ found, problem: null });
       } catch (error) {
         const problem = error instanceof ApiError ? error.message : "They could not be compared";
-        if (wanted) setState({ found: null, problem });
+        if (wanted) useCompared.setState({ found: null, problem });
       }
     };
     const timer = window.setTimeout(() => void compare(), WAIT_MS);
@@ -32,5 +38,5 @@ export function useComparison(): { found: ComparisonAnswer | null; problem: stri
       window.clearTimeout(timer);
     };
   }, [shown, moving]);
-  return state;
+  return useCompared();
 }

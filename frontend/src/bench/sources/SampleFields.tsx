@@ -4,6 +4,7 @@ import { Section } from "../Section";
 import { PitchFields, UnisonFields } from "./PitchFields";
 import { SamplePicture } from "./SamplePicture";
 import type { SourceProps } from "./sourceProps";
+import { sliceIntoTable } from "./slicing";
 import { useSourceLook } from "./useSourceLook";
 
 const PART = ["start_s", "end_s", "snap", "reverse"];
@@ -49,6 +50,16 @@ export function SampleFields(props: SourceProps<SampleSource>) {
           </p>
         )}
         {fields(PART)}
+        {source.recording && (
+          <button
+            type="button"
+            className="mt-1 min-h-7 w-full rounded-control border border-line-strong bg-sheet text-[12px] hover:bg-band"
+            title="Each frame is one period, cut at even distances from start to end"
+            onClick={() => sliceIntoTable(layerId, owner)}
+          >
+            Slice into a wavetable
+          </button>
+        )}
       </Section>
       <Section title="Loop">{fields(LOOP)}</Section>
       <Section title="Reading">{fields(READING)}</Section>

@@ -4,6 +4,7 @@ import { cycleFrames } from "../../bringing/intoSound";
 import { emptySound, newLayer, newSource } from "../edits";
 import { withoutStretch, withStretch } from "../reference/leftOut";
 import { changeOf, withMode } from "./modeEdits";
+import { sliced } from "./slicing";
 import { narrowed, offeredSources, samplePatch, swapped } from "./offered";
 
 const struck = newSource("struck") as StruckSource;
@@ -72,6 +73,19 @@ function facts(more: object) {
     ...more,
   };
 }
+
+describe("slicing", () => {
+  it("cuts periods of the sample's own pitch from what is played of it", () => {
+    const source = { ...(newSource("sample") as SampleSource), recording: "a".repeat(64) };
+    const made = sliced({ ...source, root_note: 57, start_s: 0.1, end_s: 0.9, octave: 1 });
+    expect(made).toMatchObject({
+      kind: "wavetable",
+      octave: 1,
+      table: { origin: "sliced", hz: 220, start_s: 0.1, end_s: 0.9 },
+    });
+    expect(sliced({ ...source, recording: null }).kind).toBe("sample");
+  });
+});
 
 describe("stretches of a reference", () => {
   it("join where they touch and go where they are clicked", () => {

@@ -37,6 +37,8 @@ _SHORTEST_LOOP_FRAMES = 4
 # Where the part that is read begins or ends in the middle of a wave, it is faded so long.
 _EDGE_S = 0.0005
 _KEPT_BYTES = 300_000_000
+# Frames that are read at a time for all voices.
+_STRETCH = 8192
 
 
 @dataclass(frozen=True)
@@ -189,6 +191,8 @@ class _Reader:
         line, loop_line = self._lines(low, high)
         channels = max(len(voices[0].gains), self.part.samples.shape[0])
         total = np.zeros((channels, context.frames))
+        release = self._release(context)
+        states = []
         for voice in voices:
             same = len(voice.gains) == channels
             gains = voice.gains if same else voice.gains * channels
@@ -197,18 +201,25 @@ class _Reader:
                 total += _grains(
                     context, self.source, self.part, line, speed * voice.ratio, begin, gains
                 )
-                continue
-            read_into(
-                total,
-                line,
-                speed,
-                ratio=voice.ratio,
-                start=begin,
-                gains=gains,
-                loop_line=loop_line,
-                loop=self.part.loop,
-                release_frame=self._release(context),
-            )
+            else:
+                states.append((voice.ratio, gains, begin, False))
+        # All voices of one stretch after the other: what they read and write stays in the cache.
+        for first in range(0, context.frames if states else 0, _STRETCH):
+            stretch = slice(first, first + _STRETCH)
+            for n, (ratio, gains, begin, circling) in enumerate(states):
+                reached = read_into(
+                    total[:, stretch],
+                    line,
+                    speed[stretch],
+                    ratio=ratio,
+                    start=begin,
+                    circling=circling,
+                    gains=gains,
+                    loop_line=loop_line,
+                    loop=self.part.loop,
+                    release_frame=-1 if release == -1 else max(0, release - first),
+                )
+                states[n] = (ratio, gains, *reached)
         return total
 
     def _lines(self, low: float, high: float) -> tuple[Line, Line | None]:
