@@ -22,7 +22,7 @@ from nest_crate.storage.decoding import decode_file
 __all__ = ["StoredRecordings", "import_recording", "recordings_of"]
 
 # Of decoded recordings so many bytes are kept for the next render.
-_KEPT_BYTES = 300_000_000
+_KEPT_BYTES = 120_000_000
 
 
 def import_recording(

@@ -15,6 +15,7 @@ from pydantic import BaseModel, Field
 from nest_crate.catalogue.models import Recording
 from nest_crate.catalogue.recordings import import_recording, recordings_of
 from nest_crate.core.formats.midi import MAX_MIDI_BYTES, read_notes
+from nest_crate.storage import StorageError
 from nest_crate.web import bodies
 from nest_crate.web.context import current_account, services
 from nest_crate.web.problems import Problem
@@ -60,7 +61,11 @@ def uploaded(given: FileStorage) -> Iterator[tuple[str, Path]]:
     name = (given.filename or "Recording").replace("\\", "/").rsplit("/", 1)[-1]
     with tempfile.TemporaryDirectory(prefix="nest-crate-") as folder, closing(given):
         path = Path(folder) / "sent"
-        given.save(path)
+        try:
+            given.save(path)
+        except OSError as error:
+            reason = error.strerror or "no room"
+            raise StorageError(f"The file could not be taken: {reason}") from error
         yield name.rsplit(".", 1)[0], path
 
 

@@ -5,8 +5,10 @@ import time
 import numpy as np
 import pytest
 import soundfile
+from scipy.io import wavfile
 
 from nest_crate.core.errors import FormatError
+from nest_crate.core.formats.float_wav import float_wav
 from nest_crate.core.formats.wav import decode_wav, encode_wav, resample
 from nest_crate.core.units import (
     SILENCE_DB,
@@ -101,3 +103,11 @@ def test_the_same_samples_are_the_same_bytes_at_any_time(kind):
     first = encode_wav(signal, 48000, sample_format=kind)
     time.sleep(1.1)
     assert encode_wav(signal, 48000, sample_format=kind) == first
+
+
+@pytest.mark.parametrize("channels", [1, 2])
+def test_float_files_are_what_another_library_writes(channels):
+    frames = np.random.default_rng(1).normal(size=(101, channels)).astype(np.float32)
+    buffer = io.BytesIO()
+    wavfile.write(buffer, 44100, frames)
+    assert float_wav(frames, 44100) == buffer.getvalue()

@@ -66,7 +66,9 @@ def test_arrow_keys_swap_the_source_and_play_it_and_escape_puts_it_back(page, bo
     bench.wait_for_count(page, count + 1)
     page.keyboard.press("ArrowDown")
     bench.wait_for_count(page, count + 2)
-    expect(page.get_by_role("option", name="triangle", exact=True)).to_have_attribute("aria-selected", "true")
+    expect(page.get_by_role("option", name="triangle", exact=True)).to_have_attribute(
+        "aria-selected", "true"
+    )
     page.keyboard.press("Escape")
     bench.settled(page)
     assert saved(page, body)["layers"][0]["source"] == before
@@ -155,6 +157,23 @@ def test_a_dropped_file_becomes_a_layer_that_is_heard_and_a_broken_one_is_told(p
     assert layer["name"] == "Thump two"
     assert layer["source"]["kind"] == "sample"
     expect(page.get_by_role("img", name="Outline of the recording, 0.50 s")).to_be_visible()
+
+
+def test_a_midi_file_gives_its_notes(page, body):
+    track = b"\x00\xff\x51\x03\x07\xa1\x20"
+    for note in (60, 64, 67):
+        track += bytes((0, 0x90, note, 90)) + b"\x83\x60" + bytes((0x80, note, 0))
+    track += b"\x00\xff\x2f\x00"
+    head = b"MThd" + (6).to_bytes(4, "big") + bytes((0, 0, 0, 1)) + (480).to_bytes(2, "big")
+    data = head + b"MTrk" + len(track).to_bytes(4, "big") + track
+    dialog = drop(page, data, "Three notes.mid")
+    count = bench.heard_count(page)
+    dialog.get_by_role("button", name="As the notes of the hit").click()
+    bench.wait_for_count(page, count + 1)
+    bench.settled(page)
+    hit = saved(page, body)["hit"]
+    assert (hit["note"], hit["hold_s"]) == (60, 1.5)
+    assert [(one["note"], one["at_s"]) for one in hit["further"]] == [(64, 0.5), (67, 1.0)]
 
 
 def test_files_go_into_a_library_from_its_own_screen(page):

@@ -169,6 +169,20 @@ class TestHostileFiles:
         with pytest.raises(FormatError, match="more time or memory"):
             decode_file(path, time_s=0.001)
 
+    def test_a_full_disk_is_told_and_leaves_nothing(self, client, app, monkeypatch):
+        def full(*_arguments, **_more):
+            raise OSError(28, "No space left on device")
+
+        monkeypatch.setattr("werkzeug.datastructures.FileStorage.save", full)
+        answer = bring_in(client, wav())
+        assert answer.status_code == 507
+        assert "No space left" in answer.json["detail"]
+        monkeypatch.undo()
+        monkeypatch.setattr("nest_crate.storage.files.os.fsync", full)
+        assert bring_in(client, wav()).status_code == 507
+        assert client.get("/api/recordings").json["recordings"] == []
+        assert app.extensions["nest_crate"].store.digests() == set()
+
     def test_nobody_is_kept_waiting_by_nothing_left_behind(self, client, app):
         bring_in(client, wav(channels=32))
         services = app.extensions["nest_crate"]

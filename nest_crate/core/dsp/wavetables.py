@@ -20,7 +20,7 @@ Numbers = NDArray[np.float64]
 # Cycles of few partials need fewer columns to be read as exactly.
 _SHORT, _LONG, _FEW = 2048, 8192, 64
 # Rows of one reading take so many bytes at most; beyond, they stand further apart in pitch.
-_MOST_BYTES = 64_000_000
+_MOST_BYTES = 32_000_000
 _FADE = 0.02
 
 

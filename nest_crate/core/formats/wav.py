@@ -8,10 +8,10 @@ from typing import Literal
 import numpy as np
 import soundfile
 import soxr
-from scipy.io import wavfile
 
 from nest_crate.core.dsp.signals import Signal, require_signal
 from nest_crate.core.errors import FormatError
+from nest_crate.core.formats.float_wav import float_wav
 
 __all__ = ["WavFormat", "decode_wav", "encode_wav", "resample"]
 
@@ -30,15 +30,14 @@ def encode_wav(signal: Signal, sample_rate: int, *, sample_format: WavFormat = "
     # Always by way of single precision, which is what a take keeps: so a file made straight from
     # a render holds the same numbers as one made from the stored take.
     frames = require_signal(signal).astype(np.float32).T
-    buffer = io.BytesIO()
     if sample_format == "float32":
         # libsndfile would write the time of day into a float file (its PEAK chunk), and the same
         # samples would not be the same bytes.
-        wavfile.write(buffer, sample_rate, frames)
-    else:
-        held = np.clip(frames, -1.0, 1.0)
-        subtype = _SUBTYPES[sample_format]
-        soundfile.write(buffer, held, sample_rate, format="WAV", subtype=subtype)
+        return float_wav(frames, sample_rate)
+    buffer = io.BytesIO()
+    held = np.clip(frames, -1.0, 1.0)
+    subtype = _SUBTYPES[sample_format]
+    soundfile.write(buffer, held, sample_rate, format="WAV", subtype=subtype)
     return buffer.getvalue()
 
 

@@ -52,7 +52,7 @@ _ROUNDS = 4
 # Two equalisers of eight bands each, half an octave apart.
 _EQUALISER_HZ = tuple(round(float(hz), 1) for hz in np.geomspace(50.0, 14000.0, 16))
 _SEEDS = 6
-_MEMORY_BYTES = 200_000_000
+_MEMORY_BYTES = 80_000_000
 
 
 @dataclass(frozen=True)

@@ -161,7 +161,7 @@ function SourceList({ layer, onDone }: { layer: Layer; onDone: () => void }) {
       />
       <ul ref={list} role="listbox" aria-label="Sources" className="max-h-[216px] overflow-y-auto">
         {offered.map((one, n) => (
-          <li key={one.key}>
+          <li key={one.key} role="none">
             {offered[n - 1]?.group !== one.group && (
               <div className="px-2 pt-1 text-[11px] text-ink-2">{one.group}</div>
             )}
@@ -181,7 +181,7 @@ function SourceList({ layer, onDone }: { layer: Layer; onDone: () => void }) {
           </li>
         ))}
         {offered.length === 0 && (
-          <li className="px-2 py-2 text-ink-2">
+          <li role="none" className="px-2 py-2 text-ink-2">
             Nothing of that name. Drop a file to bring one in.
           </li>
         )}

@@ -19,6 +19,7 @@ from nest_crate.core.sound.processors import (
 __all__ = ["EFFECTS"]
 
 _LONGEST_TAIL_S = 40.0
+_LONGEST_IMPULSE_S = 60
 _NO_LOW_CUT_HZ, _NO_HIGH_CUT_HZ = 10.0, 20000.0
 # Of a high-pass, in periods of its corner.
 _RING_PERIODS = 3.0
@@ -61,6 +62,7 @@ def _convolution(signal: Signal, part: ConvolutionProcessor, context: ProcessCon
             return signal
         recording = context.settings.recording(part.recording)
         impulse, from_rate = recording.samples, recording.sample_rate
+        impulse = impulse[:, : _LONGEST_IMPULSE_S * from_rate]
     else:
         impulse, from_rate = made_impulse(part.impulse, rate), rate
     answer = convolved_signal(

@@ -36,7 +36,7 @@ _STRIDE = 1_000_003
 _SHORTEST_LOOP_FRAMES = 4
 # Where the part that is read begins or ends in the middle of a wave, it is faded so long.
 _EDGE_S = 0.0005
-_KEPT_BYTES = 300_000_000
+_KEPT_BYTES = 120_000_000
 # Frames that are read at a time for all voices.
 _STRETCH = 8192
 

@@ -43,7 +43,7 @@ Numbers = NDArray[np.float64]
 _SLICE = 2048
 # A step from frame to frame goes through what lies between in so long, lest it clicks.
 _STEP_S = 0.0012
-_KEPT_TABLES = 8
+_KEPT_TABLES = 4
 
 _made: OrderedDict[str, WaveTable] = OrderedDict()
 _lock = Lock()
