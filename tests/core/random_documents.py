@@ -18,6 +18,8 @@ from nest_crate.core.sound.targets import differs_by_voice, moved_unit, targets_
 
 # Times are kept short, so that hundreds of sounds can be rendered.
 _LONGEST_S = 0.12
+# Samples refer to it; whoever renders must have one.
+RECORDING = "a" * 64
 
 
 def _numbers(dice: random.Random, model: Any) -> dict[str, Any]:
@@ -100,6 +102,8 @@ def _shorten(dice: random.Random, part: dict[str, Any]) -> None:
 def _layer(dice: random.Random, index: int, buses: list[str]) -> dict[str, Any]:
     kind = dice.choice(sorted(SOURCE_KINDS))
     source = {"kind": kind, **_numbers(dice, SOURCE_KINDS[kind])}
+    if kind == "sample":
+        source["recording"] = RECORDING
     own = declarations()["layer"]["parameters"]
     numbers = {p["name"]: dice.uniform(p["minimum"], p["maximum"]) for p in own}
     by = f"l{dice.randrange(index)}" if index and dice.random() < 0.6 else None

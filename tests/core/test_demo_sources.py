@@ -2,25 +2,20 @@
 
 from __future__ import annotations
 
-import hashlib
-from functools import lru_cache
 from itertools import pairwise
-from pathlib import Path
 
 import numpy as np
 import pytest
 
 from nest_crate.core.analysis.checks import check_sound
 from nest_crate.core.analysis.measures import measure
-from nest_crate.core.engine import Audio, RenderSettings, render, render_with_trace
-from nest_crate.core.formats.wav import decode_wav
+from nest_crate.core.engine import render, render_with_trace
 from nest_crate.core.proposing import distance_between
 from nest_crate.core.sound import Sound, load_sound
 from nest_crate.core.sound.starters import starters
-from nest_crate.storage.decoding import decode_file
+from tests.core.demo_recordings import demo_settings
 from tests.core.test_demo_sounds import RATE, band_db, demo
 
-FOLDER = Path(__file__).parents[2] / "demo" / "recordings"
 NAMES = (
     "potting-mallet-triangles",
     "potting-mallet-bar",
@@ -35,17 +30,8 @@ NAMES = (
 )
 
 
-@lru_cache(maxsize=1)
-def settings() -> RenderSettings:
-    found = {}
-    for path in FOLDER.glob("*.wav"):
-        data = decode_file(path).data
-        found[hashlib.sha256(data).hexdigest()] = Audio(*decode_wav(data))
-    return RenderSettings(recordings=found)
-
-
 def heard(name: str) -> np.ndarray:
-    return render(demo(name), settings=settings()).samples
+    return render(demo(name), settings=demo_settings()).samples
 
 
 def changed(sound: Sound, path: str, value: object) -> Sound:
@@ -67,7 +53,7 @@ def level_over_time(samples: np.ndarray, step_s: float = 0.01) -> np.ndarray:
 
 @pytest.mark.parametrize("name", NAMES)
 def test_no_check_complains(name: str) -> None:
-    rendering = render_with_trace(demo(name), settings=settings())
+    rendering = render_with_trace(demo(name), settings=demo_settings())
     measures = measure(rendering.audio.samples, RATE)
     remarks = check_sound(demo(name), rendering, measures)
     assert [one.text for one in remarks if one.severity != "good"] == []
@@ -90,7 +76,7 @@ def test_the_two_mallets_are_alike_in_level_and_pitch_and_differ_in_colour() -> 
 
 def test_the_frost_key_rings_as_a_bar_behind_a_short_knock() -> None:
     sound = demo("frost-key-hit")
-    rendering = render_with_trace(sound, settings=settings())
+    rendering = render_with_trace(sound, settings=demo_settings())
     knock = level_over_time(rendering.layers["knock"])
     assert knock[4] < knock[0] - 30
     key = rendering.layers["key"]
@@ -132,13 +118,13 @@ def test_the_riser_climbs_by_sample_and_is_wide_above_a_mono_low_end() -> None:
     side, middle = samples[0] - samples[1], samples[0] + samples[1]
     assert band_db(side[np.newaxis], 400, 4000) > band_db(middle[np.newaxis], 400, 4000) - 20
     one = changed(demo("fern-breath-riser"), "layers.0.source.unison.voices", 1)
-    assert not np.array_equal(render(one, settings=settings()).samples, samples)
+    assert not np.array_equal(render(one, settings=demo_settings()).samples, samples)
 
 
 def test_the_heartbeat_differs_on_each_hit_and_beats_twice() -> None:
     sound = demo("felt-heartbeat")
     hits = [
-        render(sound, sound.hit.model_copy(update={"number": n}), settings()).samples[0]
+        render(sound, sound.hit.model_copy(update={"number": n}), demo_settings()).samples[0]
         for n in range(1, 9)
     ]
     for one, other in pairwise(hits):
@@ -154,7 +140,7 @@ def test_the_heartbeat_differs_on_each_hit_and_beats_twice() -> None:
 def test_the_creeping_texture_is_moved_by_its_macro_and_never_stands_still() -> None:
     sound = demo("creeping-root-texture")
     at = [changed(sound, "movers.0.value", value) for value in (0.0, 1.0)]
-    low, high = (render(one, settings=settings()).samples for one in at)
+    low, high = (render(one, settings=demo_settings()).samples for one in at)
     assert distance_between(low, high, RATE).bands_mean_db > 4
     samples = heard("creeping-root-texture")
     parts = [samples[:, round(s * RATE) :][:, : RATE // 5] for s in (0.5, 0.9, 1.3, 1.7)]

@@ -4,14 +4,15 @@ import numpy as np
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from nest_crate.core.engine import RenderSettings, StageMemory, render
+from nest_crate.core.engine import Audio, RenderSettings, StageMemory, render
 from nest_crate.core.engine.traces import traces
 from nest_crate.core.sound import dump_sound, load_sound
 from nest_crate.core.sound.recipe import recipe
 from nest_crate.core.sound.targets import targets_of
-from tests.core.random_documents import random_document
+from tests.core.random_documents import RECORDING, random_document
 
-DRAFT = RenderSettings(sample_rate=44100, quality="draft")
+RECORDINGS = {RECORDING: Audio(np.random.default_rng(1).normal(size=(2, 3000)) * 0.1, 32000)}
+DRAFT = RenderSettings(sample_rate=44100, quality="draft", recordings=RECORDINGS)
 
 
 @settings(

@@ -13,6 +13,7 @@ from nest_crate.core.sound import Hit, Sound, load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS, SOURCE_KINDS
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.demo import SOUNDS_FOLDER
+from tests.core.demo_recordings import demo_settings
 from tests.core.test_document import document
 
 
@@ -264,6 +265,6 @@ def test_no_parameter_in_range_breaks_a_render(source, chain, note, shift):
 def test_every_demo_sound_is_valid_and_ends(kick):
     for path in SOUNDS_FOLDER.glob("*.json"):
         sound = Sound.model_validate_json(path.read_text())
-        audio = render(sound)
+        audio = render(sound, settings=demo_settings())
         assert audio.end_reason == "silence"
         assert 0.1 < np.abs(audio.samples).max() <= 1.0, path.stem

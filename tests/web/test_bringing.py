@@ -149,7 +149,7 @@ class TestHostileFiles:
         draw = np.random.default_rng(9)
         good = [with_smpl(wav(0.05)), aiff_with_loop(2000), wav(0.05, kind="FLAC")]
         path = tmp_path / "mutant"
-        for turn in range(24):
+        for turn in range(12):
             data = bytearray(good[turn % len(good)])
             for _ in range(int(draw.integers(1, 30))):
                 data[int(draw.integers(0, min(len(data), 400)))] = int(draw.integers(0, 256))

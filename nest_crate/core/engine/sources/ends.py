@@ -7,7 +7,7 @@ from typing import Protocol
 
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.engine.sources.context import base_pitch_hz, own_pitch_hz
-from nest_crate.core.engine.sources.sampled import played_part
+from nest_crate.core.engine.sources.sampled import played_span
 from nest_crate.core.engine.sources.struck import struck_end_s
 from nest_crate.core.sound import Curve, Layer, SampleSource, Sound, StruckSource
 
@@ -36,10 +36,10 @@ def source_end_s(sound: Sound, layer: Layer, notes: _Notes, settings: RenderSett
         return math.inf
     if source.loop != "off":
         return math.inf
-    part = played_part(source, settings)
-    if part is None:
+    span = played_span(source, settings)
+    if span is None:
         return 0.0
-    length_s = part.samples.shape[1] / part.sample_rate
+    length_s = (span[1] - span[0]) / span[2]
     if source.reading == "grains":
         moved = any(link.target == f"{layer.id}.source.speed" for link in sound.links)
         if moved or source.speed <= 0.0:

@@ -26,7 +26,7 @@ from nest_crate.core.engine.sources.context import SourceContext, own_pitch_hz
 from nest_crate.core.engine.sources.voices import unison_sum
 from nest_crate.core.sound import SampleSource
 
-__all__ = ["PlayedPart", "played_part", "sample_source", "start_offset_s"]
+__all__ = ["PlayedPart", "played_part", "played_span", "sample_source", "start_offset_s"]
 
 Numbers = NDArray[np.float64]
 
@@ -52,8 +52,9 @@ class PlayedPart:
     end_s: float
 
 
-def played_part(source: SampleSource, settings: RenderSettings) -> PlayedPart | None:
-    """What a source plays of its recording; None where it has none, or the part is empty."""
+def played_span(source: SampleSource, settings: RenderSettings) -> tuple[int, int, int] | None:
+    """First frame, the one behind the last, and rate of what is played of a recording; None where
+    there is none, or nothing is left of it."""
     if source.recording is None:
         return None
     recording = settings.recording(source.recording)
@@ -66,12 +67,21 @@ def played_part(source: SampleSource, settings: RenderSettings) -> PlayedPart | 
         start = nearest_crossing(samples, start, reach) if start > 0.0 else start
         end = nearest_crossing(samples, end, reach) if end < total else end
     first, last = int(np.ceil(start - 1e-9)), int(np.floor(end + 1e-9))
-    if last - first < 1:
+    return (first, last, rate) if last > first else None
+
+
+def played_part(source: SampleSource, settings: RenderSettings) -> PlayedPart | None:
+    """What a source plays of its recording; None where it has none, or the part is empty."""
+    span = played_span(source, settings)
+    if span is None or source.recording is None:
         return None
+    first, last, rate = span
+    samples = settings.recording(source.recording).samples
     part = samples[:, first:last]
     if source.reverse:
         part = part[:, ::-1]
-    part = _edged(part, round(_EDGE_S * rate), first > 0, last < total, source.reverse)
+    cut = (first > 0, last < samples.shape[1])
+    part = _edged(part, round(_EDGE_S * rate), *cut, source.reverse)
     part, loop = _loop(source, part, rate)
     return PlayedPart(part, rate, loop, first / rate, last / rate)
 

@@ -174,6 +174,7 @@ def _string_loop(exciter: Numbers, pitch_hz: Numbers, source: StruckSource, rate
     # Struck at a place, the wave that runs the other way comes back upside down so much later;
     # this leaves nothing at 0 Hz either.
     late = max(1, round((0.01 + 0.49 * source.position) * rate / hz))
+    late = min(late, pitch_hz.size)
     driven[0, late:] -= driven[0, : pitch_hz.size - late].copy()
     still = bool(np.all(pitch_hz == hz))
     return comb_signal(
