@@ -73,6 +73,38 @@ describe("movers", () => {
     expect(without.links).toEqual([link]);
   });
 
+  it("links to what another kind of source does not have go with it", () => {
+    const layer = newLayer(start, "wavetable");
+    const at = (path: string, mover = lfo.id) => ({
+      ...link,
+      mover,
+      target: `${layer.id}.${path}`,
+    });
+    const voice = newMover(start, "voice");
+    const full: Sound = {
+      ...start,
+      layers: [layer],
+      movers: [lfo, voice],
+      links: [
+        at("source.position"),
+        at("source.transpose_st"),
+        at("source.unison.detune_cent"),
+        at("pitch_st", voice.id),
+        at("pitch_st"),
+        at("level_db"),
+      ],
+    };
+    expect(pruned(full)).toBe(full);
+    const as = (kind: "struck" | "noise") =>
+      pruned({ ...full, layers: [{ ...layer, source: newLayer(start, kind).source }] }).links.map(
+        ({ target }) => target.split(".").slice(1).join("."),
+      );
+    // A struck body has a position too, of another meaning.
+    const shared = ["source.position", "source.transpose_st", "pitch_st", "level_db"];
+    expect(as("struck")).toEqual(shared);
+    expect(as("noise")).toEqual(["level_db"]);
+  });
+
   it("a first amount is heard and does no harm", () => {
     for (const { target, parameter } of targetsOf(moved, declarations)) {
       const amount = firstAmount(parameter, valueAt(moved, target));

@@ -1,7 +1,7 @@
 import type { Link, Mover, MoverKind, Parameter, Processor, Sound } from "../../api/types";
 import type { Unit } from "../../ui/units";
 import { allProcessors, withProcessor } from "../chains";
-import { curveOf, freshId, point } from "../edits";
+import { curveOf, freshId, point, isPitched } from "../edits";
 import { withoutLostRoutes } from "../routes";
 
 /** Pure changes of what moves in a sound. */
@@ -178,6 +178,27 @@ function withoutLostSides(sound: Sound): Sound {
 }
 
 /** A sound without links that have lost their mover or their target, and followers of nothing. */
+/** Whether a target within a layer's source is there: another kind of source has other numbers. */
+function sourceHas(sound: Sound, target: string): boolean {
+  const [id, first, ...path] = target.split(".");
+  const source = sound.layers.find((one) => one.id === id)?.source;
+  if (!source) return true;
+  if (first === "pitch_st") return isPitched(source);
+  if (first !== "source") return true;
+  let part: unknown = source;
+  for (const name of path) {
+    if (typeof part !== "object" || part === null || !(name in part)) return false;
+    part = (part as Record<string, unknown>)[name];
+  }
+  return true;
+}
+
+/** Voices differ only where a source may have several. */
+function hasVoices(sound: Sound, target: string): boolean {
+  const source = sound.layers.find(({ id }) => id === target.split(".")[0])?.source;
+  return source !== undefined && "unison" in source;
+}
+
 export function pruned(whole: Sound): Sound {
   const sound = withoutLostSides(withoutLostRoutes(withoutMissingModulators(whole)));
   if (sound.movers.length === 0 && sound.links.length === 0) return sound;
@@ -194,7 +215,13 @@ export function pruned(whole: Sound): Sound {
     ...allProcessors(sound).map(({ id }) => id),
   ]);
   const links = sound.links
-    .filter(({ mover, target }) => ids.has(mover) && parts.has(target.split(".")[0] ?? ""))
+    .filter(
+      ({ mover, target }) =>
+        ids.has(mover) &&
+        parts.has(target.split(".")[0] ?? "") &&
+        sourceHas(sound, target) &&
+        (movers.find(({ id }) => id === mover)?.kind !== "voice" || hasVoices(sound, target)),
+    )
     .map((link) =>
       link.scaled_by !== null && !ids.has(link.scaled_by) ? { ...link, scaled_by: null } : link,
     );

@@ -104,11 +104,11 @@ function SourceList({ layer, onDone }: { layer: Layer; onDone: () => void }) {
   const swap = (one: Offered | undefined, moving: boolean) => {
     if (!one || !began.current) return;
     setAt(one.key);
-    const own = began.current.document.layers.find(({ id }) => id === layer.id)?.source;
-    if (!own) return;
+    // Always from what was there before: what moves the old source is lost only if another kind stays.
+    const { document } = began.current;
     edit(
       `${layer.name}: starts from ${one.name}`,
-      (sound) => withLayer(sound, layer.id, (now) => ({ ...now, source: one.put(own) })),
+      () => withLayer(document, layer.id, (now) => ({ ...now, source: one.put(now.source) })),
       { gesture: began.current.gesture, moving },
     );
   };
