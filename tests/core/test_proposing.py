@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
 import numpy as np
 import pytest
 from numpy.typing import NDArray
 
 from nest_crate.core.engine import Audio, render
 from nest_crate.core.errors import FormatError
-from nest_crate.core.proposing import compare, distance_between, propose_sound
+from nest_crate.core.proposing import Proposal, compare, distance_between, propose_sound
 from nest_crate.core.proposing.comparison import standing_peaks
 from nest_crate.core.proposing.curves import few_points
 from nest_crate.core.proposing.tonal import modes_of, pitch_course
@@ -25,6 +27,12 @@ def falling_kick() -> NDArray[np.float64]:
     return (0.8 * tone + 0.12 * noise)[np.newaxis]
 
 
+@lru_cache(maxsize=1)
+def kick_proposal() -> Proposal:
+    """Made once for all tests that look at it."""
+    return propose_sound(falling_kick(), RATE)
+
+
 def bell() -> NDArray[np.float64]:
     modes = ((523, 0.3, 1.8), (1411, 0.2, 1.1), (2667, 0.15, 0.7), (4230, 0.1, 0.4))
     parts = [a * 10 ** (-3 * TIME / t) * np.sin(2 * np.pi * f * TIME) for f, a, t in modes]
@@ -33,7 +41,7 @@ def bell() -> NDArray[np.float64]:
 
 class TestProposal:
     def test_a_reference_kick_is_rebuilt_within_1_5_db(self) -> None:
-        made = propose_sound(falling_kick(), RATE)
+        made = kick_proposal()
         assert made.distance.bands_mean_db < 1.5
         assert made.distance.level_db < 3.0
         assert made.distance.pitch_cent is not None
@@ -47,7 +55,7 @@ class TestProposal:
         assert made.distance.bands_mean_db < 1.5
 
     def test_what_is_claimed_is_what_is_rendered(self) -> None:
-        made = propose_sound(falling_kick(), RATE)
+        made = kick_proposal()
         again = distance_between(render(made.sound).samples, falling_kick(), RATE)
         assert again.bands_mean_db == pytest.approx(made.distance.bands_mean_db, abs=1e-6)
         assert again.level_db == pytest.approx(made.distance.level_db, abs=1e-6)

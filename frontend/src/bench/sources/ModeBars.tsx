@@ -143,7 +143,7 @@ export function ModeBars({ owner, source, modes, onChange }: Props) {
         {[100, 1000, 10000].map((hz) => (
           <g key={hz}>
             <line x1={xOf(hz)} x2={xOf(hz)} y1={0} y2={HEIGHT} stroke="var(--line)" />
-            <text x={xOf(hz) + 2} y={8} fontSize={7.5} fill="var(--ink-2)">
+            <text x={xOf(hz) + 2} y={10} fontSize={9} fill="var(--ink-2)">
               {hz < 1000 ? `${hz} Hz` : `${hz / 1000} kHz`}
             </text>
           </g>
