@@ -1,5 +1,5 @@
-import { useState } from "react";
 import type { StruckSource } from "../../api/types";
+import { StepsField } from "../../ui/StepsField";
 import { PartFields } from "../PartFields";
 import { Section } from "../Section";
 import { ModeBars } from "./ModeBars";
@@ -63,50 +63,20 @@ function SetField({
   source,
   onChange,
 }: Pick<SourceProps<StruckSource>, "owner" | "source" | "onChange">) {
-  const written = source.set_st.join(", ");
-  const [typed, setTyped] = useState<string | null>(null);
-  const [problem, setProblem] = useState(false);
-  const finish = () => {
-    if (typed === null) return;
-    const steps = typed
-      .split(/[\s,;]+/)
-      .filter(Boolean)
-      .map((one) => Number(one.replace("−", "-")));
-    const fine =
-      steps.length > 0 && steps.length <= 32 && steps.every((st) => st >= -48 && st <= 96);
-    setProblem(!fine);
-    if (!fine) return;
-    setTyped(null);
-    if (steps.join(", ") !== written)
-      onChange(
-        `${owner}: set of ${steps.length} intervals`,
-        { set_st: steps },
-        { gesture: "set_st", moving: false },
-      );
-  };
   return (
-    <label className="mb-1 grid gap-0.5">
-      Tuned set, semitones
-      <input
-        className="figure h-7 rounded-control border border-line-strong bg-sheet px-2 text-[12px]"
-        value={typed ?? written}
-        aria-invalid={problem}
-        onChange={({ target }) => setTyped(target.value)}
-        onBlur={finish}
-        onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === "Enter") finish();
-          if (event.key === "Escape") {
-            setTyped(null);
-            setProblem(false);
-          }
-        }}
-      />
-      {problem && (
-        <span role="alert" className="text-[12px] text-bad">
-          One to 32 numbers from −48 to 96, with commas between
-        </span>
-      )}
-    </label>
+    <StepsField
+      label="Tuned set, semitones"
+      steps={source.set_st}
+      most={32}
+      low={-48}
+      high={96}
+      onSteps={(set_st) =>
+        onChange(
+          `${owner}: set of ${set_st.length} intervals`,
+          { set_st },
+          { gesture: "set_st", moving: false },
+        )
+      }
+    />
   );
 }

@@ -4,6 +4,7 @@ import { answered, api } from "../../../api/client";
 import type { Declarations, Processor, RecordingItem, Sound } from "../../../api/types";
 import { ACCEPTED } from "../../../bringing/bringStore";
 import { sendFile } from "../../../bringing/upload";
+import { StepsField } from "../../../ui/StepsField";
 import { formatValue } from "../../../ui/units";
 import { withProcessor } from "../../chains";
 import { PartFields } from "../../PartFields";
@@ -96,46 +97,18 @@ const NO_FIELDS = { help: "", parameters: [], choices: [] };
 
 /** The steps of an own tuning, typed: "0, 7, 12". */
 export function TuningField({ part }: { part: Of<"resonators"> }) {
-  const written = part.own_st.join(", ");
-  const [typed, setTyped] = useState<string | null>(null);
-  const [problem, setProblem] = useState(false);
   if (part.tuning !== "own") return null;
-  const finish = () => {
-    if (typed === null) return;
-    const steps = typed
-      .split(/[\s,;]+/)
-      .filter(Boolean)
-      .map((one) => Number(one.replace("−", "-")));
-    const fine = steps.length > 0 && steps.length <= 8 && steps.every((st) => Math.abs(st) <= 48);
-    setProblem(!fine);
-    if (!fine) return;
-    setTyped(null);
-    if (steps.join(", ") !== written)
-      patch(part, { own_st: steps }, `Resonators: own tuning ${steps.join(", ")} st`);
-  };
   return (
-    <label className="mb-1 grid gap-0.5">
-      Own tuning, semitones
-      <input
-        className="figure h-7 rounded-control border border-line-strong bg-sheet px-2 text-[12px]"
-        value={typed ?? written}
-        onChange={({ target }) => setTyped(target.value)}
-        onBlur={finish}
-        onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === "Enter") finish();
-          if (event.key === "Escape") {
-            setTyped(null);
-            setProblem(false);
-          }
-        }}
-      />
-      {problem && (
-        <span role="alert" className="text-[12px] text-bad">
-          One to eight numbers from −48 to 48, with commas between
-        </span>
-      )}
-    </label>
+    <StepsField
+      label="Own tuning, semitones"
+      steps={part.own_st}
+      most={8}
+      low={-48}
+      high={48}
+      onSteps={(own_st) =>
+        patch(part, { own_st }, `Resonators: own tuning ${own_st.join(", ")} st`)
+      }
+    />
   );
 }
 
