@@ -21,6 +21,8 @@ __all__ = [
 ]
 
 SHORTEST_FRAMES = 3.0
+# A division at every frame would cost more than the rest of a cubic.
+_THIRD, _SIXTH = 1.0 / 3.0, 1.0 / 6.0
 
 
 def stereo(signal: Signal) -> Signal:
@@ -64,13 +66,69 @@ def echo_signal(
         source = stereo(signal)
         if signal.shape[0] == 1:
             source = np.stack([2.0 * signal[0], np.zeros(signal.shape[1])])
+    poles = [math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)]
+    out = np.empty_like(source)
+    if points == 1 and wobble is None:
+        line = np.zeros((source.shape[0], math.ceil(delays[0]) + 4 + source.shape[1]))
+        _still_echo(out, source, line, float(delays[0]), float(gains[0]), *poles, crossing)
+        return out
     wobbling = np.zeros(0) if wobble is None else wobble * sample_rate
     furthest = float(wobbling.max()) if wobbling.size else 0.0
     memory = np.zeros((source.shape[0], int(np.ceil(delays.max() + furthest)) + 4))
-    poles = [math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)]
-    out = np.empty_like(source)
     _echo(out, source, memory, controls, CONTROL_FRAMES, poles[0], poles[1], crossing, wobbling)
     return out
+
+
+_STILL_BLOCK = 256
+
+
+@njit(cache=True, nogil=True, fastmath={"contract"})
+def _still_echo(out, signal, line, delay, feedback, low_pole, high_pole, crossing):  # type: ignore[no-untyped-def]
+    """As ``_echo`` for a delay that stays, in blocks within which nothing written is read again.
+
+    out and signal (1 or 2 channels, frames); line (channels, frames and more) holds silence first.
+    """
+    last, frames = signal.shape[0] - 1, signal.shape[1]
+    whole = int(delay)
+    t = delay - whole
+    start = line.shape[1] - frames
+    # Weights of the four frames around, newest first (cubic, Lagrange).
+    w0 = t * (t * (0.5 - _SIXTH * t) - _THIRD)
+    w1 = 1.0 + t * (t * (0.5 * t - 1.0) - 0.5)
+    w2 = t * (1.0 + t * (0.5 - 0.5 * t))
+    w3 = t * (t * t - 1.0) * _SIXTH
+    block = max(1, min(_STILL_BLOCK, whole - 2))
+    smooth = slow = smooth_right = slow_right = 0.0
+    taken, kept = 1.0 - high_pole, 1.0 - low_pole
+    for begin in range(0, frames, block):
+        count = min(block, frames - begin)
+        at = start + begin - whole
+        for channel in range(last + 1):
+            x, here = line[channel], out[channel, begin : begin + count]
+            newest, newer = x[at + 1 : at + 1 + count], x[at : at + count]
+            older, oldest = x[at - 1 : at - 1 + count], x[at - 2 : at - 2 + count]
+            for n in range(count):
+                late = w0 * newest[n] + w1 * newer[n] + w2 * older[n] + w3 * oldest[n]
+                here[n] = taken * late
+        left, right = out[0, begin : begin + count], out[last, begin : begin + count]
+        for n in range(count):
+            smooth = left[n] + high_pole * smooth
+            slow = kept * smooth + low_pole * slow
+            if last == 1:
+                smooth_right = right[n] + high_pole * smooth_right
+                slow_right = kept * smooth_right + low_pole * slow_right
+                right[n] = smooth_right - slow_right
+            left[n] = smooth - slow
+        if abs(smooth) < 1e-30 and abs(slow) < 1e-30:
+            smooth = slow = 0.0
+        if abs(smooth_right) < 1e-30 and abs(slow_right) < 1e-30:
+            smooth_right = slow_right = 0.0
+        for channel in range(last + 1):
+            back = out[last - channel if crossing else channel, begin : begin + count]
+            new = signal[channel, begin : begin + count]
+            to = line[channel, start + begin : start + begin + count]
+            for n in range(count):
+                to[n] = new[n] + feedback * back[n]
 
 
 def echo_tail_s(time_s: float, feedback: float) -> float:
@@ -93,9 +151,9 @@ def between_frames(memory, place, delay):  # type: ignore[no-untyped-def]
     earlier = before - 1 if before > 0 else size - 1
     after = at + 1 if at + 1 < size else 0
     a, b, c, d = memory[after], memory[at], memory[before], memory[earlier]
-    c1 = c - a / 3.0 - b * 0.5 - d / 6.0
+    c1 = c - a * _THIRD - b * 0.5 - d * _SIXTH
     c2 = (a + c) * 0.5 - b
-    c3 = (d - a) / 6.0 + (b - c) * 0.5
+    c3 = (d - a) * _SIXTH + (b - c) * 0.5
     return ((c3 * x + c2) * x + c1) * x + b
 
 
@@ -173,41 +231,66 @@ def chorus_signal(
     turned = np.stack([np.cos(apart), np.sin(apart)])
     if not feedback.any():
         reach = memory.shape[1]
-        padded = np.pad(source, ((0, 0), (reach, 2)))
+        padded = np.zeros((2, reach + source.shape[1] + 2))
+        padded[:, reach:-2] = source
         out[:] = 0.0
+        delays = np.empty(base.size)
         for voice in range(voices):
-            _add_copy(out, padded, reach, base, depth, swings, turned[:, voice], gains[:, voice])
+            _delays(delays, base, depth, swings, turned[:, voice])
+            _add_copy(out, padded, reach, delays, gains[:, voice])
         return out
     _chorus(out, source, memory, base, depth, swings, turned, feedback, gains)
     return out
 
 
 @njit(cache=True, nogil=True)
-def _add_copy(out, padded, reach, base, depth, swings, turned, gains):  # type: ignore[no-untyped-def]
+def _delays(out, base, depth, swings, turned):  # type: ignore[no-untyped-def]
+    """One voice's delay at each frame: as ``_chorus`` has it."""
+    sines, cosines = swings[0], swings[1]
+    a, b = turned[0], turned[1]
+    for n in range(out.shape[0]):
+        out[n] = base[n] + depth[n] * (sines[n] * a + cosines[n] * b)
+
+
+@njit(cache=True, nogil=True)
+def _add_copy(out, padded, reach, delays, gains):  # type: ignore[no-untyped-def]
     """One voice without feedback, read straight from what comes in: as ``_chorus`` reads it.
 
-    padded (2, frames and more) holds ``reach`` frames of silence before the signal.
+    padded (2, frames and more) holds ``reach`` frames of silence before the signal. As long as the
+    whole frames of a delay stay the same its readings follow each other, and the loop over them is
+    vectorized.
     """
-    first, second = padded[0], padded[1]
-    for n in range(out.shape[1]):
-        delay = base[n] + depth[n] * (swings[0, n] * turned[0] + swings[1, n] * turned[1])
-        whole = np.uint32(delay)
-        x = delay - whole
-        at = np.uint32(reach + n) - whole
-        # The weights of the four frames around, newest first (cubic, Lagrange).
-        x2 = x * x
-        x3 = x2 * x
-        wa = -x / 3.0 + 0.5 * x2 - x3 / 6.0
-        wb = 1.0 - 0.5 * x - x2 + 0.5 * x3
-        wc = x + 0.5 * x2 - 0.5 * x3
-        wd = -x / 6.0 + x3 / 6.0
-        one, two = np.uint32(1), np.uint32(2)
-        out[0, n] += gains[0] * (
-            wa * first[at + one] + wb * first[at] + wc * first[at - one] + wd * first[at - two]
-        )
-        out[1, n] += gains[1] * (
-            wa * second[at + one] + wb * second[at] + wc * second[at - one] + wd * second[at - two]
-        )
+    frames = out.shape[1]
+    begin = 0
+    while begin < frames:
+        whole = int(delays[begin])
+        end = begin + 1
+        while end < frames and int(delays[end]) == whole:
+            end += 1
+        at = reach + begin - whole
+        for channel in range(2):
+            _add_stretch(
+                out[channel, begin:end],
+                padded[channel, at - 2 : at + 1 + end - begin],
+                delays[begin:end],
+                whole,
+                gains[channel],
+            )
+        begin = end
+
+
+@njit(cache=True, nogil=True, fastmath={"contract"})
+def _add_stretch(out, x, delays, whole, gain):  # type: ignore[no-untyped-def]
+    """x (frames + 3,) between its frames by a cubic (Lagrange), the oldest neighbour first."""
+    count = out.shape[0]
+    oldest, older, newer, newest = x[:count], x[1 : 1 + count], x[2 : 2 + count], x[3 : 3 + count]
+    for n in range(count):
+        t = delays[n] - whole
+        a, b, c, d = newest[n], newer[n], older[n], oldest[n]
+        c1 = c - a * _THIRD - b * 0.5 - d * _SIXTH
+        c2 = (a + c) * 0.5 - b
+        c3 = (d - a) * _SIXTH + (b - c) * 0.5
+        out[n] += gain * (((c3 * t + c2) * t + c1) * t + b)
 
 
 _TURN_FRAMES = 32

@@ -24,9 +24,9 @@ __all__ = ["shaped_drive", "soft_drive"]
 
 _LN2 = float(np.log(2.0))
 # Frames driven at a time, and what the filters reach beyond them: 24 + 4 + 2 on the way up,
-# 2 + 4 + 45 on the way down.
+# 2 + 4 + 37 on the way down.
 _BLOCK = 2048
-_MARGIN = 96
+_MARGIN = 80
 _GENTLE_OCTAVES, _GENTLE = 2, 10.0 ** (10.0 / 20.0)
 _NO_TABLE = np.zeros((2, 2049))
 # A step smaller than this has no rise to divide: the slope stands for it.
@@ -121,21 +121,21 @@ def _drive(  # type: ignore[no-untyped-def]
     eight = np.empty(8 * length if octaves > 2 else 0, single)
     sixteen = np.empty(16 * length if octaves > 3 else 0, single)
     even, odd = np.empty(8 * length, single), np.empty(8 * length, single)
-    integral, slope = np.empty(16 * length + 1), np.empty(16 * length + 1)
+    integral = np.empty(16 * length + 1)
     for channel in range(out.shape[0]):
         for start in range(0, out.shape[1], _BLOCK):
             block = padded[channel, start : start + length]
             double_into(two, block, taps[0])
             double_into(four, two, taps[1])
             if octaves == 2:
-                _bend(four, gain, integral, slope, curve, rest, table)
+                _bend(four, gain, integral, curve, rest, table)
             else:
                 double_into(eight, four, taps[2])
                 if octaves == 3:
-                    _bend(eight, gain, integral, slope, curve, rest, table)
+                    _bend(eight, gain, integral, curve, rest, table)
                 else:
                     double_into(sixteen, eight, taps[3])
-                    _bend(sixteen, gain, integral, slope, curve, rest, table)
+                    _bend(sixteen, gain, integral, curve, rest, table)
                     halve_into(eight, sixteen, taps[3], even, odd)
                 halve_into(four, eight, taps[2], even, odd)
             halve_into(two, four, taps[1], even, odd)
@@ -144,39 +144,60 @@ def _drive(  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True)
-def _bend(signal, gain, integral, slope, curve, rest, table):  # type: ignore[no-untyped-def]
+def _bend(signal, gain, integral, curve, rest, table):  # type: ignore[no-untyped-def]
     """The curve in place; tanh, which is driven most, by loops that are vectorized."""
     if curve == 0 and rest == 0.0:
-        _integrate(signal, gain, integral, slope)
-        _mean_over_steps(signal, integral, slope)
+        _bend_softly(signal, gain, integral)
     else:
         saturate_by(curve, signal, rest, table)
 
 
+# Frames of the raised signal looked at together for steps too small to be divided by.
+_PIECE = 256
+
+
 @njit(cache=True, nogil=True, error_model="numpy", fastmath={"contract"})
-def _integrate(signal, gain, integral, slope):  # type: ignore[no-untyped-def]
-    """Gain in place over (frames,); the antiderivative of tanh and tanh itself, both behind the
-    silence that came before."""
-    integral[0], slope[0] = log_term(1.0) - _LN2, 0.0
+def _bend_softly(signal, gain, integral):  # type: ignore[no-untyped-def]
+    """tanh of gain * signal (frames,) in place, silence before: its mean over each step, which is
+    the antiderivative's rise over the step's width."""
+    integral[0] = log_term(1.0) - _LN2
     for n in range(signal.shape[0]):
         x = np.float32(gain * signal[n])
         size = np.float64(abs(x))
-        z = squared_exp(size)
-        integral[n + 1] = size - _LN2 + log_term(z)
-        steep = (1.0 - z) / (1.0 + z)
-        slope[n + 1] = steep if x >= 0.0 else -steep
+        integral[n + 1] = size - _LN2 + log_term(squared_exp(size))
         signal[n] = x
+    last = np.float32(0.0)
+    for begin in range(0, signal.shape[0], _PIECE):
+        piece = signal[begin : begin + _PIECE]
+        last = _mean_over_steps(piece, integral[begin : begin + piece.shape[0] + 1], last)
 
 
 @njit(cache=True, nogil=True, error_model="numpy", fastmath={"contract"})
-def _mean_over_steps(signal, integral, slope):  # type: ignore[no-untyped-def]
-    """tanh as its mean over each step, in place: the antiderivative's rise over the step's width,
-    and where the step is too small to be divided by, the mean of both ends."""
-    before = np.float64(0.0)
+def _mean_over_steps(signal, integral, before):  # type: ignore[no-untyped-def]
+    """A piece (frames,) of what ``_bend_softly`` bends, with its integral (frames + 1,) and the
+    frame before it. Returns its last frame as it was."""
+    last = signal[signal.shape[0] - 1]
+    small = 0
+    previous = before
     for n in range(signal.shape[0]):
-        x = np.float64(signal[n])
-        step = x - before
-        before = x
+        x = signal[n]
+        small += abs(x - previous) < _SMALL_STEP
+        previous = x
+    previous = before
+    if small == 0:
+        for n in range(signal.shape[0]):
+            x = signal[n]
+            signal[n] = (integral[n + 1] - integral[n]) / (np.float64(x) - np.float64(previous))
+            previous = x
+        return last
+    for n in range(signal.shape[0]):
+        x = signal[n]
+        step = np.float64(x) - np.float64(previous)
         flat = abs(step) < _SMALL_STEP
+        # tanh itself, by the same exponential.
+        z = squared_exp(np.float64(abs(x)))
+        steep = (1.0 - z) / (1.0 + z)
         mean = (integral[n + 1] - integral[n]) / (1.0 if flat else step)
-        signal[n] = 0.5 * (slope[n + 1] + slope[n]) if flat else mean
+        signal[n] = (steep if x >= 0.0 else -steep) if flat else mean
+        previous = x
+    return last

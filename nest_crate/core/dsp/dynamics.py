@@ -152,9 +152,10 @@ def _true_peaks(signal: Signal, ceiling: float) -> NDArray[np.float64]:
     """
     frames = signal.shape[1]
     blocks = -(-frames // _BLOCK)
-    padded = np.zeros((signal.shape[0], blocks * _BLOCK + 2 * _MARGIN))
+    # In single precision, whose rounding lies far below what is kept inside the ceiling.
+    padded = np.zeros((signal.shape[0], blocks * _BLOCK + 2 * _MARGIN), dtype=np.float32)
     padded[:, _MARGIN : _MARGIN + frames] = signal
-    taps = tuple(half_band_taps(step) for step in range(3))
+    taps = tuple(half_band_taps(step).astype(np.float32) for step in range(3))
     # Each doubling can raise a magnitude by no more than the sum of its taps' magnitudes.
     most = math.prod(max(1.0, 2.0 * float(np.abs(one).sum())) for one in taps)
     peaks = np.zeros(blocks * _BLOCK)
@@ -166,12 +167,14 @@ def _true_peaks(signal: Signal, ceiling: float) -> NDArray[np.float64]:
 def _peaks_in_blocks(peaks, padded, taps, harmless):  # type: ignore[no-untyped-def]
     """peaks (frames,) of padded (channels, frames + margins), block by block in the cache."""
     length = _BLOCK + 2 * _MARGIN
-    two, four, eight = np.empty(2 * length), np.empty(4 * length), np.empty(8 * length)
+    single = np.float32
+    two, four = np.empty(2 * length, single), np.empty(4 * length, single)
+    eight = np.empty(8 * length, single)
     for channel in range(padded.shape[0]):
         for start in range(0, peaks.shape[0], _BLOCK):
             block = padded[channel, start : start + length]
             out = peaks[start : start + _BLOCK]
-            largest = 0.0
+            largest = single(0.0)
             for n in range(length):
                 largest = max(largest, abs(block[n]))
             if largest < harmless:
@@ -183,7 +186,7 @@ def _peaks_in_blocks(peaks, padded, taps, harmless):  # type: ignore[no-untyped-
             double_into(eight, four, taps[2])
             inner = eight[8 * _MARGIN : 8 * (_MARGIN + _BLOCK)]
             for n in range(_BLOCK):
-                size = 0.0
+                size = single(0.0)
                 for k in range(8):
                     size = max(size, abs(inner[8 * n + k]))
                 out[n] = max(out[n], size)

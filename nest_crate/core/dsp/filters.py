@@ -201,26 +201,38 @@ def ring_time_s(cutoff_hz: float, resonance: float, slope_db: int) -> float:
 
 @njit(cache=True, nogil=True)
 def _state_variable(out, signal, g, k, mix_input, mix_band, mix_low):  # type: ignore[no-untyped-def]
-    """One section over (channels, frames); equations of Simper (2013), page 5."""
+    """One section over (1 or 2 channels, frames); equations of Simper (2013), page 5.
+
+    Two sides side by side, for each step waits for the one before.
+    """
     a1 = 1.0 / (1.0 + g * (g + k))
     a2 = g * a1
     a3 = g * a2
-    for channel in range(signal.shape[0]):
-        first = 0.0
-        second = 0.0
-        for n in range(signal.shape[1]):
-            v0 = signal[channel, n]
+    last = signal.shape[0] - 1
+    left, right, left_out, right_out = signal[0], signal[last], out[0], out[last]
+    first = second = third = fourth = 0.0
+    # Numbers too small to be normal would slow every step of a silent tail.
+    for begin in range(0, signal.shape[1], 64):
+        if abs(first) < 1e-30 and abs(second) < 1e-30:
+            first = second = 0.0
+        if abs(third) < 1e-30 and abs(fourth) < 1e-30:
+            third = fourth = 0.0
+        for n in range(begin, min(begin + 64, signal.shape[1])):
+            v0 = left[n]
             v3 = v0 - second
             v1 = a1 * first + a2 * v3
             v2 = second + a2 * first + a3 * v3
             first = 2.0 * v1 - first
             second = 2.0 * v2 - second
-            # Numbers too small to be normal would slow every step of a silent tail.
-            if abs(first) < 1e-30:
-                first = 0.0
-            if abs(second) < 1e-30:
-                second = 0.0
-            out[channel, n] = mix_input * v0 + mix_band * v1 + mix_low * v2
+            left_out[n] = mix_input * v0 + mix_band * v1 + mix_low * v2
+            if last == 1:
+                v0 = right[n]
+                v3 = v0 - fourth
+                v1 = a1 * third + a2 * v3
+                v2 = fourth + a2 * third + a3 * v3
+                third = 2.0 * v1 - third
+                fourth = 2.0 * v2 - fourth
+                right_out[n] = mix_input * v0 + mix_band * v1 + mix_low * v2
 
 
 @njit(cache=True, nogil=True)

@@ -30,7 +30,8 @@ _STOP_DB = 110.0
 
 # The last way down may leave nothing above Nyquist that could fold back, so it is no half-band
 # filter: flat to 5/6 of Nyquist (20 kHz at 48 kHz), closed at Nyquist.
-_LAST_SIDE = 88
+# What would fold is held 90 dB down.
+_LAST_SIDE, _LAST_STOP_DB = 72, 90.0
 
 
 @lru_cache(maxsize=8)
@@ -45,7 +46,8 @@ def half_band_taps(step: int) -> NDArray[np.float64]:
 @lru_cache(maxsize=1)
 def last_taps() -> tuple[NDArray[np.float64], NDArray[np.float64], float]:
     """The low-pass of the last way down: taps at even and at odd distances, centre tap."""
-    taps = firwin(2 * _LAST_SIDE + 1, 11.0 / 24.0, window=("kaiser", kaiser_beta(_STOP_DB)))
+    window = ("kaiser", kaiser_beta(_LAST_STOP_DB))
+    taps = firwin(2 * _LAST_SIDE + 1, 11.0 / 24.0, window=window)
     side = taps[_LAST_SIDE:] / taps.sum()
     return side[2::2].copy(), side[1::2].copy(), float(side[0])
 

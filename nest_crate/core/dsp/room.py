@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 from numba import njit
@@ -28,6 +29,8 @@ _SPEED_OF_SOUND = 343.0
 _SPREAD = 1.5
 _UNDAMPED_HZ = 20000.0
 _BLOCK = 256
+# Rows of the matrix by which two sides go into the lines and come out of them.
+_INTO, _ONTO = (5, 10), (3, 12)
 
 
 def line_lengths(size_m: float, sample_rate: int) -> NDArray[np.int64]:
@@ -49,17 +52,21 @@ def _is_prime(number: int) -> bool:
 
 @dataclass(frozen=True)
 class Network:
-    """The lines one after the other in ``memory``, from ``starts`` on, with what each keeps; how
-    two sides go into them and come out of them, (2, lines) each."""
+    """Lines one after the other, from ``starts`` on, with what each keeps; how two sides go into
+    them and come out of them, (2, lines) each. Shared between rooms alike: not to be written."""
 
-    memory: NDArray[np.float64]
     starts: NDArray[np.int64]
     gains: NDArray[np.float64]
     poles: NDArray[np.float64]
     into: NDArray[np.float64]
     onto: NDArray[np.float64]
 
+    def silence(self) -> NDArray[np.float64]:
+        """What all lines hold at rest."""
+        return np.zeros(int(self.starts[-1]))
+
     @classmethod
+    @lru_cache(maxsize=32)
     def of(cls, *, size_m: float, decay_s: float, damping_hz: float, sample_rate: int) -> Network:
         """A network at rest, whose answer to noise is about as loud as the noise."""
         lengths = line_lengths(size_m, sample_rate)
@@ -77,12 +84,11 @@ class Network:
         starts = np.concatenate([[0], np.cumsum(lengths)])
         # Signs by rows of the same matrix, so that both sides and all lines share nothing.
         return cls(
-            np.zeros(int(starts[-1])),
             starts,
             gains,
             poles,
-            np.ascontiguousarray(matrix[[5, 10]]) * level / math.sqrt(_LINES),
-            np.ascontiguousarray(matrix[[3, 12]]) / math.sqrt(_LINES),
+            np.ascontiguousarray(matrix[list(_INTO)]) * level / math.sqrt(_LINES),
+            np.ascontiguousarray(matrix[list(_ONTO)]) / math.sqrt(_LINES),
         )
 
 
@@ -122,9 +128,10 @@ def room_signal(
     late = min(signal.shape[1], round(pre_delay_s * sample_rate))
     source[:, late:] = signal[:, : signal.shape[1] - late]
     answer = np.zeros((2, signal.shape[1]), dtype=np.float32)
-    single = (network.gains, network.poles, network.into, network.onto)
-    memory = network.memory.astype(np.float32)
-    _network(answer, source, memory, network.starts, *(one.astype(np.float32) for one in single))
+    single = (network.silence(), 0.25 * network.gains * (1.0 - network.poles), network.poles)
+    memory, scales, poles = (one.astype(np.float32) for one in single)
+    level = np.float32(network.into[0, 0])
+    _network(answer, source, memory, network.starts, scales, poles, level)
     out = answer.astype(np.float64)
     if movement > 0.0:
         out = _moved(out, movement, sample_rate)
@@ -212,13 +219,18 @@ def hadamard_in_place(values):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
-def _network(out, signal, memory, starts, gains, poles, into, onto):  # type: ignore[no-untyped-def]
+def _network(out, signal, memory, starts, scales, poles, level):  # type: ignore[no-untyped-def]
     """out (2, frames) of signal (channels, frames); memory holds all lines one after the other.
 
     In blocks no longer than the shortest line, within which nothing that is written is read again:
     so every step runs along whole blocks, which is several times quicker than frame by frame.
+
+    The sides go in and out by rows of the matrix that the lines go through anyway: added to one
+    line before it, a side goes into all; and a line behind it is the sum that comes out, but for
+    what just went in. Scales hold each line's gain, what its low-pass takes in, and the matrix'
+    quarter.
     """
-    lines = gains.shape[0]
+    lines = poles.shape[0]
     frames = signal.shape[1]
     longest = _BLOCK
     for k in range(lines):
@@ -230,24 +242,25 @@ def _network(out, signal, memory, starts, gains, poles, into, onto):  # type: ig
     for begin in range(0, frames, longest):
         count = min(longest, frames - begin)
         for k in range(lines):
-            _read_line(values[k], memory, starts[k], starts[k + 1], places[k], gains[k], count)
+            _read_line(values[k], memory, starts[k], starts[k + 1], places[k], scales[k], count)
         for k in range(0, lines, 8):
             _damp_eight(values, damped, poles, k, count)
-        left_out, right_out = out[0, begin : begin + count], out[1, begin : begin + count]
-        for k in range(lines):
-            row = values[k]
-            a, b = onto[0, k], onto[1, k]
-            for n in range(count):
-                left_out[n] += a * row[n]
-                right_out[n] += b * row[n]
-        _hadamard_rows(values, count)
         left_in, right_in = signal[0, begin : begin + count], signal[right, begin : begin + count]
+        left_row, right_row = values[_INTO[0]], values[_INTO[1]]
+        for n in range(count):
+            left_row[n] += level * left_in[n]
+            right_row[n] += level * right_in[n]
+        _hadamard_rows(values, count)
+        left_out, right_out = out[0, begin : begin + count], out[1, begin : begin + count]
+        left_row, right_row = values[_ONTO[0]], values[_ONTO[1]]
+        for n in range(count):
+            # The matrix holds -1 wherever a row that goes in meets one that comes out.
+            entered = level * (left_in[n] + right_in[n])
+            left_out[n] = left_row[n] + entered
+            right_out[n] = right_row[n] + entered
         for k in range(lines):
             size = starts[k + 1] - starts[k]
             row = values[k]
-            a, b = into[0, k], into[1, k]
-            for n in range(count):
-                row[n] += a * left_in[n] + b * right_in[n]
             first = min(count, size - places[k])
             line = memory[starts[k] : starts[k + 1]]
             line[places[k] : places[k] + first] = row[:first]
@@ -277,10 +290,8 @@ def _damp_eight(values, damped, poles, k, count):  # type: ignore[no-untyped-def
     r0, r1, r2, r3 = values[k], values[k + 1], values[k + 2], values[k + 3]
     r4, r5, r6, r7 = values[k + 4], values[k + 5], values[k + 6], values[k + 7]
     for n in range(count):
-        d0, d1 = r0[n] + p0 * (d0 - r0[n]), r1[n] + p1 * (d1 - r1[n])
-        d2, d3 = r2[n] + p2 * (d2 - r2[n]), r3[n] + p3 * (d3 - r3[n])
-        d4, d5 = r4[n] + p4 * (d4 - r4[n]), r5[n] + p5 * (d5 - r5[n])
-        d6, d7 = r6[n] + p6 * (d6 - r6[n]), r7[n] + p7 * (d7 - r7[n])
+        d0, d1, d2, d3 = r0[n] + p0 * d0, r1[n] + p1 * d1, r2[n] + p2 * d2, r3[n] + p3 * d3
+        d4, d5, d6, d7 = r4[n] + p4 * d4, r5[n] + p5 * d5, r6[n] + p6 * d6, r7[n] + p7 * d7
         r0[n], r1[n], r2[n], r3[n] = d0, d1, d2, d3
         r4[n], r5[n], r6[n], r7[n] = d4, d5, d6, d7
     damped[k], damped[k + 1], damped[k + 2], damped[k + 3] = d0, d1, d2, d3
@@ -293,15 +304,14 @@ def _damp_eight(values, damped, poles, k, count):  # type: ignore[no-untyped-def
 
 @njit(cache=True, nogil=True)
 def _hadamard_rows(values, count):  # type: ignore[no-untyped-def]
-    """Sixteen rows times a Hadamard matrix over 4, in place, by sums and differences."""
+    """Sixteen rows times a Hadamard matrix, in place, by sums and differences."""
     span = 1
     while span < 16:
-        scale = np.float32(0.25) if span == 8 else np.float32(1.0)
         for first in range(0, 16, 2 * span):
             for k in range(first, first + span):
                 upper, lower = values[k], values[k + span]
                 for n in range(count):
                     a, b = upper[n], lower[n]
-                    upper[n] = scale * (a + b)
-                    lower[n] = scale * (a - b)
+                    upper[n] = a + b
+                    lower[n] = a - b
         span *= 2

@@ -55,7 +55,7 @@ def shimmer_signal(
     _shimmer(
         out,
         signal,
-        network.memory,
+        network.silence(),
         network.starts,
         network.gains,
         network.poles,

@@ -57,6 +57,19 @@ def pan_signal(signal: Signal, pan: float | NDArray[np.float64]) -> Signal:
     return np.ascontiguousarray(signal * gains)
 
 
+def mixed(dry: Signal, wet: Signal, mix: float, gain: float) -> Signal:
+    """gain * ((1 - mix) * dry + mix * wet) in one go; what is one side wide lies on both.
+
+    Parameters
+    ----------
+    dry : np.ndarray [shape=(1 or as many channels as wet, frames)]
+    wet : np.ndarray [shape=(channels, frames)]
+    """
+    out = np.empty_like(wet)
+    _mix(out, dry, wet, gain * (1.0 - mix), gain * mix)
+    return out
+
+
 def sum_signals(signals: list[Signal], frames: int) -> Signal:
     """Sum of mono and stereo signals; stereo where any of them is; silence of none."""
     channels = max((signal.shape[0] for signal in signals), default=1)
@@ -74,6 +87,16 @@ def fade_end(signal: Signal, frames: int) -> Signal:
         position = np.arange(1, length + 1) / length
         faded[:, -length:] *= 0.5 * (1.0 + np.cos(np.pi * position))
     return faded
+
+
+@njit(cache=True, nogil=True)
+def _mix(out, dry, wet, dry_gain, wet_gain):  # type: ignore[no-untyped-def]
+    """out and wet (channels, frames); dry (1 or channels, frames)."""
+    last = dry.shape[0] - 1
+    for channel in range(out.shape[0]):
+        here, first, second = out[channel], dry[min(channel, last)], wet[channel]
+        for n in range(here.shape[0]):
+            here[n] = dry_gain * first[n] + wet_gain * second[n]
 
 
 @njit(cache=True, nogil=True)

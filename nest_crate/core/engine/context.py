@@ -70,6 +70,8 @@ def values_at_frames(value: float | Control, count: int) -> Control:
 
 def cycles_gone_by(rate_hz: float | Control, count: int, sample_rate: int) -> Control:
     """Cycles gone by at every frame of a rate that may move; none at the start of the hit."""
+    if isinstance(rate_hz, float):
+        return np.asarray(np.arange(count) * (rate_hz / sample_rate))
     rates = values_at_frames(rate_hz, count)
     return np.concatenate([[0.0], np.cumsum(rates[:-1])]) / sample_rate if count else rates
 

@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 
 from nest_crate.core.dsp.loudness import integrated_loudness_lufs
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.signals import Signal, mixed
 from nest_crate.core.dsp.splitting import split_halves
 from nest_crate.core.engine.context import GainCurves, ProcessContext
 from nest_crate.core.engine.effects import PROCESSORS
@@ -27,9 +27,11 @@ def process(signal: Signal, part: Any, context: ProcessContext) -> Signal:
         wet = wet + passing
     moved, frames = context.moved, signal.shape[1]
     mix = moved.at_frames("mix", part.mix, frames)
-    if not isinstance(mix, float) or mix < 1.0:
+    if not isinstance(mix, float):
         # What is two sides wide now was one before.
         wet = (1.0 - mix) * np.broadcast_to(signal, wet.shape) + mix * wet
+    elif mix < 1.0:
+        wet = mixed(signal, wet, mix, 1.0)
     if part.keep_loudness:
         wet = wet * db_to_gain(_restoring_db(signal, wet, context.sample_rate))
     level_db = moved.at_frames("level_db", part.level_db, frames)
