@@ -33,13 +33,21 @@ def static_gain_db(
     level_db: NDArray[np.float64], *, threshold_db: float, ratio: float, knee_db: float
 ) -> NDArray[np.float64]:
     """Gain in dB of a level in dB once all has come to rest; equation (4)."""
-    over = level_db - threshold_db
-    slope = 1.0 / ratio - 1.0
-    full = np.where(over > 0.0, slope * over, 0.0)
-    if knee_db <= 0.0:
-        return np.asarray(full)
-    bend = slope * (over + knee_db / 2.0) ** 2 / (2.0 * knee_db)
-    return np.where(2.0 * np.abs(over) <= knee_db, bend, full)
+    gain_db = np.empty(np.shape(level_db))
+    _static(gain_db.ravel(), np.ravel(level_db), threshold_db, 1.0 / ratio - 1.0, knee_db)
+    return gain_db
+
+
+@njit(cache=True, nogil=True)
+def _static(out, level, threshold, slope, knee):  # type: ignore[no-untyped-def]
+    """Equation (4) for each level (frames,), all in dB; ``slope`` is 1 / ratio - 1."""
+    half = 0.5 * max(0.0, knee)
+    scale = slope / (4.0 * half) if half > 0.0 else 0.0
+    for n in range(out.shape[0]):
+        over = level[n] - threshold
+        # Within the knee the bend, beyond it the line; without a branch, so it is vectorized.
+        within = min(half, max(-half, over)) + half
+        out[n] = scale * within * within + slope * max(0.0, over - half)
 
 
 def compressor_gain_db(

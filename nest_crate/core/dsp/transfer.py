@@ -26,6 +26,7 @@ __all__ = [
     "drawn_table",
     "log_cosh",
     "log_term",
+    "plain_tanh",
     "saturate_by",
     "squared_exp",
     "transfer_values",
@@ -58,6 +59,35 @@ _E1, _E2, _E3, _E4, _E5, _E6 = _fitted(lambda v: np.expm1(-v) / v, _LOG_TERM_END
 _L0, _L1, _L2, _L3, _L4, _L5, _L6, _L7, _L8, _L9 = _fitted(lambda z: np.log1p(z) / z, 1.0, 9)
 
 
+# Beyond this tanh is 1 within single precision's rounding.
+_TANH_END = 9.0
+
+
+def _fitted_tanh(degree: int) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Numerator and denominator, constants first, of tanh(x) / x over (x / ``_TANH_END``)**2.
+
+    Least squares made rational by repetition: Sanathanan and Koerner, "Transfer function synthesis
+    as a ratio of two complex polynomials" (IEEE Transactions on Automatic Control, 1963).
+    """
+    x = (1.0 - np.cos(np.pi * (np.arange(2000) + 0.5) / 2000)) / 2.0 * _TANH_END
+    powers = ((x / _TANH_END) ** 2)[:, None] ** np.arange(degree + 1)
+    wanted = np.tanh(x) / x
+    below = np.ones_like(x)
+    for _ in range(30):
+        weight = x / below
+        unknown = np.hstack([powers, -wanted[:, None] * powers[:, 1:]]) * weight[:, None]
+        found = np.linalg.lstsq(unknown, wanted * weight, rcond=None)[0]
+        top, bottom = found[: degree + 1], np.concatenate([[1.0], found[degree + 1 :]])
+        below = powers @ bottom
+    return tuple(map(float, top)), tuple(map(float, bottom))
+
+
+_TANH_TOP, _TANH_BOTTOM = _fitted_tanh(4)
+_T0, _T1, _T2, _T3, _T4 = (np.float32(one) for one in _TANH_TOP)
+_B0, _B1, _B2, _B3, _B4 = (np.float32(one) for one in _TANH_BOTTOM)
+_SINGLE_END, _SINGLE_SCALE = np.float32(_TANH_END), np.float32(1.0 / _TANH_END**2)
+
+
 def drawn_table(points: tuple[tuple[float, float], ...]) -> NDArray[np.float64]:
     """A drawn curve and its integral over -1 to 1, shape (2, entries): straight between its points
     as it is drawn, level before the first and behind the last."""
@@ -85,6 +115,16 @@ def log_term(z):  # type: ignore[no-untyped-def]
     """ln(1 + z) for z from 0 to 1."""
     upper = _L5 + z * (_L6 + z * (_L7 + z * (_L8 + z * _L9)))
     return z * (_L0 + z * (_L1 + z * (_L2 + z * (_L3 + z * (_L4 + z * upper)))))
+
+
+@njit(cache=True, nogil=True, error_model="numpy", fastmath={"contract"})
+def plain_tanh(signal, gain):  # type: ignore[no-untyped-def]
+    """tanh of gain * signal (frames,) in place, in single precision: within some 2e-7."""
+    for n in range(signal.shape[0]):
+        x = min(_SINGLE_END, max(-_SINGLE_END, gain * signal[n]))
+        u = x * x * _SINGLE_SCALE
+        top = _T0 + u * (_T1 + u * (_T2 + u * (_T3 + u * _T4)))
+        signal[n] = x * top / (_B0 + u * (_B1 + u * (_B2 + u * (_B3 + u * _B4))))
 
 
 @njit(cache=True, nogil=True)
