@@ -12,6 +12,7 @@ from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.engine.sources.struck import body_modes
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import Sound, StruckSource, load_sound
+from nest_crate.core.sound.recipe import recipe
 
 RATE = 48000
 ONCE = {"points": [{"time_s": 0, "value": 1}]}
@@ -245,3 +246,35 @@ class TestBody:
             later = sound.model_copy(update={"hit": sound.hit.model_copy(update={"number": 2})})
             same = np.array_equal(rendered(sound, length_s=0.1), rendered(later, length_s=0.1))
             assert same is not again
+
+
+def moved_mode(target, amount, **source):
+    """A bar of which a macro moves one mode."""
+    layer = {"id": "a", "name": "A", "source": {"kind": "struck", "modes": 4, **source}}
+    links = [{"mover": "m", "target": f"a.source.{target}", "amount": amount}]
+    movers = [{"id": "m", "kind": "macro", "name": "M", "value": 1.0}]
+    return load_sound({"name": "S", "layers": [layer], "movers": movers, "links": links})
+
+
+@pytest.mark.parametrize(
+    ("target", "amount", "change"),
+    [
+        ("mode2.shift_cent", 150.0, {"shift_cent": 150.0}),
+        ("mode3.level_db", -30.0, {"level_db": -30.0}),
+        ("mode1.ring", 2.0, {"ring": 3.0}),
+    ],
+)
+def test_a_moved_mode_sounds_like_one_changed_by_hand(target, amount, change):
+    moved = render(moved_mode(target, amount)).samples
+    mode = int(target.split(".")[0].removeprefix("mode"))
+    by_hand = moved_mode(target, 0.0, changes=[{"mode": mode, **change}])
+    np.testing.assert_array_equal(moved, render(by_hand).samples)
+    assert not np.array_equal(moved, render(moved_mode(target, 0.0)).samples)
+
+
+def test_a_link_to_a_mode_outlives_a_body_with_fewer_and_ends_beyond_the_last():
+    kept = moved_mode("mode9.level_db", -6.0)
+    assert np.array_equal(render(kept).samples, render(moved_mode("mode8.ring", 1.0)).samples)
+    assert "mode 9, Level" in recipe(kept)
+    with pytest.raises(DocumentError, match="nothing to move"):
+        moved_mode("mode65.level_db", -6.0)

@@ -14,7 +14,8 @@ from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.sound import Hit, Sound
 from nest_crate.core.sound.movers import Link, Mover
 from nest_crate.core.sound.parameters import Parameter
-from nest_crate.core.sound.targets import is_followed, part_of, targets_of
+from nest_crate.core.sound.sources import ModeChange, StruckSource
+from nest_crate.core.sound.targets import inner_part, is_followed, part_of, targets_of
 
 __all__ = ["base_value", "settled"]
 
@@ -24,10 +25,11 @@ def base_value(sound: Sound, target: str) -> float:
     identifier, path = target.split(".", 1)
     if path == "pitch_st":
         return 0.0
-    node: Any = part_of(sound, identifier)
-    for name in path.split("."):
-        node = getattr(node, name)
-    return float(node)
+    node = part_of(sound, identifier)
+    *inner, last = path.split(".")
+    for name in inner:
+        node = inner_part(node, name)
+    return float(getattr(node, last))
 
 
 def settled(sound: Sound, hit: Hit, settings: RenderSettings) -> Sound:
@@ -120,6 +122,12 @@ def _put(part: BaseModel, values: dict[str, float]) -> BaseModel:
     """A part with values at paths within it."""
     for path, value in values.items():
         name, _, rest = path.partition(".")
-        inner = _put(getattr(part, name), {rest: value}) if rest else value
-        part = part.model_copy(update={name: inner})
+        if not rest:
+            part = part.model_copy(update={name: value})
+            continue
+        inner = _put(inner_part(part, name), {rest: value})
+        if isinstance(part, StruckSource) and isinstance(inner, ModeChange):
+            part = part.with_change(inner)
+        else:
+            part = part.model_copy(update={name: inner})
     return part

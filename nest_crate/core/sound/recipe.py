@@ -135,7 +135,17 @@ def _mover_lines(sound: Sound, mover: Mover) -> Iterator[str]:
         amount = written_value(link.amount, cast(Unit, moved_unit(parameter)))
         bend = f", bend {_plain(link.bend, 2)}" if link.bend else ""
         scaled = f", scaled by {names[link.scaled_by]}" if link.scaled_by else ""
-        yield f"Moves {names[part]}, {parameter.label}: {amount}{bend}{scaled}{once}"
+        yield (
+            f"Moves {names[part]}, {_mode(link.target)}{parameter.label}: "
+            f"{amount}{bend}{scaled}{once}"
+        )
+
+
+def _mode(target: str) -> str:
+    """Which mode of a body a target belongs to, where it does."""
+    inner = target.split(".")[-2]
+    number = inner.removeprefix("mode")
+    return f"mode {number}, " if number.isdigit() else ""
 
 
 def _part_names(sound: Sound) -> dict[str, str]:

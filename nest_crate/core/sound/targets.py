@@ -9,7 +9,7 @@ from pydantic import BaseModel
 
 from nest_crate.core.sound.chains import chain_places
 from nest_crate.core.sound.parameters import Parameter, declared_parameters
-from nest_crate.core.sound.sources import PitchedSource
+from nest_crate.core.sound.sources import MAX_MODES, PitchedSource, StruckSource
 
 if TYPE_CHECKING:
     from nest_crate.core.sound.document import Sound
@@ -18,6 +18,7 @@ __all__ = [
     "FOLLOWED",
     "PITCH",
     "differs_by_voice",
+    "inner_part",
     "is_followed",
     "moved_unit",
     "part_of",
@@ -64,6 +65,7 @@ FOLLOWED: dict[str, tuple[str, ...]] = {
     "unison": ("detune_cent",),
     "noise": (),
     "partials": (),
+    "modechange": (),
     "filter": (
         "cutoff_hz",
         "resonance",
@@ -142,6 +144,8 @@ FOLLOWED: dict[str, tuple[str, ...]] = {
 
 # Parts within a part whose numbers are its own, by the field and the part's name above.
 _INNER = ("modulation", "unison", "partials")
+# Before the number of a body's mode, in the path of what is changed of it.
+_MODE = "mode"
 
 
 def moved_unit(parameter: Parameter) -> str:
@@ -161,6 +165,10 @@ def _parts(sound: Sound) -> Iterator[tuple[str, str, BaseModel]]:
             inner = getattr(layer.source, name, None)
             if isinstance(inner, BaseModel):
                 yield layer.id, f"source.{name}.", inner
+        if isinstance(layer.source, StruckSource):
+            # All that there may be, so that a body with fewer modes keeps its links.
+            for mode in range(1, MAX_MODES + 1):
+                yield layer.id, f"source.{_MODE}{mode}.", layer.source.change_of(mode)
         yield layer.id, "modulation.", layer.modulation
     for place in chain_places(sound):
         for part in place.chain:
@@ -215,6 +223,16 @@ def differs_by_voice(sound: Sound, target: str) -> bool:
         return False
     name = path.removeprefix("source.")
     return path == PITCH.name or (path != name and name in FOLLOWED[source.kind])
+
+
+def inner_part(part: BaseModel, name: str) -> BaseModel:
+    """The part that a path's next name leads to: a field, or a mode of a struck body."""
+    if isinstance(part, StruckSource) and name.removeprefix(_MODE).isdigit():
+        return part.change_of(int(name.removeprefix(_MODE)))
+    found = getattr(part, name)
+    if not isinstance(found, BaseModel):
+        raise LookupError(f"{name!r} holds no part")
+    return found
 
 
 def part_of(sound: Sound, identifier: str) -> BaseModel:

@@ -4,7 +4,7 @@ import { ActionMenu } from "../../ui/ActionMenu";
 import { formatValue } from "../../ui/units";
 import { edit, select, useBench } from "../store";
 import { firstAmount, MOVER_NAMES, movedUnit, newMover, valueAt, withLink } from "./moverEdits";
-import { mayMove, targetsOf } from "./targets";
+import { mayMove, targetAt } from "./targets";
 
 interface Props {
   target: string;
@@ -20,7 +20,7 @@ export function LinkRing({ target, owner, wide = false }: Props) {
   const sound = useBench((state) => state.document);
   const declarations = useDeclarations().data;
   if (!sound || !declarations) return null;
-  const found = targetsOf(sound, declarations).find((one) => one.target === target);
+  const found = targetAt(sound, declarations, target);
   if (!found) return <span className="w-6 shrink-0" aria-hidden />;
   const { parameter } = found;
   const links = sound.links.filter((link) => link.target === target) ?? NONE;

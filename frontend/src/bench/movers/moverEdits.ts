@@ -1,8 +1,17 @@
-import type { Link, Mover, MoverKind, Parameter, Processor, Sound } from "../../api/types";
+import type {
+  Link,
+  ModeChange,
+  Mover,
+  MoverKind,
+  Parameter,
+  Processor,
+  Sound,
+} from "../../api/types";
 import type { Unit } from "../../ui/units";
 import { allProcessors, withProcessor } from "../chains";
 import { curveOf, freshId, point, isPitched } from "../edits";
 import { withoutLostRoutes } from "../routes";
+import { changeOf } from "../sources/modeEdits";
 
 /** Pure changes of what moves in a sound. */
 
@@ -123,6 +132,11 @@ export function valueAt(sound: Sound, target: string): number {
   const [id = "", ...path] = target.split(".");
   const parts = [...sound.layers, ...sound.buses, ...allProcessors(sound), ...sound.movers];
   const part = parts.find((one) => one.id === id);
+  const mode = /^mode(\d+)$/.exec(path[1] ?? "");
+  if (mode && part && "source" in part && part.source.kind === "struck") {
+    const value = changeOf(part.source, Number(mode[1]))[path[2] as keyof ModeChange];
+    return typeof value === "number" ? value : 0;
+  }
   const found = path.reduce<unknown>(
     (node, key) =>
       typeof node === "object" && node !== null

@@ -1,4 +1,10 @@
-import type { Declarations, Parameter, PartDeclaration, Sound } from "../../api/types";
+import type {
+  Declarations,
+  Parameter,
+  PartDeclaration,
+  Sound,
+  StruckSource,
+} from "../../api/types";
 import { allProcessors, chainPlaces } from "../chains";
 import { isPitched } from "../edits";
 import { PROCESSOR_NAMES } from "../processorNames";
@@ -8,6 +14,32 @@ export interface Target {
   target: string;
   owner: string;
   parameter: Parameter;
+}
+
+/** A body's modes that were changed or are moved: all of them would fill every list. */
+function modesInHand(sound: Sound, layerId: string, source: StruckSource): number[] {
+  const linked = sound.links.flatMap(({ target }) => {
+    const found = MODE_OF.exec(target);
+    return found?.[1] === layerId ? [Number(found[2])] : [];
+  });
+  return [...new Set([...source.changes.map(({ mode }) => mode), ...linked])].sort((a, b) => a - b);
+}
+
+const MODE_OF = /^([^.]+)\.source\.mode(\d+)\./;
+
+/** The target at a path, a mode that nothing was done to yet among them. */
+export function targetAt(
+  sound: Sound,
+  declarations: Declarations,
+  target: string,
+): Target | undefined {
+  const found = targetsOf(sound, declarations).find((one) => one.target === target);
+  const mode = MODE_OF.exec(target);
+  const layer = sound.layers.find(({ id }) => id === mode?.[1]);
+  if (found || !mode || layer?.source.kind !== "struck") return found;
+  const name = target.split(".").at(-1);
+  const parameter = declarations.mode_change.parameters.find((one) => one.name === name);
+  return parameter && { target, owner: `${layer.name} mode ${mode[2]}`, parameter };
 }
 
 /** Every target of a sound, in the order of the path. */
@@ -24,6 +56,9 @@ export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
     add(id, name, declarations.sources[source.kind], "source.");
     if ("unison" in source) add(id, name, declarations.unison, "source.unison.");
     if ("partials" in source) add(id, name, declarations.partials, "source.partials.");
+    if (source.kind === "struck")
+      for (const mode of modesInHand(sound, id, source))
+        add(id, `${name} mode ${mode}`, declarations.mode_change, `source.mode${mode}.`);
     add(id, `${name} modulation`, declarations.modulation, "modulation.");
   }
   for (const place of chainPlaces(sound))
@@ -54,6 +89,7 @@ export function isFollowed(sound: Sound, target: string, { followed }: Declarati
   const inner = path.at(-2);
   const kind = (): string => {
     if (inner && INNER.includes(inner)) return inner;
+    if (MODE_OF.test(target)) return "modechange";
     const layer = sound.layers.find((one) => one.id === id);
     if (layer) return inner === "source" ? layer.source.kind : "layer";
     if (id === "main") return "main";

@@ -1,10 +1,11 @@
 import { useRef, useState } from "react";
 import type { LookedMode, StruckSource } from "../../api/types";
 import { formatValue } from "../../ui/units";
+import { PartFields } from "../PartFields";
 import { changeOf, withMode } from "./modeEdits";
 import type { SourceProps } from "./sourceProps";
 
-interface Props extends Pick<SourceProps<StruckSource>, "owner" | "source" | "onChange"> {
+interface Props extends SourceProps<StruckSource> {
   modes: LookedMode[];
 }
 
@@ -21,7 +22,7 @@ const heightOf = (db: number) => Math.max(2, (1 - db / FLOOR_DB) * (HEIGHT - 14)
 
 /** Modes as bars over frequency: as high as loud, as bold as long they ring. Dragged sideways a mode
  * is tuned, upwards made louder; with Alt it rings longer; a double click mutes it. */
-export function ModeBars({ owner, source, modes, onChange }: Props) {
+export function ModeBars({ owner, layerId, source, declarations, modes, onChange }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const [chosen, setChosen] = useState<number | null>(null);
   const drag = useRef<{ x: number; y: number; mode: number; gesture: string } | null>(null);
@@ -187,6 +188,19 @@ export function ModeBars({ owner, source, modes, onChange }: Props) {
           </button>
         )}
       </div>
+      {chosen !== null && (
+        <PartFields
+          owner={`${owner} mode ${chosen}`}
+          declaration={declarations.mode_change}
+          part={changeOf(source, chosen)}
+          only={["shift_cent", "level_db", "ring"]}
+          partId={layerId}
+          path={`source.mode${chosen}.`}
+          onChange={(label, patch, how) =>
+            onChange(label, { changes: withMode(source, chosen, patch) }, how)
+          }
+        />
+      )}
     </div>
   );
 }

@@ -45,9 +45,7 @@ export function StruckFields(props: SourceProps<StruckSource>) {
             : `${look?.modes.filter(({ heard }) => heard).length ?? 0} modes ring`
         }
       >
-        {!loop && (
-          <ModeBars owner={owner} source={source} modes={look?.modes ?? []} onChange={onChange} />
-        )}
+        {!loop && <ModeBars {...props} modes={look?.modes ?? []} />}
         {source.body === "set" && <SetField owner={owner} source={source} onChange={onChange} />}
         {fields(BODY)}
       </Section>

@@ -16,11 +16,12 @@ from nest_crate.core.sound.sources.base import (
 )
 from nest_crate.core.sound.sources.noise import NoiseSource
 from nest_crate.core.sound.sources.sampled import SampleSource
-from nest_crate.core.sound.sources.struck import ModeChange, StruckSource
+from nest_crate.core.sound.sources.struck import MAX_MODES, ModeChange, StruckSource
 from nest_crate.core.sound.sources.tone import ToneSource
 from nest_crate.core.sound.sources.wavetable import WavetableSource
 
 __all__ = [
+    "MAX_MODES",
     "MAX_EDITED_PARTIALS",
     "ModeChange",
     "NoiseSource",

@@ -126,6 +126,16 @@ class StruckSource(TunedSource):
     new_each_hit: bool = Field(default=False, title="New noise each hit")
     changes: Annotated[tuple[ModeChange, ...], Field(max_length=MAX_MODES)] = ()
 
+    def change_of(self, mode: int) -> ModeChange:
+        """What was changed of a mode, counted from 1; nothing where it is as the body has it."""
+        found = next((one for one in self.changes if one.mode == mode), None)
+        return ModeChange(mode=mode) if found is None else found
+
+    def with_change(self, change: ModeChange) -> StruckSource:
+        """The source with one mode's change put in the place of an earlier one."""
+        others = tuple(one for one in self.changes if one.mode != change.mode)
+        return self.model_copy(update={"changes": (*others, change)})
+
     @model_validator(mode="after")
     def _modes_are_changed_once(self) -> Self:
         numbers = [one.mode for one in self.changes]
