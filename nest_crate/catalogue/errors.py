@@ -2,7 +2,9 @@
 
 NestCrateError
 ├── NotFound         no such library, sound, revision or sample (or not for this account)
+├── NotSignedIn      nobody is signed in, or name and password do not belong together
 ├── NotAllowed       the account's role does not permit it
+├── NotPossible      the thing is not in a state for it: a status move, a number that is taken
 ├── StaleSave        somebody else saved in between; carries both versions
 └── DatabaseGone     the database does not answer; nothing was changed
 """
@@ -11,7 +13,7 @@ from __future__ import annotations
 
 from nest_crate.core.errors import NestCrateError
 
-__all__ = ["DatabaseGone", "NotAllowed", "NotFound", "StaleSave"]
+__all__ = ["DatabaseGone", "NotAllowed", "NotFound", "NotPossible", "NotSignedIn", "StaleSave"]
 
 
 class NotFound(NestCrateError):
@@ -20,10 +22,22 @@ class NotFound(NestCrateError):
     title = "Not found"
 
 
+class NotSignedIn(NestCrateError):
+    code = "not_signed_in"
+    status = 401
+    title = "Not signed in"
+
+
 class NotAllowed(NestCrateError):
     code = "not_allowed"
     status = 403
     title = "Not allowed"
+
+
+class NotPossible(NestCrateError):
+    code = "not_possible"
+    status = 409
+    title = "Not possible now"
 
 
 class StaleSave(NestCrateError):

@@ -1,5 +1,5 @@
 """Tables: accounts with what they keep for themselves, libraries and members, sounds with
-revisions, takes, samples."""
+revisions, takes, samples. What people say and release lies in ``shared_models``."""
 
 from __future__ import annotations
 
@@ -21,13 +21,16 @@ from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 __all__ = [
     "Account",
+    "ApiToken",
     "Base",
     "CurveShape",
+    "Invitation",
     "Library",
     "Member",
     "Recording",
     "Sample",
     "SavedChain",
+    "SavedSearch",
     "Sound",
     "SoundRevision",
     "Take",
@@ -55,12 +58,62 @@ class Base(DeclarativeBase):
 
 
 class Account(Base):
-    """Someone who signs in. ``handle`` is unique and never shown changed."""
+    """Someone who signs in. ``handle`` is unique and never shown changed.
+
+    ``password_hash`` is argon2's own text, NULL where nobody can sign in with a password;
+    ``session_stamp`` is in every session and changes with the password, which ends them all.
+    """
 
     __tablename__ = "accounts"
     id: Mapped[int] = mapped_column(primary_key=True)
     handle: Mapped[str] = mapped_column(String(60), unique=True)
     name: Mapped[str] = mapped_column(String(120))
+    password_hash: Mapped[str | None] = mapped_column(String(255))
+    session_stamp: Mapped[str] = mapped_column(String(32), default="")
+    administrator: Mapped[bool] = mapped_column(default=False)
+    disabled: Mapped[bool] = mapped_column(default=False)
+    created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+
+
+class Invitation(Base):
+    """A one-time link by which somebody gets an account, and perhaps a role in a library."""
+
+    __tablename__ = "invitations"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    token_digest: Mapped[str] = mapped_column(_Digest, unique=True)
+    made_by_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
+    library_id: Mapped[int | None] = mapped_column(ForeignKey("libraries.id"))
+    role: Mapped[str] = mapped_column(String(20), default="listener")
+    note: Mapped[str] = mapped_column(String(200), default="")
+    expires: Mapped[datetime] = mapped_column(_Moment)
+    used: Mapped[datetime | None] = mapped_column(_Moment)
+    account_id: Mapped[int | None] = mapped_column(ForeignKey("accounts.id"))
+    created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+
+
+class ApiToken(Base):
+    """A key for programs; only its digest is kept. ``scope`` is read or write."""
+
+    __tablename__ = "api_tokens"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    account_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
+    name: Mapped[str] = mapped_column(String(60))
+    token_digest: Mapped[str] = mapped_column(_Digest, unique=True)
+    scope: Mapped[str] = mapped_column(String(10))
+    expires: Mapped[datetime] = mapped_column(_Moment)
+    last_used: Mapped[datetime | None] = mapped_column(_Moment)
+    created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+
+
+class SavedSearch(Base):
+    """Words and facets of a search that somebody keeps under a name."""
+
+    __tablename__ = "saved_searches"
+    __table_args__ = (UniqueConstraint("account_id", "name"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    account_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
+    name: Mapped[str] = mapped_column(String(60))
+    query: Mapped[dict[str, Any]] = mapped_column(JSON)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
 
 
@@ -106,22 +159,28 @@ class Recording(Base):
 
 
 class Library(Base):
-    """A shared catalogue of samples, and the sounds that are worked on for it."""
+    """A shared catalogue of samples, and the sounds that are worked on for it.
+
+    ``visibility``: private (its owners alone), shared (its members), public (everybody who is
+    signed in may listen).
+    """
 
     __tablename__ = "libraries"
     id: Mapped[int] = mapped_column(primary_key=True)
     name: Mapped[str] = mapped_column(String(120))
     description: Mapped[str] = mapped_column(Text, default="")
+    visibility: Mapped[str] = mapped_column(String(10), default="shared")
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
 
 
 class Member(Base):
-    """An account's role in a library: reader, editor or owner."""
+    """An account's role in a library: listener, reviewer, editor or owner."""
 
     __tablename__ = "members"
     library_id: Mapped[int] = mapped_column(ForeignKey("libraries.id"), primary_key=True)
     account_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"), primary_key=True)
     role: Mapped[str] = mapped_column(String(20))
+    account: Mapped[Account] = relationship()
 
 
 class Sound(Base):
@@ -136,6 +195,10 @@ class Sound(Base):
     name: Mapped[str] = mapped_column(String(120))
     draft: Mapped[dict[str, Any]] = mapped_column(JSON)
     draft_version: Mapped[int] = mapped_column(default=1)
+    category: Mapped[str] = mapped_column(String(40), default="")
+    tags: Mapped[list[str]] = mapped_column(JSON, default=list)
+    description: Mapped[str] = mapped_column(Text, default="")
+    deleted: Mapped[datetime | None] = mapped_column(_Moment)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
     changed: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
     changed_by_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
@@ -179,17 +242,39 @@ class Take(Base):
 
 
 class Sample(Base):
-    """One catalogued audio file. ``take_id`` is its lineage, NULL for an imported one."""
+    """One catalogued audio file, its figures, and what people say of it.
+
+    ``take_id`` is its lineage, NULL for an imported one. ``edits`` is what is done to the file when
+    it is heard or taken away (start, end, fades, gain); the file itself is never touched, and the
+    figures are those of what is heard. ``version`` rises with every change.
+    """
 
     __tablename__ = "samples"
     __table_args__ = (
         Index(None, "library_id", "name"),
         Index(None, "file_digest"),
+        Index(None, "changed"),
     )
     id: Mapped[int] = mapped_column(primary_key=True)
     library_id: Mapped[int] = mapped_column(ForeignKey("libraries.id"))
     take_id: Mapped[int | None] = mapped_column(ForeignKey("takes.id"))
     name: Mapped[str] = mapped_column(String(120))
+    category: Mapped[str] = mapped_column(String(40), default="")
+    subcategory: Mapped[str] = mapped_column(String(40), default="")
+    tags: Mapped[list[str]] = mapped_column(JSON, default=list)
+    description: Mapped[str] = mapped_column(Text, default="")
+    licence: Mapped[str] = mapped_column(String(120), default="")
+    author: Mapped[str] = mapped_column(String(120), default="")
+    rating: Mapped[int] = mapped_column(default=0)
+    status: Mapped[str] = mapped_column(String(12), default="draft")
+    variation_group: Mapped[str] = mapped_column(String(80), default="")
+    variation: Mapped[int | None]
+    follows_key: Mapped[bool] = mapped_column(default=False)
+    root_note: Mapped[int | None]
+    tempo_bpm: Mapped[float | None]
+    loop_start_s: Mapped[float | None]
+    loop_end_s: Mapped[float | None]
+    edits: Mapped[dict[str, float]] = mapped_column(JSON, default=dict)
     file_digest: Mapped[str] = mapped_column(_Digest)
     length_s: Mapped[float]
     channels: Mapped[int]
@@ -200,9 +285,18 @@ class Sample(Base):
     fundamental_hz: Mapped[float | None]
     note: Mapped[str | None] = mapped_column(String(4))
     cents: Mapped[float | None]
+    decay_s: Mapped[float] = mapped_column(default=0.0)
+    brightness_hz: Mapped[float] = mapped_column(default=0.0)
+    noisiness: Mapped[float] = mapped_column(default=0.0)
+    low_share_db: Mapped[float] = mapped_column(default=0.0)
+    features: Mapped[bytes] = mapped_column(LargeBinary(256), default=b"")
     outline: Mapped[bytes] = mapped_column(LargeBinary(1024))
     details: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    version: Mapped[int] = mapped_column(default=1)
+    deleted: Mapped[datetime | None] = mapped_column(_Moment)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+    changed: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
     created_by_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
     take: Mapped[Take | None] = relationship()
     created_by: Mapped[Account] = relationship()
+    library: Mapped[Library] = relationship()

@@ -12,8 +12,9 @@ from sqlalchemy.orm import Session, joinedload, selectinload
 
 from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.errors import NotFound, StaleSave
-from nest_crate.catalogue.libraries import require_library
-from nest_crate.catalogue.models import Member, Sound, SoundRevision, utc_now
+from nest_crate.catalogue.libraries import require_library, visible_library_ids
+from nest_crate.catalogue.models import Sound, SoundRevision, utc_now
+from nest_crate.catalogue.permissions import Action
 from nest_crate.core.sound import Sound as SoundDocument
 from nest_crate.core.sound import dump_sound, load_sound
 
@@ -44,7 +45,7 @@ def create_sound(
     session: Session, account: CurrentAccount, *, library_id: int, document: SoundDocument
 ) -> Sound:
     """A new sound in a library, with its document as the draft."""
-    require_library(session, account, library_id, "editor")
+    require_library(session, account, library_id, "sound.edit")
     sound = Sound(
         library_id=library_id,
         name=document.name,
@@ -60,8 +61,8 @@ def sounds_of(session: Session, account: CurrentAccount) -> Sequence[Sound]:
     """All sounds in the account's libraries, newest change first."""
     query = (
         select(Sound)
-        .join(Member, Member.library_id == Sound.library_id)
-        .where(Member.account_id == account.id)
+        .where(Sound.library_id.in_(visible_library_ids(session, account)))
+        .where(Sound.deleted.is_(None))
         .options(joinedload(Sound.library), selectinload(Sound.revisions))
         .order_by(Sound.changed.desc(), Sound.id)
     )
@@ -72,15 +73,15 @@ def require_sound(
     session: Session,
     account: CurrentAccount,
     sound_id: int,
-    role: str = "reader",
+    action: Action = "library.see",
     *,
     lock: bool = False,
 ) -> Sound:
-    """The sound, where the account may see it (or has ``role``); ``lock`` it until the commit."""
+    """The sound, where the account may see it (or do ``action``); ``lock`` it until the commit."""
     sound = session.get(Sound, sound_id, with_for_update=lock)
     if sound is None:
         raise NotFound(f"There is no sound {sound_id}")
-    require_library(session, account, sound.library_id, role)
+    require_library(session, account, sound.library_id, action)
     return sound
 
 
@@ -100,7 +101,7 @@ def save_draft(
         where somebody saved in between: details hold ``saved`` and ``yours``, each with its
         version and document. Nothing is changed.
     """
-    sound = require_sound(session, account, sound_id, "editor", lock=True)
+    sound = require_sound(session, account, sound_id, "sound.edit", lock=True)
     data = dump_sound(document)
     if base_version != sound.draft_version:
         if data == current_document(sound.draft):

@@ -12,11 +12,12 @@ from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.database import Database
 from nest_crate.catalogue.errors import NotFound
 from nest_crate.catalogue.libraries import require_library
-from nest_crate.catalogue.models import Recording, Sample, Take
+from nest_crate.catalogue.measuring import heard_audio, measure_into
+from nest_crate.catalogue.models import Recording, Sample, Sound, SoundRevision, Take
+from nest_crate.catalogue.permissions import Action
 from nest_crate.catalogue.recordings import StoredRecordings
+from nest_crate.catalogue.shared_models import ReleaseItem, Wish
 from nest_crate.catalogue.sounds import keep_revision, require_sound, save_draft
-from nest_crate.core.analysis.drawing import outline
-from nest_crate.core.analysis.measures import measure
 from nest_crate.core.engine import ENGINE_VERSION, Audio, RenderSettings, StageMemory, render
 from nest_crate.core.formats.wav import WavFormat, decode_wav, encode_wav, resample
 from nest_crate.core.sound import Hit
@@ -25,16 +26,15 @@ from nest_crate.storage import AudioStore
 from nest_crate.storage.decoding import decode_file
 
 __all__ = [
+    "WITH_LINEAGE",
     "import_sample",
     "keep_take",
+    "keep_takes",
     "require_sample",
     "sample_file",
     "samples_of",
     "sweep_orphans",
 ]
-
-# Columns of the waveform kept with a sample, for lists.
-OUTLINE_COLUMNS = 160
 
 
 def keep_take(
@@ -49,38 +49,106 @@ def keep_take(
     library_id: int,
     name: str,
     memory: StageMemory | None = None,
+    sample_rate: int = 48000,
 ) -> int:
-    """Render at final quality, store the file, then save draft, revision, take and sample at once.
+    """As ``keep_takes`` for one hit; answers the new sample's id."""
+    return keep_takes(
+        database,
+        store,
+        account,
+        sound_id,
+        base_version=base_version,
+        document=document,
+        hits=[hit],
+        library_id=library_id,
+        name=name,
+        memory=memory,
+        sample_rate=sample_rate,
+    )[0]
 
-    Returns the new sample's id. Permission and version are asked before the work and again with
-    the rows; where anything fails nothing is catalogued, and a file without rows is swept later.
+
+def keep_takes(
+    database: Database,
+    store: AudioStore,
+    account: CurrentAccount,
+    sound_id: int,
+    *,
+    base_version: int,
+    document: SoundDocument,
+    hits: Sequence[Hit],
+    library_id: int,
+    name: str,
+    memory: StageMemory | None = None,
+    sample_rate: int = 48000,
+) -> list[int]:
+    """Render hits at final quality, store the files, then save draft, revision, takes and samples
+    at once; answers the new samples' ids.
+
+    Several hits are one variation group under the name, numbered from 1. Permission and version
+    are asked before the work and again with the rows; where anything fails nothing is catalogued,
+    and a file without rows is swept later.
     """
     with database.session() as session:
-        require_library(session, account, library_id, "editor")
-        require_sound(session, account, sound_id, "editor")
-    settings = RenderSettings(recordings=StoredRecordings(store))
-    audio = render(document, hit, settings, memory=memory)
-    # Single precision keeps what is over full scale, and 24 bits exactly.
-    digest = store.put(encode_wav(audio.samples, audio.sample_rate, sample_format="float32"))
+        require_library(session, account, library_id, "sample.add")
+        require_sound(session, account, sound_id, "sound.edit")
+    settings = RenderSettings(sample_rate=sample_rate, recordings=StoredRecordings(store))
+    stored = []
+    for hit in hits:
+        audio = render(document, hit, settings, memory=memory)
+        # Single precision keeps what is over full scale, and 24 bits exactly.
+        data = encode_wav(audio.samples, audio.sample_rate, sample_format="float32")
+        stored.append((hit, store.put(data), _measured(audio)))
     with database.session() as session:
         sound = save_draft(session, account, sound_id, base_version=base_version, document=document)
-        require_library(session, account, library_id, "editor")
+        require_library(session, account, library_id, "sample.add")
         revision = keep_revision(session, account, sound)
-        take = Take(
-            revision_id=revision.id,
-            hit=hit.model_dump(mode="json"),
-            engine_version=ENGINE_VERSION,
-            sample_rate=audio.sample_rate,
-            file_digest=digest,
-            created_by_id=account.id,
-        )
-        session.add(take)
-        session.flush()
-        sample = _sample(audio, digest, library_id, name, account)
-        sample.take_id = take.id
-        session.add(sample)
-        session.flush()
-        return sample.id
+        return [
+            _catalogue(session, account, sound, revision, library_id, one, name, number, len(hits))
+            for number, one in enumerate(stored, 1)
+        ]
+
+
+def _measured(audio: Audio) -> Sample:
+    sample = Sample()
+    measure_into(sample, audio)
+    return sample
+
+
+def _catalogue(
+    session: Session,
+    account: CurrentAccount,
+    sound: Sound,
+    revision: SoundRevision,
+    library_id: int,
+    stored: tuple[Hit, str, Sample],
+    name: str,
+    number: int,
+    count: int,
+) -> int:
+    """The rows of one take: take and sample."""
+    hit, digest, sample = stored
+    take = Take(
+        revision_id=revision.id,
+        hit=hit.model_dump(mode="json"),
+        engine_version=ENGINE_VERSION,
+        sample_rate=sample.sample_rate,
+        file_digest=digest,
+        created_by_id=account.id,
+    )
+    session.add(take)
+    session.flush()
+    name = name.strip()
+    sample.library_id, sample.file_digest, sample.take_id = library_id, digest, take.id
+    sample.name = name if count == 1 else f"{name[:115]} {number:02}"
+    sample.category, sample.tags = sound.category, list(sound.tags)
+    sample.author = account.name
+    sample.created_by_id = account.id
+    sample.root_note = hit.note
+    if count > 1:
+        sample.variation_group, sample.variation = name[:80], number
+    session.add(sample)
+    session.flush()
+    return sample.id
 
 
 def import_sample(
@@ -100,39 +168,23 @@ def import_sample(
         naming what is wrong with the file; nothing is catalogued then.
     """
     with database.session() as session:
-        require_library(session, account, library_id, "editor")
+        require_library(session, account, library_id, "sample.add")
     decoded = decode_file(path)
     audio = Audio(*decode_wav(decoded.data))
+    sample = _measured(audio)
     digest = store.put(decoded.data)
     with database.session() as session:
-        require_library(session, account, library_id, "editor")
-        sample = _sample(audio, digest, library_id, name[:120] or "Sample", account)
+        require_library(session, account, library_id, "sample.add")
+        sample.library_id, sample.file_digest = library_id, digest
+        sample.name = name.strip()[:120] or "Sample"
+        sample.created_by_id = account.id
         sample.details = decoded.details()
+        sample.description = decoded.comment
+        sample.root_note = decoded.root_note
+        sample.loop_start_s, sample.loop_end_s = decoded.loop_start_s, decoded.loop_end_s
         session.add(sample)
         session.flush()
         return sample.id
-
-
-def _sample(
-    audio: Audio, digest: str, library_id: int, name: str, account: CurrentAccount
-) -> Sample:
-    measures = measure(audio.samples, audio.sample_rate)
-    return Sample(
-        library_id=library_id,
-        name=name.strip(),
-        file_digest=digest,
-        length_s=measures.length_s,
-        channels=measures.channels,
-        sample_rate=audio.sample_rate,
-        peak_db=measures.peak_db,
-        true_peak_db=measures.true_peak_db,
-        loudness_lufs=measures.loudness_lufs,
-        fundamental_hz=measures.fundamental_hz,
-        note=measures.note,
-        cents=measures.cents,
-        outline=outline(audio.samples, OUTLINE_COLUMNS).data.tobytes(),
-        created_by_id=account.id,
-    )
 
 
 def samples_of(session: Session, account: CurrentAccount, library_id: int) -> Sequence[Sample]:
@@ -140,34 +192,51 @@ def samples_of(session: Session, account: CurrentAccount, library_id: int) -> Se
     require_library(session, account, library_id)
     query = (
         select(Sample)
-        .where(Sample.library_id == library_id)
-        .options(joinedload(Sample.take).joinedload(Take.revision), joinedload(Sample.created_by))
+        .where(Sample.library_id == library_id, Sample.deleted.is_(None))
+        .options(*WITH_LINEAGE)
         .order_by(Sample.name, Sample.id)
     )
     return session.scalars(query).all()
 
 
-def require_sample(session: Session, account: CurrentAccount, sample_id: int) -> Sample:
-    """The sample, where the account is a member of its library."""
-    sample = session.get(Sample, sample_id)
+# What is shown of a sample is read in one go.
+WITH_LINEAGE = (
+    joinedload(Sample.take).joinedload(Take.revision),
+    joinedload(Sample.created_by),
+    joinedload(Sample.library),
+)
+
+
+def require_sample(
+    session: Session,
+    account: CurrentAccount,
+    sample_id: int,
+    action: Action = "library.see",
+    *,
+    lock: bool = False,
+) -> Sample:
+    """The sample, where the account may do the action in its library."""
+    sample = session.get(Sample, sample_id, with_for_update=lock)
     if sample is None:
         raise NotFound(f"There is no sample {sample_id}")
-    require_library(session, account, sample.library_id)
+    require_library(session, account, sample.library_id, action)
     return sample
 
 
 def sample_file(
     store: AudioStore, sample: Sample, *, sample_rate: int, sample_format: WavFormat
 ) -> bytes:
-    """A sample as WAV bytes at a rate and in a number format."""
-    signal, stored_rate = decode_wav(store.get(sample.file_digest))
+    """What is heard of a sample as WAV bytes at a rate and in a number format."""
+    heard = heard_audio(store, sample)
     return encode_wav(
-        resample(signal, stored_rate, sample_rate), sample_rate, sample_format=sample_format
+        resample(heard.samples, heard.sample_rate, sample_rate),
+        sample_rate,
+        sample_format=sample_format,
     )
 
 
 def sweep_orphans(database: Database, store: AudioStore, *, older_than_s: float = 3600.0) -> int:
-    """Remove stored files that no take, sample or recording points to; answer how many.
+    """Remove stored files that nothing points to any more; answer how many.
 
     A file is stored before its rows, so one younger than ``older_than_s`` is let be.
     """
@@ -176,6 +245,10 @@ def sweep_orphans(database: Database, store: AudioStore, *, older_than_s: float 
         used = set(session.scalars(select(Take.file_digest)))
         used |= set(session.scalars(select(Sample.file_digest)))
         used |= set(session.scalars(select(Recording.digest)))
+        used |= set(session.scalars(select(ReleaseItem.file_digest)))
+        used |= set(
+            session.scalars(select(Wish.reference_digest).where(Wish.reference_digest != ""))
+        )
     orphans = stored - used
     for digest in orphans:
         store.remove(digest)

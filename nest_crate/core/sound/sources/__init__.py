@@ -21,8 +21,8 @@ from nest_crate.core.sound.sources.tone import ToneSource
 from nest_crate.core.sound.sources.wavetable import WavetableSource
 
 __all__ = [
-    "MAX_MODES",
     "MAX_EDITED_PARTIALS",
+    "MAX_MODES",
     "ModeChange",
     "NoiseSource",
     "PartialSet",

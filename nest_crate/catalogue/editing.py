@@ -1,0 +1,280 @@
+"""Changing what is said of samples: one or many in one go, with history, undo and a bin."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Callable, Mapping, Sequence
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session, joinedload
+
+from nest_crate.catalogue.accounts import CurrentAccount
+from nest_crate.catalogue.errors import NotAllowed, NotFound, NotPossible, StaleSave
+from nest_crate.catalogue.libraries import require_library
+from nest_crate.catalogue.measuring import heard_audio, measure_into
+from nest_crate.catalogue.models import Sample, utc_now
+from nest_crate.catalogue.sample_fields import FIELDS, SampleChanges
+from nest_crate.catalogue.shared_models import SampleEdit
+from nest_crate.catalogue.statuses import Status, action_of_move
+from nest_crate.catalogue.takes import require_sample
+from nest_crate.catalogue.vocabulary import Vocabulary
+from nest_crate.storage import AudioStore
+
+__all__ = [
+    "bin_samples",
+    "change_sample",
+    "change_samples",
+    "edits_of",
+    "move_samples",
+    "record_change",
+    "restore_samples",
+    "samples_for",
+    "undo_gesture",
+]
+
+_MOST_AT_ONCE = 5000
+# A change of what is heard makes anew what was approved.
+_HEARD = ("edits", "file_digest")
+
+
+def samples_for(
+    session: Session,
+    account: CurrentAccount,
+    sample_ids: Sequence[int],
+    action: Any = "library.see",
+    *,
+    lock: bool = False,
+    binned: bool = False,
+) -> list[Sample]:
+    """The samples with these ids in their order, each asked for; locked in the order of ids."""
+    wanted = list(dict.fromkeys(sample_ids))
+    if len(wanted) > _MOST_AT_ONCE:
+        raise NotPossible(f"At most {_MOST_AT_ONCE} samples at once")
+    query = select(Sample).where(Sample.id.in_(wanted)).order_by(Sample.id)
+    found = {one.id: one for one in session.scalars(query.with_for_update() if lock else query)}
+    for identifier in wanted:
+        if identifier not in found or (found[identifier].deleted is not None and not binned):
+            raise NotFound(f"There is no sample {identifier}")
+    for library_id in {one.library_id for one in found.values()}:
+        require_library(session, account, library_id, action)
+    return [found[identifier] for identifier in wanted]
+
+
+def record_change(
+    session: Session,
+    account: CurrentAccount,
+    sample: Sample,
+    values: Mapping[str, Any],
+    *,
+    gesture: str,
+    label: str,
+) -> bool:
+    """Write values into a sample with an entry in its history; False where nothing differs."""
+    changes = {
+        name: [getattr(sample, name), value]
+        for name, value in values.items()
+        if getattr(sample, name) != value
+    }
+    if not changes:
+        return False
+    heard = any(name in changes for name in _HEARD)
+    if heard and sample.status == "approved" and "status" not in changes:
+        changes["status"] = ["approved", "draft"]
+    for name, (_, value) in changes.items():
+        setattr(sample, name, value)
+    sample.version += 1
+    sample.changed = utc_now()
+    edit = SampleEdit(
+        sample_id=sample.id,
+        account_id=account.id,
+        gesture=gesture,
+        label=label[:120],
+        changes=changes,
+    )
+    session.add(edit)
+    return True
+
+
+def change_sample(
+    session: Session,
+    account: CurrentAccount,
+    sample_id: int,
+    changes: SampleChanges,
+    *,
+    base_version: int,
+    vocabulary: Vocabulary,
+) -> Sample:
+    """Change fields of a sample that were read at ``base_version``.
+
+    Raises
+    ------
+    StaleSave
+        where somebody changed one of the same fields in between: details hold ``saved`` and
+        ``yours`` by field, and the version to name next. Changes of other fields go together.
+    """
+    sample = samples_for(session, account, [sample_id], "sample.edit", lock=True)[0]
+    values = changes.given()
+    _require_words(vocabulary, sample, values)
+    if base_version != sample.version:
+        others = _changed_since(session, sample, base_version)
+        both = {
+            name: [getattr(sample, name), value]
+            for name, value in values.items()
+            if name in others and getattr(sample, name) != value
+        }
+        if both:
+            raise StaleSave(
+                f"Somebody changed {', '.join(FIELDS[name] for name in both)} in between",
+                details={
+                    "version": sample.version,
+                    "saved": {name: pair[0] for name, pair in both.items()},
+                    "yours": {name: pair[1] for name, pair in both.items()},
+                },
+            )
+    label = "Changed " + ", ".join(FIELDS[name] for name in values)
+    record_change(session, account, sample, values, gesture=secrets.token_hex(8), label=label)
+    return sample
+
+
+def _changed_since(session: Session, sample: Sample, base_version: int) -> set[str]:
+    """Fields that changed after a version; each entry of the history raised it by one."""
+    count = sample.version - base_version
+    if count < 0:
+        return set(FIELDS)
+    query = select(SampleEdit.changes).where(SampleEdit.sample_id == sample.id)
+    recent = session.scalars(query.order_by(SampleEdit.id.desc()).limit(count)).all()
+    # Where the history does not reach back so far, all may have changed.
+    return set(FIELDS) if len(recent) < count else {name for one in recent for name in one}
+
+
+def _require_words(vocabulary: Vocabulary, sample: Sample, values: dict[str, Any]) -> None:
+    category = values.get("category", sample.category)
+    if "category" in values and "subcategory" not in values and category != sample.category:
+        values["subcategory"] = ""
+    if "category" in values or "subcategory" in values:
+        vocabulary.require(category, values.get("subcategory", sample.subcategory))
+
+
+def change_samples(
+    session: Session,
+    account: CurrentAccount,
+    sample_ids: Sequence[int],
+    changes: SampleChanges,
+    *,
+    add_tags: Sequence[str] = (),
+    remove_tags: Sequence[str] = (),
+    vocabulary: Vocabulary,
+) -> tuple[str, int]:
+    """Change many at once; answers the gesture to undo it by, and how many differ now."""
+
+    def wanted(sample: Sample) -> dict[str, Any]:
+        values = changes.given()
+        _require_words(vocabulary, sample, values)
+        if add_tags or remove_tags:
+            kept = [one for one in values.get("tags", sample.tags) if one not in set(remove_tags)]
+            values["tags"] = [*kept, *(one for one in add_tags if one not in kept)]
+        return values
+
+    return change_each(session, account, sample_ids, wanted, label="Changed together")
+
+
+def change_each(
+    session: Session,
+    account: CurrentAccount,
+    sample_ids: Sequence[int],
+    wanted: Callable[[Sample], Mapping[str, Any]],
+    *,
+    label: str,
+    action: Any = "sample.edit",
+) -> tuple[str, int]:
+    """Change each of many samples in its own way, in one go."""
+    gesture = secrets.token_hex(8)
+    samples = samples_for(session, account, sample_ids, action, lock=True)
+    changed = sum(
+        record_change(session, account, one, wanted(one), gesture=gesture, label=label)
+        for one in samples
+    )
+    return gesture, changed
+
+
+def undo_gesture(
+    session: Session, store: AudioStore, account: CurrentAccount, gesture: str
+) -> list[int]:
+    """Take back what was changed in one go; answers the ids of the samples.
+
+    Fields that were changed again since stay as they are now. What is heard is measured anew.
+    """
+    query = select(SampleEdit).where(SampleEdit.gesture == gesture, SampleEdit.undone.is_(False))
+    edits = session.scalars(query.order_by(SampleEdit.id.desc())).all()
+    if not edits:
+        raise NotFound("There is nothing to undo any more")
+    found = samples_for(
+        session, account, [one.sample_id for one in edits], "sample.edit", lock=True, binned=True
+    )
+    samples = {one.id: one for one in found}
+    own = secrets.token_hex(8)
+    for edit in edits:
+        sample = samples[edit.sample_id]
+        back = {
+            name: before
+            for name, (before, after) in edit.changes.items()
+            if getattr(sample, name) == after
+        }
+        edit.undone = True
+        record_change(session, account, sample, back, gesture=own, label=f"Undid: {edit.label}")
+        if any(name in back for name in _HEARD):
+            measure_into(sample, heard_audio(store, sample))
+    return list(samples)
+
+
+def edits_of(session: Session, account: CurrentAccount, sample_id: int) -> Sequence[SampleEdit]:
+    """The history of a sample, newest first."""
+    require_sample(session, account, sample_id)
+    query = select(SampleEdit).where(SampleEdit.sample_id == sample_id)
+    newest = query.options(joinedload(SampleEdit.account)).order_by(SampleEdit.id.desc())
+    return session.scalars(newest.limit(200)).all()
+
+
+def move_samples(
+    session: Session, account: CurrentAccount, sample_ids: Sequence[int], wanted: Status
+) -> str:
+    """Move samples into another state, all or none; answers the gesture."""
+    gesture = secrets.token_hex(8)
+    for sample in samples_for(session, account, sample_ids, lock=True):
+        if sample.status == wanted:
+            continue
+        _require_one(session, account, sample, action_of_move(sample.status, wanted))
+        label = f"Moved to {wanted.replace('_', ' ')}"
+        values = {"status": wanted}
+        record_change(session, account, sample, values, gesture=gesture, label=label)
+    return gesture
+
+
+def _require_one(
+    session: Session, account: CurrentAccount, sample: Sample, actions: tuple[Any, ...]
+) -> None:
+    """Any of the actions is enough; else what the first lacks is told."""
+    for action in actions[1:]:
+        try:
+            require_library(session, account, sample.library_id, action)
+            return
+        except NotAllowed:
+            continue
+    require_library(session, account, sample.library_id, actions[0])
+
+
+def bin_samples(session: Session, account: CurrentAccount, sample_ids: Sequence[int]) -> None:
+    """Put samples into the bin; releases keep what they hold."""
+    for sample in samples_for(session, account, sample_ids, "sample.edit", lock=True):
+        sample.deleted = sample.changed = utc_now()
+        sample.version += 1
+
+
+def restore_samples(session: Session, account: CurrentAccount, sample_ids: Sequence[int]) -> None:
+    """Take samples out of the bin."""
+    kept = samples_for(session, account, sample_ids, "sample.edit", lock=True, binned=True)
+    for sample in kept:
+        sample.deleted = None
+        sample.changed = utc_now()
+        sample.version += 1

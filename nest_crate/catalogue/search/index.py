@@ -1,0 +1,404 @@
+"""The samples of all libraries as arrays in memory, kept up to date from the database.
+
+Counting facets over a hundred thousand rows takes a database a second or so; over arrays it takes
+a few milliseconds. The database stays the truth: before each search what changed since is read.
+"""
+
+from __future__ import annotations
+
+import json
+import threading
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from datetime import datetime, timedelta
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from nest_crate.catalogue.models import Sample, SoundRevision, Take
+from nest_crate.catalogue.search.query import RANGES, Found, RangeFacet, SampleQuery
+from nest_crate.catalogue.search.words import likely_words, words_of
+from nest_crate.core.analysis.features import FEATURE_COUNT, feature_distances
+
+__all__ = ["SampleIndex"]
+
+Rows = NDArray[np.int64]
+Mask = NDArray[np.bool_]
+
+_RANGE_PARTS = 24
+_MOST_COUNTED = 60
+# What was committed late carries an earlier time; it is read again for so long.
+_OVERLAP = timedelta(seconds=10)
+_BEGINNING = datetime(1970, 1, 1)
+# A word in the name says more than one among tags, and that more than one in a description.
+_NAME, _TAG, _TEXT = 4.0, 3.0, 1.0
+_CODED = ("category", "subcategory", "status", "note")
+_NUMBERS = (*(name for name in RANGES if name != "root_hz"), "rating", "low_share_db")
+_COLUMNS = (
+    Sample.id,
+    Sample.library_id,
+    Sample.name,
+    Sample.category,
+    Sample.subcategory,
+    Sample.tags,
+    Sample.description,
+    Sample.status,
+    Sample.note,
+    Sample.fundamental_hz,
+    Sample.variation_group,
+    Sample.created_by_id,
+    Sample.channels,
+    Sample.length_s,
+    Sample.brightness_hz,
+    Sample.decay_s,
+    Sample.loudness_lufs,
+    Sample.noisiness,
+    Sample.rating,
+    Sample.low_share_db,
+    Sample.features,
+    Sample.created,
+    Sample.changed,
+    Sample.deleted,
+    SoundRevision.sound_id,
+)
+
+
+@dataclass
+class _Codes:
+    """Texts by number, so that a column of them is an array."""
+
+    texts: list[str] = field(default_factory=list)
+    numbers: dict[str, int] = field(default_factory=dict)
+
+    def of(self, text: str) -> int:
+        if text not in self.numbers:
+            self.numbers[text] = len(self.texts)
+            self.texts.append(text)
+        return self.numbers[text]
+
+
+class SampleIndex:
+    """One for a process; every call may come from another thread."""
+
+    def __init__(self) -> None:
+        self._lock = threading.RLock()
+        self._count = 0
+        self._row_of: dict[int, int] = {}
+        self._seen = _BEGINNING
+        self._codes: dict[str, _Codes] = {}
+        self._columns: dict[str, NDArray[Any]] = {}
+        self._names: list[str] = []
+        self._groups: list[str] = []
+        self._row_words: list[dict[str, float]] = []
+        self._row_tags: list[tuple[str, ...]] = []
+        self._by_word: dict[str, dict[int, float]] = {}
+        self._by_tag: dict[str, set[int]] = {}
+        self._reserve(1024)
+
+    # -- keeping up ---------------------------------------------------------------------------
+
+    def refresh(self, session: Session) -> int:
+        """Read what changed since the last time; answers how many rows were read."""
+        with self._lock:
+            since = max(_BEGINNING, self._seen - _OVERLAP)
+            query = (
+                select(*_COLUMNS)
+                .outerjoin(Take, Take.id == Sample.take_id)
+                .outerjoin(SoundRevision, SoundRevision.id == Take.revision_id)
+                .where(Sample.changed > since)
+            )
+            read = 0
+            for row in session.execute(query.execution_options(yield_per=5000)):
+                if self._put(row):
+                    read += 1
+                self._seen = max(self._seen, row.changed)
+            return read
+
+    def forget(self, sample_ids: Iterable[int]) -> None:
+        """Leave out samples whose rows are gone for good."""
+        with self._lock:
+            for identifier in sample_ids:
+                row = self._row_of.get(identifier)
+                if row is not None:
+                    self._columns["gone"][row] = True
+
+    def _reserve(self, size: int) -> None:
+        kinds: dict[str, Any] = {
+            "id": np.int64,
+            "library_id": np.int32,
+            "maker": np.int32,
+            "channels": np.int8,
+            "sound_id": np.int32,
+            "root_hz": np.float32,
+            "created": np.float64,
+            "changed": np.float64,
+            "deleted": np.bool_,
+            "gone": np.bool_,
+            **dict.fromkeys(_CODED, np.int32),
+            **dict.fromkeys(_NUMBERS, np.float32),
+        }
+        for name, kind in kinds.items():
+            old = self._columns.get(name)
+            made = np.zeros(size, dtype=kind)
+            if old is not None:
+                made[: old.size] = old
+            self._columns[name] = made
+        vectors = np.zeros((size, FEATURE_COUNT), dtype=np.float32)
+        if "features" in self._columns:
+            vectors[: self._columns["features"].shape[0]] = self._columns["features"]
+        self._columns["features"] = vectors
+
+    def _put(self, row: Any) -> bool:
+        """Take over one row; False where it is known as it is."""
+        columns, changed = self._columns, row.changed.timestamp()
+        at = self._row_of.get(row.id)
+        if at is not None and columns["changed"][at] == changed:
+            return False
+        if at is None:
+            at = self._count
+            if at == columns["id"].size:
+                self._reserve(2 * at)
+                columns = self._columns
+            self._count += 1
+            self._row_of[row.id] = at
+            self._names.append("")
+            self._groups.append("")
+            self._row_words.append({})
+            self._row_tags.append(())
+        columns["id"][at] = row.id
+        columns["library_id"][at] = row.library_id
+        columns["maker"][at] = row.created_by_id
+        columns["channels"][at] = row.channels
+        columns["sound_id"][at] = row.sound_id or 0
+        columns["root_hz"][at] = row.fundamental_hz or np.nan
+        columns["created"][at] = row.created.timestamp()
+        columns["changed"][at] = changed
+        columns["deleted"][at] = row.deleted is not None
+        columns["gone"][at] = False
+        for name in _CODED:
+            codes = self._codes.setdefault(name, _Codes())
+            columns[name][at] = codes.of(getattr(row, name) or "")
+        for name in _NUMBERS:
+            columns[name][at] = getattr(row, name)
+        vector = np.frombuffer(row.features, dtype=np.float32)
+        columns["features"][at] = vector if vector.size == FEATURE_COUNT else 0.0
+        self._names[at] = row.name.lower()
+        self._groups[at] = row.variation_group
+        self._put_words(at, row)
+        return True
+
+    def _put_words(self, at: int, row: Any) -> None:
+        for word in self._row_words[at]:
+            self._by_word[word].pop(at, None)
+        for tag in self._row_tags[at]:
+            self._by_tag[tag].discard(at)
+        tags = json.loads(row.tags) if isinstance(row.tags, str) else row.tags
+        weights: dict[str, float] = {}
+        texts = [
+            (_TEXT, row.description),
+            (_TAG, f"{row.category} {row.subcategory} {' '.join(tags)} {row.variation_group}"),
+            (_NAME, row.name),
+        ]
+        for weight, text in texts:
+            weights |= dict.fromkeys(words_of(text), weight)
+        for word, weight in weights.items():
+            self._by_word.setdefault(word, {})[at] = weight
+        for tag in tags:
+            self._by_tag.setdefault(tag, set()).add(at)
+        self._row_words[at], self._row_tags[at] = weights, tuple(tags)
+
+    # -- asking -------------------------------------------------------------------------------
+
+    def search(
+        self, query: SampleQuery, visible: Sequence[int], *, offset: int = 0, limit: int = 100
+    ) -> Found:
+        """One page of what a query finds in the libraries that may be seen."""
+        with self._lock:
+            fixed, score, read_as = self._fixed(query, visible)
+            masks = self._masks(query)
+            total = fixed.copy()
+            for mask in masks.values():
+                total &= mask
+            rows = np.flatnonzero(total)
+            order = self._ordered(rows, query, score)
+            page = self._columns["id"][order[offset : offset + limit]]
+            return Found(
+                ids=page.tolist(),
+                total=int(rows.size),
+                choices=self._choices(fixed, masks),
+                ranges=self._ranges(fixed, masks),
+                read_as=read_as,
+            )
+
+    def ids(self, query: SampleQuery, visible: Sequence[int]) -> list[int]:
+        """The ids of all that a query finds, in order."""
+        with self._lock:
+            fixed, score, _ = self._fixed(query, visible)
+            for mask in self._masks(query).values():
+                fixed &= mask
+            order = self._ordered(np.flatnonzero(fixed), query, score)
+            return [int(one) for one in self._columns["id"][order]]
+
+    def vectors(self, sample_ids: Sequence[int]) -> NDArray[np.float32]:
+        """Feature vectors (rows, FEATURE_COUNT) of samples."""
+        with self._lock:
+            rows = [self._row_of[one] for one in sample_ids]
+            return np.asarray(self._columns["features"][rows])
+
+    def median(self, name: str, *, libraries: Sequence[int], category: str) -> tuple[float, int]:
+        """The median of a number over the samples of a category, and how many there are."""
+        with self._lock:
+            used = slice(0, self._count)
+            code = self._codes.setdefault("category", _Codes()).numbers.get(category, -1)
+            of = self._columns["category"][used] == code
+            of &= ~self._columns["deleted"][used] & ~self._columns["gone"][used]
+            of &= np.isin(self._columns["library_id"][used], list(libraries))
+            values = self._columns[name][used][of]
+            return (float(np.median(values)), int(values.size)) if values.size else (0.0, 0)
+
+    def _fixed(
+        self, query: SampleQuery, visible: Sequence[int]
+    ) -> tuple[Mask, NDArray[np.float32], dict[str, list[str]]]:
+        """What is no facet: may be seen, bin or not, words; with the words' score by row."""
+        used = slice(0, self._count)
+        columns = self._columns
+        mask = np.isin(columns["library_id"][used], list(visible)) & ~columns["gone"][used]
+        mask &= columns["deleted"][used] == query.binned
+        if query.sound_id is not None:
+            mask &= columns["sound_id"][used] == query.sound_id
+        if query.group:
+            mask &= np.array([one == query.group for one in self._groups], dtype=np.bool_)
+        score = np.zeros(self._count, dtype=np.float32)
+        read_as: dict[str, list[str]] = {}
+        for typed in words_of(query.words)[:12]:
+            fits = likely_words(typed, self._by_word)
+            if fits and typed not in fits and not any(one.startswith(typed) for one in fits):
+                read_as[typed] = sorted(fits, key=lambda one: -fits[one])[:3]
+            best = np.zeros(self._count, dtype=np.float32)
+            for word, fit in fits.items():
+                places = self._by_word[word]
+                at = np.fromiter(places.keys(), dtype=np.int64, count=len(places))
+                weight = np.fromiter(places.values(), dtype=np.float32, count=len(places))
+                best[at] = np.maximum(best[at], fit * weight)
+            mask &= best > 0.0
+            score += best
+        return mask, score, read_as
+
+    def _masks(self, query: SampleQuery) -> dict[str, Mask]:
+        """One mask for each facet that is chosen."""
+        used = slice(0, self._count)
+        columns = self._columns
+        masks: dict[str, Mask] = {}
+        chosen: dict[str, Sequence[str]] = {
+            "category": query.categories,
+            "subcategory": query.subcategories,
+            "status": query.statuses,
+            "note": query.notes,
+        }
+        for name, texts in chosen.items():
+            if texts:
+                codes = self._codes.setdefault(name, _Codes())
+                wanted = [codes.numbers.get(one, -1) for one in texts]
+                masks[name] = np.isin(columns[name][used], wanted)
+        if query.libraries:
+            masks["library"] = np.isin(columns["library_id"][used], query.libraries)
+        if query.makers:
+            masks["maker"] = np.isin(columns["maker"][used], query.makers)
+        if query.channels:
+            masks["channels"] = np.isin(columns["channels"][used], query.channels)
+        for tag in query.tags:
+            mask = masks.setdefault("tag", np.ones(self._count, dtype=np.bool_))
+            with_tag = np.zeros(self._count, dtype=np.bool_)
+            with_tag[list(self._by_tag.get(tag, ()))] = True
+            mask &= with_tag
+        for name, (low, high) in query.ranges.items():
+            values = columns[name][used]
+            # A number that is not there (no pitch) lies in no range.
+            mask = np.isfinite(values)
+            if low is not None:
+                mask &= values >= np.float32(low) * (1 - 1e-6 * np.sign(low))
+            if high is not None:
+                mask &= values <= np.float32(high) * (1 + 1e-6 * np.sign(high))
+            masks[name] = mask
+        return masks
+
+    def _ordered(self, rows: Rows, query: SampleQuery, score: NDArray[np.float32]) -> Rows:
+        columns = self._columns
+        if query.like is not None and query.like in self._row_of:
+            wanted = columns["features"][self._row_of[query.like]]
+            order = np.argsort(feature_distances(columns["features"][rows], wanted), kind="stable")
+            return np.asarray(rows[order])
+        if query.sort == "best":
+            # Without words the newest is the best.
+            fit = -score[rows] if query.words.strip() else -columns["created"][rows]
+            return np.asarray(
+                rows[np.lexsort((columns["id"][rows], -columns["created"][rows], fit))]
+            )
+        key: NDArray[Any]
+        if query.sort == "name":
+            key = np.array([self._names[row] for row in rows])
+        elif query.sort == "newest":
+            key = -columns["created"][rows]
+        else:
+            key = columns[query.sort][rows]
+        order = np.argsort(key, kind="stable")
+        return np.asarray(rows[order[::-1] if query.descending else order])
+
+    def _choices(self, fixed: Mask, masks: dict[str, Mask]) -> dict[str, dict[str, int]]:
+        """Counts by value of each facet."""
+        found: dict[str, dict[str, int]] = {}
+        used = slice(0, self._count)
+        for name in _CODED:
+            rows = self._without(fixed, masks, name)
+            codes = self._codes.setdefault(name, _Codes())
+            counts = np.bincount(self._columns[name][used][rows], minlength=len(codes.texts))
+            found[name] = _most({t: int(n) for t, n in zip(codes.texts, counts, strict=True)})
+        for name, column in (("library", "library_id"), ("maker", "maker"), ("channels", None)):
+            rows = self._without(fixed, masks, name)
+            values = self._columns[column or name][used][rows]
+            keys, counts = np.unique(values, return_counts=True)
+            found[name] = _most({str(k): int(n) for k, n in zip(keys, counts, strict=True)})
+        # Tags add to each other: what is counted has those chosen already.
+        inside = self._without(fixed, masks, "")
+        found["tag"] = _most(
+            {
+                tag: int(np.count_nonzero(inside[np.fromiter(at, np.int64, len(at))]))
+                for tag, at in self._by_tag.items()
+                if at
+            }
+        )
+        return found
+
+    def _ranges(self, fixed: Mask, masks: dict[str, Mask]) -> dict[str, RangeFacet]:
+        found: dict[str, RangeFacet] = {}
+        for name, logarithmic in RANGES.items():
+            rows = self._without(fixed, masks, name)
+            values = self._columns[name][: self._count][rows]
+            values = values[np.isfinite(values) & ((values > 0.0) | (not logarithmic))]
+            if not values.size:
+                continue
+            low, high = float(values.min()), float(values.max())
+            scaled = np.log(values) if logarithmic else values
+            counts, _ = np.histogram(scaled, bins=_RANGE_PARTS if high > low else 1)
+            found[name] = RangeFacet(
+                low=low, high=high, logarithmic=logarithmic, counts=counts.tolist()
+            )
+        return found
+
+    @staticmethod
+    def _without(fixed: Mask, masks: dict[str, Mask], name: str) -> Mask:
+        """What is found without one facet's own choice."""
+        rows = fixed
+        for other, mask in masks.items():
+            if other != name:
+                rows = rows & mask
+        return rows
+
+
+def _most(counts: dict[str, int]) -> dict[str, int]:
+    """The largest counts, without what is empty or not there."""
+    there = [(text, count) for text, count in counts.items() if count and text]
+    return dict(sorted(there, key=lambda one: (-one[1], one[0]))[:_MOST_COUNTED])
