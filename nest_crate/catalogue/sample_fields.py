@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from typing import Annotated, Any
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-__all__ = ["FIELDS", "SampleChanges", "Tag", "TagList", "clean_tag"]
+__all__ = ["FIELDS", "SampleChanges", "Tag", "TagList", "clean_tag", "tags_among"]
 
 _TAG = re.compile(r"^[\w#+&.' -]{1,40}$")
 _MOST_TAGS = 40
@@ -41,6 +42,17 @@ def clean_tag(tag: str) -> str:
     if not _TAG.match(tag):
         raise ValueError("a tag has 1 to 40 letters, digits or # + & . ' - _")
     return tag
+
+
+def tags_among(words: Iterable[str]) -> list[str]:
+    """Those of some words that can be tags, each once."""
+    found: list[str] = []
+    for word in words:
+        try:
+            found.append(clean_tag(word))
+        except ValueError:
+            continue
+    return _unique(found)[:_MOST_TAGS]
 
 
 def _unique(tags: list[str]) -> list[str]:

@@ -16,8 +16,10 @@ from nest_crate.catalogue.measuring import heard_audio, measure_into
 from nest_crate.catalogue.models import Recording, Sample, Sound, SoundRevision, Take
 from nest_crate.catalogue.permissions import Action
 from nest_crate.catalogue.recordings import StoredRecordings
+from nest_crate.catalogue.sample_fields import tags_among
 from nest_crate.catalogue.shared_models import ReleaseItem, Wish
 from nest_crate.catalogue.sounds import keep_revision, require_sound, save_draft
+from nest_crate.catalogue.vocabulary import Vocabulary, load_vocabulary
 from nest_crate.core.engine import ENGINE_VERSION, Audio, RenderSettings, StageMemory, render
 from nest_crate.core.formats.wav import WavFormat, decode_wav, encode_wav, resample
 from nest_crate.core.sound import Hit
@@ -159,6 +161,7 @@ def import_sample(
     *,
     name: str,
     path: Path,
+    vocabulary: Vocabulary | None = None,
 ) -> int:
     """Read an audio file into a library as a sample, measured on arrival; answers its id.
 
@@ -179,7 +182,13 @@ def import_sample(
         sample.name = name.strip()[:120] or "Sample"
         sample.created_by_id = account.id
         sample.details = decoded.details()
+        # What the file says of itself is taken over; its kind only in words of the vocabulary.
         sample.description = decoded.comment
+        sample.author, sample.licence = decoded.author, decoded.licence
+        sample.tags = tags_among(decoded.tags)
+        sample.tempo_bpm = decoded.tempo_bpm
+        words = vocabulary or load_vocabulary()
+        sample.category, sample.subcategory = words.of_genre(decoded.genre) or words.guess(name)
         sample.root_note = decoded.root_note
         sample.loop_start_s, sample.loop_end_s = decoded.loop_start_s, decoded.loop_end_s
         session.add(sample)

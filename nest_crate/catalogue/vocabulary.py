@@ -33,6 +33,14 @@ class Vocabulary:
             known = ", ".join(self.categories.get(category, ())) or "none without a category"
             raise field_error("subcategory", f"{subcategory!r} is not of {category!r}: {known}")
 
+    def of_genre(self, genre: str) -> tuple[str, str] | None:
+        """What a file's genre says, as "category / subcategory"; None in words of others."""
+        parts = [one.strip().lower() for one in genre.split("/")]
+        category, subcategory = parts[0], parts[1] if len(parts) > 1 else ""
+        if category not in self.categories:
+            return None
+        return category, subcategory if subcategory in self.categories[category] else ""
+
     def guess(self, name: str) -> tuple[str, str]:
         """Category and subcategory that a name's words hint at; empty where none does."""
         for word in reversed(name.lower().replace("_", " ").replace("-", " ").split()):

@@ -40,6 +40,11 @@ class DecodedFile:
     loop_end_s: float | None = None
     title: str = ""
     comment: str = ""
+    author: str = ""
+    licence: str = ""
+    genre: str = ""
+    tags: tuple[str, ...] = ()
+    tempo_bpm: float | None = None
 
     def details(self) -> dict[str, Any]:
         """What it says about itself, as plain values."""

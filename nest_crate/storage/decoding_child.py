@@ -61,6 +61,11 @@ def _decode(path: Path, out: Path) -> dict[str, Any]:
         "length_s": frames.shape[0] / rate,
         "root_note": facts.root_note,
         "root_cent": facts.root_cent,
+        "author": facts.author,
+        "licence": facts.licence,
+        "genre": facts.genre,
+        "tags": facts.tags,
+        "tempo_bpm": facts.tempo_bpm,
         **{key: value.strip("\x00 \n") for key, value in words.items()},
     }
     if facts.loop_start is not None and facts.loop_end is not None:

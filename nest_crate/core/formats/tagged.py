@@ -1,0 +1,58 @@
+"""What an exported file says about its sound, the same for every format."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+__all__ = ["Mark", "SoundFacts"]
+
+
+@dataclass(frozen=True)
+class Mark:
+    """A named moment of the sound."""
+
+    at_s: float
+    label: str
+
+
+@dataclass(frozen=True)
+class SoundFacts:
+    """Texts may be empty and numbers None where they are not known.
+
+    ``root_cent`` is how far the sound lies above its root note; loops are in seconds, the end not
+    included; ``date`` is the day it was made, as 2026-11-27.
+    """
+
+    title: str = ""
+    description: str = ""
+    author: str = ""
+    licence: str = ""
+    date: str = ""
+    library: str = ""
+    category: str = ""
+    subcategory: str = ""
+    tags: tuple[str, ...] = ()
+    root_note: int | None = None
+    root_cent: float = 0.0
+    tempo_bpm: float | None = None
+    loop_start_s: float | None = None
+    loop_end_s: float | None = None
+    variation_group: str = ""
+    variation: int | None = None
+    reference: str = ""
+    loudness_lufs: float | None = None
+    true_peak_db: float | None = None
+    marks: tuple[Mark, ...] = field(default=())
+
+    @property
+    def genre(self) -> str:
+        """Category and subcategory in one."""
+        return " / ".join(one for one in (self.category, self.subcategory) if one)
+
+    def loop_frames(self, sample_rate: int, frames: int) -> tuple[int, int] | None:
+        """First frame of the loop and the one behind its last; None where there is none."""
+        if self.loop_start_s is None or self.loop_end_s is None:
+            return None
+        start = round(self.loop_start_s * sample_rate)
+        end = min(frames, round(self.loop_end_s * sample_rate))
+        return (start, end) if 0 <= start < end else None
