@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import secrets
 import signal
 import socket
 import sys
@@ -20,7 +21,8 @@ from nest_crate.core.sound import load_sound_text
 from nest_crate.core.sound.kinds import declarations
 from nest_crate.core.sound.schema import sound_schema
 from nest_crate.core.units import parse_note
-from nest_crate.demo import build_demo, ensure_account
+from nest_crate.demo import build_demo, ensure_account, ensure_administrator, ensure_people
+from nest_crate.demo_people import DEMO_PASSWORD, DEMO_PEOPLE
 from nest_crate.local_database import LocalDatabase
 from nest_crate.server import serve
 from nest_crate.settings import Settings
@@ -105,7 +107,13 @@ def export_contract(folder: Path) -> None:
 @click.option(
     "--data", type=click.Path(file_okay=False, path_type=Path), default=Path("var"), help="Folder."
 )
-def start(host: str, port: int, demo: bool, data: Path) -> None:
+@click.option(
+    "--sign-in",
+    metavar="NAME",
+    default="",
+    help="Everybody is this account, without a password; for one person alone on this machine.",
+)
+def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
     """Start MariaDB, migrate, load the demo scenario once, and serve until Ctrl-C."""
     data = data.resolve()
     _require_free(host, port)
@@ -114,15 +122,20 @@ def start(host: str, port: int, demo: bool, data: Path) -> None:
     stopping = threading.Event()
     try:
         local.start()
-        settings = Settings(database_url=local.url, audio_url=f"file://{data / 'audio'}")
+        settings = _settings(local.url, data, demo, sign_in)
         database = Database(local.url)
         click.echo("• Database: tables brought up to date")
         migrate(database.engine)
-        ensure_account(database)
+        _ensure_people(database, demo)
         _load_demo_once(database, AudioStore(settings.audio_url), demo, data / "demo-loaded")
         database.engine.dispose()
         threading.Thread(target=_keep_running, args=(local, stopping), daemon=True).start()
         click.echo(f"\nNest Crate is ready:  http://{host}:{port}\nCtrl-C stops it.\n")
+        if demo and not settings.auto_sign_in:
+            click.echo("Sign in as one of the demo's people (also offered on the page):")
+            for person in DEMO_PEOPLE:
+                click.echo(f"  {person.handle:<8} {DEMO_PASSWORD}   {person.name}, {person.role}")
+            click.echo("")
         serve(lambda: create_app(settings), host=host, port=port)
     except RuntimeError as error:
         raise click.ClickException(str(error)) from error
@@ -131,6 +144,39 @@ def start(host: str, port: int, demo: bool, data: Path) -> None:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         local.stop()
         click.echo("Stopped.")
+
+
+def _settings(url: str, data: Path, demo: bool, sign_in: str) -> Settings:
+    """What the environment says, with the folder's own database, files and key."""
+    given = Settings()
+    return given.model_copy(
+        update={
+            "database_url": url,
+            "audio_url": f"file://{data / 'audio'}",
+            "secret_key": given.secret_key or _kept_key(data / "secret-key"),
+            "demo_sign_in": demo,
+            "auto_sign_in": sign_in or given.auto_sign_in,
+        }
+    )
+
+
+def _kept_key(file: Path) -> str:
+    """A key of the folder's own, so that sessions outlive a restart."""
+    if not file.exists():
+        file.touch(mode=0o600)
+        file.write_text(secrets.token_hex(32))
+    return file.read_text().strip()
+
+
+def _ensure_people(database: Database, demo: bool) -> None:
+    """The demo's people; without the demo a first administrator, whose password is told once."""
+    if demo:
+        ensure_account(database)
+        ensure_people(database)
+        return
+    password = ensure_administrator(database)
+    if password is not None:
+        click.echo(f"\nA first account was made:  admin   {password}\nChange its password soon.\n")
 
 
 def _require_free(host: str, port: int) -> None:

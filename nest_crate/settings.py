@@ -31,7 +31,20 @@ class Settings(BaseSettings):
         description="The built front end",
     )
     auto_sign_in: str = Field(
-        default="demo", description="Account signed in without asking; empty for none"
+        default="", description="Account signed in without asking; empty for none"
+    )
+    demo_sign_in: bool = Field(
+        default=False, description="The page for signing in offers the demo's accounts"
+    )
+    secure_cookies: bool = Field(
+        default=False, description="Cookies are sent over HTTPS alone; for a server behind TLS"
+    )
+    session_days: int = Field(default=30, ge=1, description="Days until one signs in again")
+    sign_ins_a_minute: int = Field(
+        default=10, ge=1, description="Tries to sign in from one address in a minute"
+    )
+    vocabulary: str = Field(
+        default="", description="CSV of categories in place of the one that ships"
     )
     stage_memory_mb: int = Field(
         default=256, ge=0, description="Memory for remembered results of stages, in MB"

@@ -25,8 +25,10 @@ __all__ = [
     "accounts_in_order",
     "change_password",
     "create_account",
+    "field_error",
     "require_administrator",
     "set_disabled",
+    "set_password_where_none",
     "sign_in",
 ]
 
@@ -157,6 +159,14 @@ def change_password(
     row.password_hash = _hashed(wanted, "wanted")
     row.session_stamp = secrets.token_hex(8)
     return _current(row, account.id)
+
+
+def set_password_where_none(session: Session, handle: str, password: str) -> None:
+    """A first password for an account that cannot be signed in to yet."""
+    row = session.scalar(select(Account).where(Account.handle == handle).with_for_update())
+    if row is not None and row.password_hash is None:
+        row.password_hash = _hashed(password)
+        row.session_stamp = secrets.token_hex(8)
 
 
 def require_administrator(account: CurrentAccount) -> None:

@@ -136,9 +136,9 @@ def make_release(
     DocumentError
         at ``number``: no number, taken, or not above the last one.
     """
-    _require_number(number)
     with database.session() as session:
         require_library(session, account, library_id, "release.make")
+        _require_number(number)
         _require_higher(session, account, library_id, number)
         samples = _chosen(session, account, library_id, sample_ids)
         versions = {one.id: one.version for one in samples}

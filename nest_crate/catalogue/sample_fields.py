@@ -33,6 +33,7 @@ FIELDS: dict[str, str] = {
     "status": "status",
     "edits": "start, end, fades and gain",
     "file_digest": "audio",
+    "take_id": "take",
 }
 
 

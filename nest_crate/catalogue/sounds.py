@@ -7,26 +7,31 @@ import json
 from collections.abc import Sequence
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, joinedload, selectinload
 
 from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.errors import NotFound, StaleSave
 from nest_crate.catalogue.libraries import require_library, visible_library_ids
-from nest_crate.catalogue.models import Sound, SoundRevision, utc_now
+from nest_crate.catalogue.models import Sample, Sound, SoundRevision, Take, utc_now
 from nest_crate.catalogue.permissions import Action
+from nest_crate.catalogue.vocabulary import Vocabulary
 from nest_crate.core.sound import Sound as SoundDocument
 from nest_crate.core.sound import dump_sound, load_sound
 
 __all__ = [
+    "bin_sound",
     "create_sound",
     "current_document",
+    "describe_sound",
     "document_digest",
+    "duplicate_sound",
     "keep_revision",
     "require_sound",
     "revisions_of",
     "save_draft",
     "sounds_of",
+    "takes_by_sound",
 ]
 
 
@@ -57,12 +62,15 @@ def create_sound(
     return sound
 
 
-def sounds_of(session: Session, account: CurrentAccount) -> Sequence[Sound]:
-    """All sounds in the account's libraries, newest change first."""
+def sounds_of(
+    session: Session, account: CurrentAccount, *, binned: bool = False
+) -> Sequence[Sound]:
+    """All sounds in the libraries that the account may see, newest change first; or those in the
+    bin."""
     query = (
         select(Sound)
         .where(Sound.library_id.in_(visible_library_ids(session, account)))
-        .where(Sound.deleted.is_(None))
+        .where(Sound.deleted.is_not(None) if binned else Sound.deleted.is_(None))
         .options(joinedload(Sound.library), selectinload(Sound.revisions))
         .order_by(Sound.changed.desc(), Sound.id)
     )
@@ -76,13 +84,71 @@ def require_sound(
     action: Action = "library.see",
     *,
     lock: bool = False,
+    binned: bool = False,
 ) -> Sound:
     """The sound, where the account may see it (or do ``action``); ``lock`` it until the commit."""
     sound = session.get(Sound, sound_id, with_for_update=lock)
-    if sound is None:
+    if sound is None or (sound.deleted is not None and not binned):
         raise NotFound(f"There is no sound {sound_id}")
     require_library(session, account, sound.library_id, action)
     return sound
+
+
+def takes_by_sound(session: Session, sound_ids: Sequence[int]) -> dict[int, int]:
+    """How many samples were made from each sound."""
+    query = (
+        select(SoundRevision.sound_id, func.count())
+        .join(Take, Take.revision_id == SoundRevision.id)
+        .join(Sample, Sample.take_id == Take.id)
+        .where(SoundRevision.sound_id.in_(sound_ids), Sample.deleted.is_(None))
+        .group_by(SoundRevision.sound_id)
+    )
+    return {row[0]: row[1] for row in session.execute(query)}
+
+
+def describe_sound(
+    session: Session,
+    account: CurrentAccount,
+    sound_id: int,
+    *,
+    category: str | None = None,
+    tags: Sequence[str] | None = None,
+    description: str | None = None,
+    vocabulary: Vocabulary,
+) -> Sound:
+    """What the catalogue says of a sound; what is None stays."""
+    sound = require_sound(session, account, sound_id, "sound.edit", lock=True)
+    if category is not None:
+        vocabulary.require(category, "")
+        sound.category = category
+    if tags is not None:
+        sound.tags = list(tags)
+    if description is not None:
+        sound.description = description
+    return sound
+
+
+def duplicate_sound(
+    session: Session, account: CurrentAccount, sound_id: int, *, library_id: int | None = None
+) -> Sound:
+    """A copy of a sound's draft with what is said of it, in its library or another."""
+    sound = require_sound(session, account, sound_id)
+    document = load_sound(sound.draft)
+    copy = document.model_copy(update={"name": f"{document.name[:115]} copy"})
+    made = create_sound(
+        session,
+        account,
+        library_id=sound.library_id if library_id is None else library_id,
+        document=copy,
+    )
+    made.category, made.tags, made.description = sound.category, sound.tags, sound.description
+    return made
+
+
+def bin_sound(session: Session, account: CurrentAccount, sound_id: int, *, binned: bool) -> None:
+    """Put a sound into the bin, or take it out; its samples stay."""
+    sound = require_sound(session, account, sound_id, "sound.edit", lock=True, binned=True)
+    sound.deleted = utc_now() if binned else None
 
 
 def save_draft(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import secrets
+from datetime import timedelta
 from pathlib import Path
 
 from flask import Response, send_from_directory
@@ -12,23 +13,35 @@ from werkzeug.exceptions import NotFound as PageNotFound
 from nest_crate import __version__
 from nest_crate.catalogue.database import Database
 from nest_crate.catalogue.recordings import StoredRecordings
+from nest_crate.catalogue.search import SampleIndex
+from nest_crate.catalogue.vocabulary import load_vocabulary
 from nest_crate.core.engine import StageMemory
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
 from nest_crate.web import (
     auditions,
+    care,
     chains,
+    exports,
     judging,
+    libraries,
+    people,
     playing,
     recordings,
     reference,
+    releases,
     samples,
+    session,
     shapes,
+    shared,
+    sound_files,
     sounds,
     sources,
+    talking,
 )
 from nest_crate.web.context import FileMemory, Services, install_sign_in
+from nest_crate.web.guard import install_guard
 from nest_crate.web.problems import register_problems, request_problem
 
 __all__ = ["create_app"]
@@ -53,6 +66,9 @@ def create_app(settings: Settings) -> OpenAPI:
         SECRET_KEY=settings.secret_key or secrets.token_hex(32),
         SESSION_COOKIE_SAMESITE="Strict",
         SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SECURE=settings.secure_cookies,
+        SESSION_COOKIE_NAME="nest_crate_session",
+        PERMANENT_SESSION_LIFETIME=timedelta(days=settings.session_days),
         # Room for a document of the largest size with a hit beside it.
         MAX_CONTENT_LENGTH=2 * MAX_DOCUMENT_BYTES,
     )
@@ -64,8 +80,12 @@ def create_app(settings: Settings) -> OpenAPI:
         recordings=StoredRecordings(store),
         stages=StageMemory(settings.stage_memory_mb * 1_000_000),
         auditions=FileMemory(settings.audition_memory_mb * 1_000_000),
+        index=SampleIndex(),
+        vocabulary=load_vocabulary(settings.vocabulary),
+        settings=settings,
     )
     install_sign_in(app, settings)
+    install_guard(app)
     register_problems(app)
     for module in (
         reference,
@@ -77,7 +97,16 @@ def create_app(settings: Settings) -> OpenAPI:
         recordings,
         sources,
         sounds,
+        sound_files,
         samples,
+        care,
+        libraries,
+        exports,
+        releases,
+        shared,
+        talking,
+        session,
+        people,
     ):
         app.register_api(module.api)
     _serve_front_end(app, Path(settings.static_folder))

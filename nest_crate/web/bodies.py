@@ -7,7 +7,6 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 __all__ = [
-    "AccountBody",
     "AuditionBody",
     "AuditionRequest",
     "ComparisonBody",
@@ -20,6 +19,7 @@ __all__ = [
     "HoldOutlineBody",
     "LayerDetailsBody",
     "LibraryBody",
+    "LibraryChangeRequest",
     "LibraryRequest",
     "MidiBody",
     "NewSoundRequest",
@@ -56,26 +56,29 @@ class _Request(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 
-class AccountBody(BaseModel):
-    """The account at work."""
-
-    id: int
-    handle: str
-    name: str
-
-
 class LibraryRequest(_Request):
-    name: str = Field(min_length=1, max_length=120)
+    name: str = Field(min_length=1, max_length=120, pattern=r"\S")
     description: str = Field(default="", max_length=4000)
+    visibility: Literal["private", "shared", "public"] = "shared"
+
+
+class LibraryChangeRequest(_Request):
+    """What is left out stays."""
+
+    name: str | None = Field(default=None, min_length=1, max_length=120, pattern=r"\S")
+    description: str | None = Field(default=None, max_length=4000)
+    visibility: Literal["private", "shared", "public"] | None = None
 
 
 class LibraryBody(BaseModel):
-    """A library, the account's role in it, and its number of samples."""
+    """A library, the account's role in it with what that allows, and its number of samples."""
 
     id: int
     name: str
     description: str
+    visibility: str
     role: str
+    may: list[str]
     samples: int
 
 
@@ -89,6 +92,11 @@ class SoundBody(BaseModel):
 
     id: int
     name: str
+    category: str
+    tags: list[str]
+    description: str
+    takes: int = Field(description="Samples that were made from it")
+    deleted: bool
     library_id: int
     library_name: str
     changed: str
@@ -129,6 +137,10 @@ class TakeRequest(DraftRequest):
     hit: dict[str, Any]
     library_id: int
     name: str = Field(min_length=1, max_length=120, pattern=r"\S")
+    count: int = Field(
+        default=1, ge=1, le=64, description="Hits from the given number on, each one take"
+    )
+    sample_rate: Literal[44100, 48000, 88200, 96000, 192000] = 48000
 
 
 class SampleBody(BaseModel):
@@ -136,7 +148,25 @@ class SampleBody(BaseModel):
 
     id: int
     library_id: int
+    library_name: str
     name: str
+    version: int = Field(description="Name it as base_version when changing")
+    category: str
+    subcategory: str
+    tags: list[str]
+    description: str
+    licence: str
+    author: str
+    rating: int
+    status: str
+    variation_group: str
+    variation: int | None
+    follows_key: bool
+    root_note: int | None
+    tempo_bpm: float | None
+    loop_start_s: float | None
+    loop_end_s: float | None
+    edits: dict[str, float]
     file_digest: str
     length_s: float
     channels: int
@@ -147,9 +177,16 @@ class SampleBody(BaseModel):
     fundamental_hz: float | None
     note: str | None
     cents: float | None
+    decay_s: float
+    brightness_hz: float
+    noisiness: float
+    low_share_db: float
+    suggested_tags: list[str]
     outline: str
     details: FileDetails
+    deleted: bool
     created: str
+    changed: str
     created_by: str
     sound_id: int | None
     sound_revision: int | None

@@ -7,19 +7,30 @@ from collections import OrderedDict
 from dataclasses import dataclass
 from typing import cast
 
-from flask import Flask, current_app
-from flask_login import LoginManager, UserMixin, current_user, login_user
+from flask import Flask, Request, current_app, session
+from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
 
 from nest_crate.catalogue.accounts import CurrentAccount, account_by_handle, account_by_id
 from nest_crate.catalogue.database import Database
-from nest_crate.catalogue.errors import DatabaseGone, NotAllowed, NotFound
+from nest_crate.catalogue.errors import DatabaseGone, NotFound, NotSignedIn
+from nest_crate.catalogue.keys import account_of_token
 from nest_crate.catalogue.recordings import StoredRecordings
+from nest_crate.catalogue.search import SampleIndex
+from nest_crate.catalogue.vocabulary import Vocabulary
 from nest_crate.core.engine import RenderSettings, StageMemory
 from nest_crate.core.engine.settings import Quality
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
 
-__all__ = ["Services", "current_account", "install_sign_in", "render_settings", "services"]
+__all__ = [
+    "Services",
+    "close_session",
+    "current_account",
+    "install_sign_in",
+    "open_session",
+    "render_settings",
+    "services",
+]
 
 
 class FileMemory:
@@ -55,6 +66,9 @@ class Services:
     recordings: StoredRecordings
     stages: StageMemory
     auditions: FileMemory
+    index: SampleIndex
+    vocabulary: Vocabulary
+    settings: Settings
 
 
 def services() -> Services:
@@ -70,22 +84,38 @@ def render_settings(sample_rate: int = 48000, quality: Quality = "final") -> Ren
 
 
 class _SignedIn(UserMixin):  # type: ignore[misc]
+    """``get_id`` is what a session holds: the account and its stamp, which ends with a new
+    password."""
+
     def __init__(self, account: CurrentAccount) -> None:
         self.account = account
 
     def get_id(self) -> str:
-        return str(self.account.id)
+        return f"{self.account.id}.{self.account.session_stamp}"
 
 
 def current_account() -> CurrentAccount:
-    """The account that makes this request; ``NotAllowed`` where nobody is signed in."""
+    """The account that makes this request; ``NotSignedIn`` where nobody is signed in."""
     if not current_user.is_authenticated:
-        raise NotAllowed("Sign in first")
+        raise NotSignedIn("Sign in first")
     return cast(CurrentAccount, current_user.account)
 
 
+def open_session(account: CurrentAccount) -> None:
+    """Sign an account in on this browser."""
+    session.clear()
+    session.permanent = True
+    login_user(_SignedIn(account))
+
+
+def close_session() -> None:
+    """Sign out on this browser."""
+    logout_user()
+    session.clear()
+
+
 def install_sign_in(app: Flask, settings: Settings) -> None:
-    """Sessions by cookie; without one, the account of ``auto_sign_in`` is signed in."""
+    """Sessions by cookie, tokens by header; else the account of ``auto_sign_in``, if any."""
     manager = LoginManager(app)
 
     # Who was seen before may go on rendering while the database is away; what reads or saves
@@ -93,25 +123,35 @@ def install_sign_in(app: Flask, settings: Settings) -> None:
     seen: dict[str, CurrentAccount] = {}
 
     @manager.user_loader
-    def load(identifier: str) -> _SignedIn | None:
+    def load(kept: str) -> _SignedIn | None:
+        identifier, _, stamp = kept.partition(".")
         try:
-            with services().database.session() as session:
-                seen[identifier] = account_by_id(session, int(identifier))
+            with services().database.session() as database:
+                account = account_by_id(database, int(identifier))
         except (NotFound, ValueError):
-            seen.pop(identifier, None)
+            seen.pop(kept, None)
             return None
         except DatabaseGone:
-            if identifier not in seen:
+            if kept not in seen:
                 raise
-        return _SignedIn(seen[identifier])
+            return _SignedIn(seen[kept])
+        if account.session_stamp != stamp:
+            seen.pop(kept, None)
+            return None
+        seen[kept] = account
+        return _SignedIn(account)
 
     @manager.request_loader
-    def sign_in(_request: object) -> _SignedIn | None:
+    def sign_in(request: Request) -> _SignedIn | None:
+        kind, _, token = request.headers.get("Authorization", "").partition(" ")
+        if kind == "Bearer":
+            with services().database.session() as database:
+                return _SignedIn(account_of_token(database, token.strip()))
         if not settings.auto_sign_in:
             return None
         try:
-            with services().database.session() as session:
-                user = _SignedIn(account_by_handle(session, settings.auto_sign_in))
+            with services().database.session() as database:
+                user = _SignedIn(account_by_handle(database, settings.auto_sign_in))
         except NotFound:
             return None
         login_user(user)

@@ -18,13 +18,6 @@ __all__ = ["api"]
 api = APIBlueprint("reference", __name__, url_prefix="/api", abp_tags=[Tag(name="reference")])
 
 
-@api.get("/session", responses={200: bodies.AccountBody})
-def session() -> Response:
-    """The account at work."""
-    account = current_account()
-    return make_response({"id": account.id, "handle": account.handle, "name": account.name})
-
-
 @api.get("/declarations")
 def declared() -> Response:
     """Every parameter of every document part: label, unit, range, default, scale, step."""

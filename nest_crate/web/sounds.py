@@ -4,19 +4,24 @@ from __future__ import annotations
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict, Field
 
 from nest_crate.catalogue.models import Sound, SoundRevision
+from nest_crate.catalogue.sample_fields import TagList
 from nest_crate.catalogue.sounds import (
+    bin_sound,
     create_sound,
     current_document,
+    describe_sound,
+    duplicate_sound,
     keep_revision,
     require_sound,
     revisions_of,
     save_draft,
     sounds_of,
+    takes_by_sound,
 )
-from nest_crate.catalogue.takes import keep_take, require_sample
+from nest_crate.catalogue.takes import keep_takes, require_sample
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.web import bodies
 from nest_crate.web.context import current_account, services
@@ -32,14 +37,23 @@ class SoundPath(BaseModel):
     sound_id: int
 
 
+class SoundsQuery(BaseModel):
+    binned: bool = False
+
+
 class SoundList(BaseModel):
     sounds: list[bodies.SoundBody]
 
 
-def _facts(sound: Sound) -> dict[str, object]:
+def _facts(sound: Sound, takes: int = 0) -> dict[str, object]:
     return {
         "id": sound.id,
         "name": sound.name,
+        "category": sound.category,
+        "tags": sound.tags,
+        "description": sound.description,
+        "takes": takes,
+        "deleted": sound.deleted is not None,
         "library_id": sound.library_id,
         "library_name": sound.library.name,
         "changed": f"{sound.changed.isoformat()}Z",
@@ -54,10 +68,12 @@ def _draft(sound: Sound) -> Response:
 
 
 @api.get("", responses={200: SoundList})
-def list_sounds() -> Response:
+def list_sounds(query: SoundsQuery) -> Response:
     """All sounds of the account's libraries, newest change first."""
     with services().database.session() as session:
-        found = [_facts(sound) for sound in sounds_of(session, current_account())]
+        rows = sounds_of(session, current_account(), binned=query.binned)
+        takes = takes_by_sound(session, [one.id for one in rows])
+        found = [_facts(one, takes.get(one.id, 0)) for one in rows]
     return make_response({"sounds": found})
 
 
@@ -137,26 +153,77 @@ def new_revision(path: SoundPath, body: bodies.RevisionRequest) -> tuple[Respons
 
 
 class KeptTake(BaseModel):
+    """The first sample that was kept, the ids of all, and the sound's version now."""
+
     sample: bodies.SampleBody
+    ids: list[int]
     version: int
 
 
 @api.post("/<int:sound_id>/takes", responses={201: KeptTake, 409: Problem, 507: Problem})
 def take(path: SoundPath, body: bodies.TakeRequest) -> tuple[Response, int]:
-    """Render at final quality and put the take into a library under a name."""
-    sample_id = keep_take(
+    """Render hits at final quality and put the takes into a library under a name."""
+    hit = load_hit(body.hit)
+    ids = keep_takes(
         services().database,
         services().store,
         current_account(),
         path.sound_id,
         base_version=body.base_version,
         document=load_sound(body.document),
-        hit=load_hit(body.hit),
+        hits=[hit.model_copy(update={"number": hit.number + n}) for n in range(body.count)],
         library_id=body.library_id,
         name=body.name,
         memory=services().stages,
+        sample_rate=body.sample_rate,
     )
     with services().database.session() as session:
-        sample = sample_body(require_sample(session, current_account(), sample_id))
+        sample = sample_body(require_sample(session, current_account(), ids[0]))
         version = require_sound(session, current_account(), path.sound_id).draft_version
-    return make_response({"sample": sample.model_dump(), "version": version}), 201
+    answer = KeptTake(sample=sample, ids=ids, version=version)
+    return make_response(answer.model_dump()), 201
+
+
+class DescribeRequest(BaseModel):
+    """What is left out stays."""
+
+    model_config = ConfigDict(extra="forbid")
+    category: str | None = Field(default=None, max_length=40)
+    tags: TagList | None = None
+    description: str | None = Field(default=None, max_length=4000)
+
+
+@api.patch("/<int:sound_id>", responses={204: None, 403: Problem, 422: Problem})
+def describe(path: SoundPath, body: DescribeRequest) -> Response:
+    """What the catalogue says of a sound."""
+    with services().database.session() as session:
+        describe_sound(
+            session,
+            current_account(),
+            path.sound_id,
+            category=body.category,
+            tags=body.tags,
+            description=body.description,
+            vocabulary=services().vocabulary,
+        )
+    return make_response("", 204)
+
+
+@api.post("/<int:sound_id>/copies", responses={201: bodies.DraftBody, 403: Problem})
+def duplicate(path: SoundPath) -> tuple[Response, int]:
+    """A copy of a sound beside it."""
+    with services().database.session() as session:
+        return _draft(duplicate_sound(session, current_account(), path.sound_id)), 201
+
+
+class BinRequest(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    binned: bool
+
+
+@api.put("/<int:sound_id>/bin", responses={204: None, 403: Problem})
+def put_in_bin(path: SoundPath, body: BinRequest) -> Response:
+    """Put a sound into the bin, or take it out."""
+    with services().database.session() as session:
+        bin_sound(session, current_account(), path.sound_id, binned=body.binned)
+    return make_response("", 204)

@@ -91,7 +91,7 @@ def test_strangers_see_nothing_and_readers_change_nothing(store, sound_id, kick)
     with store.database.session() as session:
         stranger = create_account(session, handle="moth", name="Ash Moth")
         reader = create_account(session, handle="fern", name="Fern Reader")
-        member = Member(library_id=store.library_id, account_id=reader.id, role="reader")
+        member = Member(library_id=store.library_id, account_id=reader.id, role="listener")
         session.add(member)
     with store.database.session() as session:
         assert sounds_of(session, stranger) == []

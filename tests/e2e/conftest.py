@@ -42,6 +42,9 @@ class Running:
 def start_program(data: Path, *arguments: str) -> Running:
     port = free_port()
     command = [sys.executable, "-m", "nest_crate.cli", "start"]
+    if "--no-demo" not in arguments and "--people" not in arguments:
+        arguments = (*arguments, "--sign-in", "demo")
+    arguments = tuple(one for one in arguments if one != "--people")
     arguments = ("--port", str(port), "--data", str(data), *arguments)
     with (data.parent / "start.log").open("ab") as log:
         process = subprocess.Popen(

@@ -1,22 +1,34 @@
+from dataclasses import dataclass
+
 import pytest
 
+from nest_crate.catalogue.accounts import account_by_handle, create_account
 from nest_crate.core.sound import dump_sound
+from nest_crate.demo import ensure_people
+from nest_crate.demo_people import DEMO_PASSWORD
 from nest_crate.settings import Settings
 from nest_crate.web import create_app
+from nest_crate.web.guard import limiter
+
+
+def made_app(store, folder, **settings):
+    front_end = folder / "dist"
+    (front_end / "assets").mkdir(parents=True, exist_ok=True)
+    (front_end / "index.html").write_text("<title>Nest Crate</title>")
+    (front_end / "assets" / "a.js").write_text("1")
+    return create_app(
+        Settings(
+            database_url=store.url,
+            audio_url=f"file://{store.files_folder}",
+            static_folder=str(front_end),
+            **settings,
+        )
+    )
 
 
 @pytest.fixture
 def app(store, tmp_path):
-    front_end = tmp_path / "dist"
-    (front_end / "assets").mkdir(parents=True)
-    (front_end / "index.html").write_text("<title>Nest Crate</title>")
-    (front_end / "assets" / "a.js").write_text("1")
-    settings = Settings(
-        database_url=store.url,
-        audio_url=f"file://{store.files_folder}",
-        static_folder=str(front_end),
-    )
-    app = create_app(settings)
+    app = made_app(store, tmp_path, auto_sign_in="demo")
     yield app
     app.extensions["nest_crate"].database.engine.dispose()
 
@@ -29,3 +41,55 @@ def client(app):
 @pytest.fixture
 def kick_document(kick):
     return dump_sound(kick)
+
+
+@dataclass(frozen=True)
+class People:
+    """Clients that are signed in: the demo's owner, editor, reviewer and listener, a stranger who
+    is no member, and nobody."""
+
+    owner: object
+    editor: object
+    reviewer: object
+    listener: object
+    stranger: object
+    nobody: object
+    app: object
+    store: object
+    library_id: int
+
+    def of(self, name):
+        return getattr(self, name)
+
+
+@pytest.fixture
+def people(store, tmp_path):
+    ensure_people(store.database)
+    with store.database.session() as session:
+        create_account(session, handle="moth", name="Ash Moth", password=DEMO_PASSWORD)
+    app = made_app(store, tmp_path, sign_ins_a_minute=1000)
+    limiter.reset()
+    clients = {}
+    for name, handle in (
+        ("owner", "demo"),
+        ("editor", "isolde"),
+        ("reviewer", "tam"),
+        ("listener", "juniper"),
+        ("stranger", "moth"),
+    ):
+        clients[name] = app.test_client()
+        body = {"handle": handle, "password": DEMO_PASSWORD}
+        assert clients[name].post("/api/session", json=body).status_code == 200
+    yield People(
+        **clients,
+        nobody=app.test_client(),
+        app=app,
+        store=store,
+        library_id=store.library_id,
+    )
+    app.extensions["nest_crate"].database.engine.dispose()
+
+
+def account(store, handle):
+    with store.database.session() as session:
+        return account_by_handle(session, handle)

@@ -1,0 +1,299 @@
+"""Releases of a library, for people and for build scripts; links to share them."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from flask import Response, make_response, request
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel, ConfigDict, Field
+
+from nest_crate.catalogue.errors import NotFound
+from nest_crate.catalogue.libraries import require_library
+from nest_crate.catalogue.models import Library
+from nest_crate.catalogue.releasing import (
+    Change,
+    changes_between,
+    changes_since_last,
+    make_release,
+    release_by_number,
+    release_files,
+    release_manifest,
+    releases_of,
+)
+from nest_crate.catalogue.shared_models import Release, ShareLink
+from nest_crate.catalogue.sharing import links_of, revoke_link, share_release, share_sample
+from nest_crate.web.context import current_account, services
+from nest_crate.web.exports import archive
+from nest_crate.web.problems import Problem
+from nest_crate.web.samples import SamplePath, moment
+
+__all__ = ["api", "release_archive", "with_tag"]
+
+api = APIBlueprint("releases", __name__, url_prefix="/api", abp_tags=[Tag(name="releases")])
+
+_TEMPLATE = "{category}/{name}"
+
+
+class LibraryPath(BaseModel):
+    library_id: int
+
+
+class ReleasePath(LibraryPath):
+    number: str = Field(max_length=20, description="As 1.0.0, or latest")
+
+
+class ItemPath(ReleasePath):
+    digest: str = Field(pattern=r"^[0-9a-f]{64}$")
+
+
+class ReleaseRequest(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    number: str = Field(max_length=20)
+    note: str = Field(default="", max_length=4000)
+    template: str = Field(default=_TEMPLATE, min_length=1, max_length=200)
+    sample_ids: list[int] | None = Field(
+        default=None, max_length=5000, description="All that is approved where left out"
+    )
+
+
+class ReleaseBody(BaseModel):
+    """A release in the list."""
+
+    id: int
+    number: str
+    note: str
+    created: str
+    created_by: str
+    digest: str
+    files: int
+    size_bytes: int
+
+
+class ReleaseList(BaseModel):
+    releases: list[ReleaseBody]
+
+
+class ChangeBody(BaseModel):
+    """What became of one sample; a file of each side is fetched by its ``sha256``."""
+
+    kind: str
+    sample_id: int
+    before: dict[str, Any] | None
+    after: dict[str, Any] | None
+
+
+class ChangesBody(BaseModel):
+    since: str | None
+    changes: list[ChangeBody]
+
+
+def _release(release: Release) -> ReleaseBody:
+    return ReleaseBody(
+        id=release.id,
+        number=release.number,
+        note=release.note,
+        created=moment(release.created),
+        created_by=release.created_by.name,
+        digest=release.manifest_digest,
+        files=len(release.items),
+        size_bytes=sum(item.size_bytes for item in release.items),
+    )
+
+
+@api.get("/libraries/<int:library_id>/releases", responses={200: ReleaseList, 404: Problem})
+def list_releases(path: LibraryPath) -> Response:
+    """The releases of a library, the highest number first."""
+    with services().database.session() as session:
+        rows = releases_of(session, current_account(), path.library_id)
+        return make_response({"releases": [_release(one).model_dump() for one in rows]})
+
+
+@api.post(
+    "/libraries/<int:library_id>/releases",
+    responses={201: ReleaseBody, 403: Problem, 409: Problem, 422: Problem},
+)
+def new_release(path: LibraryPath, body: ReleaseRequest) -> tuple[Response, int]:
+    """Freeze approved samples under a number; it can never be changed."""
+    account = current_account()
+    identifier = make_release(
+        services().database,
+        services().store,
+        account,
+        path.library_id,
+        number=body.number.strip(),
+        note=body.note,
+        template=body.template,
+        sample_ids=body.sample_ids,
+    )
+    with services().database.session() as session:
+        answer = _release(session.get_one(Release, identifier))
+    return make_response(answer.model_dump()), 201
+
+
+def _changes(since: str | None, changes: Sequence[Change]) -> Response:
+    listed = [
+        ChangeBody(kind=one.kind, sample_id=one.sample_id, before=one.before, after=one.after)
+        for one in changes
+    ]
+    return make_response(ChangesBody(since=since, changes=listed).model_dump())
+
+
+@api.get("/libraries/<int:library_id>/releases/changes", responses={200: ChangesBody})
+def pending(path: LibraryPath) -> Response:
+    """What a release made now would change re the last one."""
+    with services().database.session() as session:
+        since, changes = changes_since_last(session, current_account(), path.library_id)
+    return _changes(since, changes)
+
+
+@api.get(
+    "/libraries/<int:library_id>/releases/<string:number>/changes", responses={200: ChangesBody}
+)
+def changes_of(path: ReleasePath) -> Response:
+    """What a release changed re the one before it."""
+    with services().database.session() as session:
+        account = current_account()
+        release = release_by_number(session, account, path.library_id, path.number)
+        earlier = _earlier(releases_of(session, account, path.library_id), release)
+        before = [item.facts for item in earlier.items] if earlier else []
+        changes = changes_between(before, [item.facts for item in release.items])
+    return _changes(earlier.number if earlier else None, changes)
+
+
+def _earlier(releases: Sequence[Release], release: Release) -> Release | None:
+    """The next lower release; they come the highest first."""
+    numbers = [one.number for one in releases]
+    return next(iter(releases[numbers.index(release.number) + 1 :]), None)
+
+
+def with_tag(response: Response, digest: str) -> Response:
+    """An answer that is not sent again to whoever has it."""
+    response.set_etag(digest)
+    response.headers["Cache-Control"] = "private, no-cache"
+    response.make_conditional(request)
+    return response
+
+
+@api.get("/libraries/<int:library_id>/releases/<string:number>", responses={404: Problem})
+def manifest(path: ReleasePath) -> Response:
+    """A release's manifest: its files with sums and what is said of them; 304 for who has it."""
+    with services().database.session() as session:
+        release = release_by_number(session, current_account(), path.library_id, path.number)
+        library = session.get_one(Library, path.library_id)
+        body = release_manifest(release, library.name)
+    return with_tag(make_response(body), release.manifest_digest)
+
+
+def release_archive(release: Release, library_name: str) -> Response:
+    """A release as one archive."""
+    files = release_files(services().store, release, library_name)
+    name = "".join(one if one.isalnum() and one.isascii() else "-" for one in library_name.lower())
+    return archive(files, f"{name.strip('-') or 'library'}-{release.number}")
+
+
+@api.get("/libraries/<int:library_id>/releases/<string:number>.zip", responses={404: Problem})
+def download(path: ReleasePath) -> Response:
+    """A release as one archive, sent while it is read."""
+    with services().database.session() as session:
+        release = release_by_number(session, current_account(), path.library_id, path.number)
+        library = session.get_one(Library, path.library_id)
+        _ = list(release.items)
+    return release_archive(release, library.name)
+
+
+@api.get(
+    "/libraries/<int:library_id>/releases/<string:number>/files/<string:digest>",
+    responses={404: Problem},
+)
+def one_file(path: ItemPath) -> Response:
+    """One file of a release by its SHA-256; 304 for who has it."""
+    with services().database.session() as session:
+        release = release_by_number(session, current_account(), path.library_id, path.number)
+        held = any(item.file_digest == path.digest for item in release.items)
+    if not held:
+        raise NotFound("There is no such file in this release")
+    response = make_response(services().store.get(path.digest))
+    response.headers["Content-Type"] = "audio/wav"
+    return with_tag(response, path.digest)
+
+
+class ShareRequest(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    days: int = 30
+    note: str = Field(default="", max_length=500)
+
+
+class LinkBody(BaseModel):
+    """A link; ``path`` is told once, when it is made."""
+
+    id: int
+    release_id: int | None
+    sample_id: int | None
+    note: str
+    expires: str
+    revoked: bool
+    path: str | None = None
+
+
+class LinksBody(BaseModel):
+    links: list[LinkBody]
+
+
+class LinkPath(BaseModel):
+    link_id: int
+
+
+def _link(link: ShareLink, secret: str | None = None) -> LinkBody:
+    return LinkBody(
+        id=link.id,
+        release_id=link.release_id,
+        sample_id=link.sample_id,
+        note=link.note,
+        expires=moment(link.expires),
+        revoked=link.revoked,
+        path=f"/shared/{secret}" if secret else None,
+    )
+
+
+@api.post(
+    "/libraries/<int:library_id>/releases/<string:number>/links",
+    responses={201: LinkBody, 403: Problem, 422: Problem},
+)
+def link_release(path: ReleasePath, body: ShareRequest) -> tuple[Response, int]:
+    """A link that opens a release without an account until it expires."""
+    with services().database.session() as session:
+        account = current_account()
+        release = release_by_number(session, account, path.library_id, path.number)
+        link, secret = share_release(session, account, release.id, days=body.days, note=body.note)
+        answer = _link(link, secret)
+    return make_response(answer.model_dump()), 201
+
+
+@api.post("/samples/<int:sample_id>/links", responses={201: LinkBody, 403: Problem, 422: Problem})
+def link_sample(path: SamplePath, body: ShareRequest) -> tuple[Response, int]:
+    """A link that opens a sample with its sound and notes without an account."""
+    with services().database.session() as session:
+        link, secret = share_sample(
+            session, current_account(), path.sample_id, days=body.days, note=body.note
+        )
+        answer = _link(link, secret)
+    return make_response(answer.model_dump()), 201
+
+
+@api.get("/libraries/<int:library_id>/links", responses={200: LinksBody, 403: Problem})
+def list_links(path: LibraryPath) -> Response:
+    """The links of a library, newest first."""
+    with services().database.session() as session:
+        require_library(session, current_account(), path.library_id)
+        rows = links_of(session, current_account(), path.library_id)
+        return make_response({"links": [_link(one).model_dump() for one in rows]})
+
+
+@api.delete("/links/<int:link_id>", responses={204: None, 403: Problem, 404: Problem})
+def drop_link(path: LinkPath) -> Response:
+    """A link that opens nothing any more."""
+    with services().database.session() as session:
+        revoke_link(session, current_account(), path.link_id)
+    return make_response("", 204)

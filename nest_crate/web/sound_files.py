@@ -1,0 +1,70 @@
+"""Sounds as files: taken away and brought in."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from flask import Response, make_response
+from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel
+
+from nest_crate.catalogue.sound_files import import_sound, sound_archive, sound_text
+from nest_crate.catalogue.sounds import require_sound
+from nest_crate.web.context import current_account, services
+from nest_crate.web.problems import Problem
+from nest_crate.web.recordings import FileForm, make_room, uploaded
+from nest_crate.web.samples import attachment
+
+__all__ = ["api"]
+
+api = APIBlueprint("sound_files", __name__, url_prefix="/api", abp_tags=[Tag(name="sounds")])
+api.before_request(make_room)
+
+
+class SoundPath(BaseModel):
+    sound_id: int
+
+
+class LibraryPath(BaseModel):
+    library_id: int
+
+
+class SoundFileQuery(BaseModel):
+    """The document alone, or an archive with the recordings that it uses."""
+
+    kind: Literal["json", "zip"] = "zip"
+
+
+class BroughtBody(BaseModel):
+    sound_id: int
+
+
+@api.get("/sounds/<int:sound_id>/file", responses={404: Problem})
+def take_away(path: SoundPath, query: SoundFileQuery) -> Response:
+    """A sound as one file; brought in elsewhere it gives the same bytes again."""
+    account = current_account()
+    with services().database.session() as session:
+        name = require_sound(session, account, path.sound_id).name
+        if query.kind == "json":
+            data = sound_text(session, account, path.sound_id)
+        else:
+            data = sound_archive(session, services().store, account, path.sound_id)
+    response = make_response(data)
+    kind = "application/json" if query.kind == "json" else "application/zip"
+    response.headers["Content-Type"] = kind
+    attachment(response, name, f"sound.{query.kind}")
+    return response
+
+
+@api.post("/libraries/<int:library_id>/sounds", responses={201: BroughtBody, 422: Problem})
+def bring_in(path: LibraryPath, form: FileForm) -> tuple[Response, int]:
+    """A sound from its file: a document, or an archive with its recordings."""
+    with uploaded(form.file) as (_, file):
+        sound_id = import_sound(
+            services().database,
+            services().store,
+            current_account(),
+            path.library_id,
+            file.read_bytes(),
+        )
+    return make_response({"sound_id": sound_id}), 201
