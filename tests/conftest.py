@@ -7,8 +7,10 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
+from argon2 import PasswordHasher
 from sqlalchemy import text
 
+from nest_crate.catalogue import accounts
 from nest_crate.catalogue.accounts import CurrentAccount, account_by_handle
 from nest_crate.catalogue.database import Database, migrate
 from nest_crate.catalogue.libraries import libraries_of
@@ -35,6 +37,13 @@ def local_database(tmp_path_factory: pytest.TempPathFactory) -> Iterator[LocalDa
     server.stop()
 
 
+@pytest.fixture(scope="session", autouse=True)
+def light_passwords() -> None:
+    """argon2 with the least work it allows: tests sign in hundreds of times."""
+    accounts._hasher = PasswordHasher(time_cost=1, memory_cost=8, parallelism=1)
+    accounts._NOBODYS = accounts._hasher.hash("nobody has this password")
+
+
 @dataclass(frozen=True)
 class Store:
     """An empty catalogue with the one account and its library."""
@@ -54,7 +63,7 @@ def empty_tables(local_database: LocalDatabase) -> Callable[[], Database]:
         with database.session() as session:
             session.execute(text("SET FOREIGN_KEY_CHECKS = 0"))
             for table in Base.metadata.sorted_tables:
-                session.execute(text(f"TRUNCATE TABLE {table.name}"))
+                session.execute(text(f"DELETE FROM {table.name}"))
             session.execute(text("SET FOREIGN_KEY_CHECKS = 1"))
         return database
 

@@ -80,6 +80,7 @@ def people(store, tmp_path):
         clients[name] = app.test_client()
         body = {"handle": handle, "password": DEMO_PASSWORD}
         assert clients[name].post("/api/session", json=body).status_code == 200
+        clients[name].store, clients[name].account = store, account(store, handle)
     yield People(
         **clients,
         nobody=app.test_client(),

@@ -4,23 +4,6 @@
  */
 
 export interface paths {
-    "/api/session": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The account at work. */
-        get: operations["reference_session_session_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/declarations": {
         parameters: {
             query?: never;
@@ -533,7 +516,8 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        patch?: never;
+        /** What the catalogue says of a sound. */
+        patch: operations["sounds_describe__int_sound_id__patch"];
         trace?: never;
     };
     "/api/sounds/{sound_id}/draft": {
@@ -580,7 +564,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Render at final quality and put the take into a library under a name. */
+        /** Render hits at final quality and put the takes into a library under a name. */
         post: operations["sounds_take__int_sound_id__takes_post"];
         delete?: never;
         options?: never;
@@ -588,18 +572,256 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/libraries": {
+    "/api/sounds/{sound_id}/copies": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** The account's libraries. */
-        get: operations["samples_list_libraries_libraries_get"];
+        get?: never;
         put?: never;
-        /** Create a library that the account owns. */
-        post: operations["samples_new_library_libraries_post"];
+        /** A copy of a sound beside it. */
+        post: operations["sounds_duplicate__int_sound_id__copies_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sounds/{sound_id}/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a sound into the bin, or take it out. */
+        put: operations["sounds_put_in_bin__int_sound_id__bin_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sounds/{sound_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sound as one file; brought in elsewhere it gives the same bytes again. */
+        get: operations["sound_files_take_away_sounds__int_sound_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A sound from its file: a document, or an archive with its recordings. */
+        post: operations["sound_files_bring_in_libraries__int_library_id__sounds_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find samples in all libraries that one may see: words, facets, ranges, likeness. */
+        post: operations["samples_search_samples_search_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/ids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The ids of all that a query finds, up to 5000, for doing something with all of them. */
+        post: operations["samples_all_ids_samples_ids_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One sample. */
+        get: operations["samples_one_sample_samples__int_sample_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change fields; 409 with both values where somebody changed the same ones in between. */
+        patch: operations["samples_change_samples__int_sample_id__patch"];
+        trace?: never;
+    };
+    "/api/samples/change": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change many samples in one go. */
+        post: operations["samples_change_many_samples_change_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move samples to another status, all or none. */
+        post: operations["samples_move_samples_move_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take back what was done in one go. */
+        post: operations["samples_undo_samples_undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put samples into the bin, from which they can be restored. */
+        post: operations["samples_put_in_bin_samples_bin_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take samples out of the bin. */
+        post: operations["samples_restore_samples_restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who changed what and when, newest first. */
+        get: operations["samples_history_samples__int_sample_id__history_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the sample was made, in words and units; empty for one that was brought in. */
+        get: operations["samples_sample_recipe_samples__int_sample_id__recipe_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/listed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Samples by their ids, in that order. */
+        post: operations["samples_listed_samples_listed_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -613,10 +835,9 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The samples of a library by name. */
-        get: operations["samples_list_samples_libraries__int_library_id__samples_get"];
+        get?: never;
         put?: never;
-        /** Bring an audio file into a library; it is measured on arrival. */
+        /** Bring an audio file into a library; it is measured on arrival, its words are kept. */
         post: operations["samples_bring_in_sample_libraries__int_library_id__samples_post"];
         delete?: never;
         options?: never;
@@ -631,7 +852,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A sample's audio as WAV at a rate and in a number format. */
+        /** What is heard of a sample, as WAV at a rate and in a number format. */
         get: operations["samples_file_samples__int_sample_id__file_get"];
         put?: never;
         post?: never;
@@ -641,22 +862,854 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/samples/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Names by template, shown or given. */
+        post: operations["care_rename_samples_rename_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/loudness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring samples to one loudness below a true peak, shown or done. */
+        post: operations["care_loudness_samples_loudness_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/trim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leave out silence before and behind, shown or done; the files stay as they are. */
+        post: operations["care_trim_samples_trim_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Start, end, fades and gain of one sample. */
+        put: operations["care_edits_samples__int_sample_id__edits_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One sample takes over what others say; those go to the bin. */
+        post: operations["care_merge_samples_merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}/rerender/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a new render of a sample would be; nothing is changed. */
+        post: operations["care_preview_samples__int_sample_id__rerender_preview_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}/rerender": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a new render in the place of a sample's audio; undo brings the former back. */
+        post: operations["care_render_again_samples__int_sample_id__rerender_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/outdated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Samples whose sound has a newer revision than the one that made them. */
+        get: operations["care_outdated_libraries__int_library_id__outdated_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The libraries that one may see, with one's role. */
+        get: operations["libraries_list_libraries_libraries_get"];
+        put?: never;
+        /** Create a library that the account owns. */
+        post: operations["libraries_new_library_libraries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Another name, description or visibility. */
+        patch: operations["libraries_change_libraries__int_library_id__patch"];
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/map": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All samples of a library on a map where near means alike. */
+        get: operations["libraries_map_of_libraries__int_library_id__map_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/duplicates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Groups of exact and of near duplicates. */
+        get: operations["libraries_duplicates_libraries__int_library_id__duplicates_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/gaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Missing and odd metadata. */
+        get: operations["libraries_gaps_libraries__int_library_id__gaps_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the catalogue's words are. */
+        get: operations["libraries_words_vocabulary_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/searches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's saved searches by name. */
+        get: operations["libraries_saved_searches_searches_get"];
+        put?: never;
+        /** Keep a search under a name; the same name replaces the earlier one. */
+        post: operations["libraries_new_search_searches_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/searches/{search_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Forget a saved search. */
+        delete: operations["libraries_drop_search_searches__int_search_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Check what is wanted, and tell where to fetch it. */
+        post: operations["plan_export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exports/{digest}.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The archive, sent while it is made. */
+        get: operations["exports_fetch__string_digest__zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The releases of a library, the highest number first. */
+        get: operations["releases_list_releases_libraries__int_library_id__releases_get"];
+        put?: never;
+        /** Freeze approved samples under a number; it can never be changed. */
+        post: operations["releases_new_release_libraries__int_library_id__releases_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a release made now would change re the last one. */
+        get: operations["releases_pending_libraries__int_library_id__releases_changes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/{number}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a release changed re the one before it. */
+        get: operations["releases_changes_of_libraries__int_library_id__releases__string_number__changes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A release's manifest: its files with sums and what is said of them; 304 for who has it. */
+        get: operations["releases_manifest_libraries__int_library_id__releases__string_number__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/{number}.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A release as one archive, sent while it is read. */
+        get: operations["releases_download_libraries__int_library_id__releases__string_number__zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/{number}/files/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One file of a release by its SHA-256; 304 for who has it. */
+        get: operations["releases_one_file_libraries__int_library_id__releases__string_number__files__string_digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/{number}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link that opens a release without an account until it expires. */
+        post: operations["releases_link_release_libraries__int_library_id__releases__string_number__links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link that opens a sample with its sound and notes without an account. */
+        post: operations["releases_link_sample_samples__int_sample_id__links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The links of a library, newest first. */
+        get: operations["releases_list_links_libraries__int_library_id__links_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/links/{link_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** A link that opens nothing any more. */
+        delete: operations["releases_drop_link_links__int_link_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a link opens. */
+        get: operations["shared_look__string_secret__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/release.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A shared release as one archive. */
+        get: operations["shared_shared_release__string_secret__release_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/files/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One file of a shared release, for hearing it. */
+        get: operations["shared_shared_file__string_secret__files__string_digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/sample.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A shared sample as float WAV at 48 kHz. */
+        get: operations["shared_shared_sample__string_secret__sample_wav_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/phrase.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sound of a shared sample in a short test phrase, as float WAV. */
+        get: operations["shared_shared_phrase__string_secret__phrase_wav_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The comments on a sample, by time in it. */
+        get: operations["talking_list_comments_samples__int_sample_id__comments_get"];
+        put?: never;
+        /** Comment on a sample, perhaps at a time in it. */
+        post: operations["talking_new_comment_samples__int_sample_id__comments_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comments/{comment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a comment back. */
+        delete: operations["talking_drop_comment_comments__int_comment_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/wishes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The wishes beside a library: open ones first. */
+        get: operations["talking_list_wishes_libraries__int_library_id__wishes_get"];
+        put?: never;
+        /** Wish for a sound; a recording may show what is meant. */
+        post: operations["talking_new_wish_libraries__int_library_id__wishes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wishes/{wish_id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Point to the sample or sound that answers a wish. */
+        post: operations["talking_answer_wishes__int_wish_id__answer_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wishes/{wish_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Close a wish or open it again. */
+        put: operations["talking_put_state_wishes__int_wish_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is signed in. */
+        get: operations["session_who_get"];
+        put?: never;
+        /** Sign in; some tries a minute from one address. */
+        post: operations["session_enter_post"];
+        /** Sign out. */
+        delete: operations["session_leave_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change one's password; all other sessions end. */
+        put: operations["session_new_password_password_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own tokens, newest first. */
+        get: operations["session_list_tokens_tokens_get"];
+        put?: never;
+        /** A token for a program; its secret is told here and never again. */
+        post: operations["session_new_token_tokens_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/tokens/{token_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove a token; what uses it is shut out at once. */
+        delete: operations["session_drop_token_tokens__int_token_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/invitations/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What an invitation is for; 404 where it is not valid any more. */
+        get: operations["session_look_at_invitation_invitations__string_secret__get"];
+        put?: never;
+        /** Make an account by an invitation and sign in with it. */
+        post: operations["session_accept_invitations__string_secret__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All accounts by name. */
+        get: operations["people_list_accounts_accounts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Close an account or open it again. */
+        put: operations["people_close_account_accounts__int_account_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All invitations, newest first. */
+        get: operations["people_list_invitations_invitations_get"];
+        put?: never;
+        /** Invite somebody; the answer holds the one-time link's path. */
+        post: operations["people_new_invitation_invitations_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Withdraw an invitation that was not used. */
+        delete: operations["people_drop_invitation_invitations__int_invitation_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The members of a library by name. */
+        get: operations["people_list_members_libraries__int_library_id__members_get"];
+        /** Give somebody a role in a library, or another one. */
+        put: operations["people_put_member_libraries__int_library_id__members_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/members/{account_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Somebody is no member any more. */
+        delete: operations["people_drop_member_libraries__int_library_id__members__int_account_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /**
-         * AccountBody
-         * @description The account at work.
-         */
-        AccountBody: {
-            /** Id */
-            id: number;
-            /** Handle */
-            handle: string;
-            /** Name */
-            name: string;
-        };
         /** DocumentBody */
         DocumentBody: {
             /** Document */
@@ -1665,6 +2718,19 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Category */
+            category: string;
+            /** Tags */
+            tags: string[];
+            /** Description */
+            description: string;
+            /**
+             * Takes
+             * @description Samples that were made from it
+             */
+            takes: number;
+            /** Deleted */
+            deleted: boolean;
             /** Library Id */
             library_id: number;
             /** Library Name */
@@ -1686,6 +2752,19 @@ export interface components {
             id: number;
             /** Name */
             name: string;
+            /** Category */
+            category: string;
+            /** Tags */
+            tags: string[];
+            /** Description */
+            description: string;
+            /**
+             * Takes
+             * @description Samples that were made from it
+             */
+            takes: number;
+            /** Deleted */
+            deleted: boolean;
             /** Library Id */
             library_id: number;
             /** Library Name */
@@ -1768,9 +2847,14 @@ export interface components {
              */
             note: string;
         };
-        /** KeptTake */
+        /**
+         * KeptTake
+         * @description The first sample that was kept, the ids of all, and the sound's version now.
+         */
         KeptTake: {
             sample: components["schemas"]["SampleBody"];
+            /** Ids */
+            ids: number[];
             /** Version */
             version: number;
         };
@@ -1783,8 +2867,49 @@ export interface components {
             id: number;
             /** Library Id */
             library_id: number;
+            /** Library Name */
+            library_name: string;
             /** Name */
             name: string;
+            /**
+             * Version
+             * @description Name it as base_version when changing
+             */
+            version: number;
+            /** Category */
+            category: string;
+            /** Subcategory */
+            subcategory: string;
+            /** Tags */
+            tags: string[];
+            /** Description */
+            description: string;
+            /** Licence */
+            licence: string;
+            /** Author */
+            author: string;
+            /** Rating */
+            rating: number;
+            /** Status */
+            status: string;
+            /** Variation Group */
+            variation_group: string;
+            /** Variation */
+            variation: number | null;
+            /** Follows Key */
+            follows_key: boolean;
+            /** Root Note */
+            root_note: number | null;
+            /** Tempo Bpm */
+            tempo_bpm: number | null;
+            /** Loop Start S */
+            loop_start_s: number | null;
+            /** Loop End S */
+            loop_end_s: number | null;
+            /** Edits */
+            edits: {
+                [key: string]: number;
+            };
             /** File Digest */
             file_digest: string;
             /** Length S */
@@ -1805,11 +2930,25 @@ export interface components {
             note: string | null;
             /** Cents */
             cents: number | null;
+            /** Decay S */
+            decay_s: number;
+            /** Brightness Hz */
+            brightness_hz: number;
+            /** Noisiness */
+            noisiness: number;
+            /** Low Share Db */
+            low_share_db: number;
+            /** Suggested Tags */
+            suggested_tags: string[];
             /** Outline */
             outline: string;
             details: components["schemas"]["FileDetails"];
+            /** Deleted */
+            deleted: boolean;
             /** Created */
             created: string;
+            /** Changed */
+            changed: string;
             /** Created By */
             created_by: string;
             /** Sound Id */
@@ -1839,6 +2978,545 @@ export interface components {
             library_id: number;
             /** Name */
             name: string;
+            /**
+             * Count
+             * @description Hits from the given number on, each one take
+             * @default 1
+             */
+            count: number;
+            /**
+             * Sample Rate
+             * @default 48000
+             * @enum {integer}
+             */
+            sample_rate: 44100 | 48000 | 88200 | 96000 | 192000;
+        };
+        /**
+         * DescribeRequest
+         * @description What is left out stays.
+         */
+        DescribeRequest: {
+            /**
+             * Category
+             * @default null
+             */
+            category: string | null;
+            /**
+             * Tags
+             * @default null
+             */
+            tags: string[] | null;
+            /**
+             * Description
+             * @default null
+             */
+            description: string | null;
+        };
+        /** BinRequest */
+        BinRequest: {
+            /** Binned */
+            binned: boolean;
+        };
+        /** BroughtBody */
+        BroughtBody: {
+            /** Sound Id */
+            sound_id: number;
+        };
+        /**
+         * SearchBody
+         * @description One page, the number of all, counts by facet, and how typed words were read.
+         */
+        SearchBody: {
+            /** Samples */
+            samples: components["schemas"]["SampleBody"][];
+            /** Total */
+            total: number;
+            /** Choices */
+            choices: {
+                [key: string]: {
+                    [key: string]: number;
+                };
+            };
+            /** Ranges */
+            ranges: {
+                [key: string]: components["schemas"]["RangeFacet"];
+            };
+            /** Read As */
+            read_as: {
+                [key: string]: string[];
+            };
+            /**
+             * Names
+             * @description Names of libraries and makers by id
+             */
+            names: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+        };
+        /**
+         * RangeFacet
+         * @description Lowest and highest of what is found, and how many lie in each of equal parts between.
+         */
+        RangeFacet: {
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Logarithmic */
+            logarithmic: boolean;
+            /** Counts */
+            counts: number[];
+        };
+        /** SearchRequest */
+        SearchRequest: {
+            query?: components["schemas"]["SampleQuery"];
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * Limit
+             * @default 60
+             */
+            limit: number;
+        };
+        /**
+         * SampleQuery
+         * @description Words, facets and ranges; everything that is left out does not matter.
+         */
+        SampleQuery: {
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Libraries */
+            libraries?: number[];
+            /** Categories */
+            categories?: string[];
+            /** Subcategories */
+            subcategories?: string[];
+            /** Statuses */
+            statuses?: string[];
+            /** Makers */
+            makers?: number[];
+            /** Notes */
+            notes?: string[];
+            /** Tags */
+            tags?: string[];
+            /** Channels */
+            channels?: number[];
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /**
+             * Sound Id
+             * @default null
+             */
+            sound_id: number | null;
+            /**
+             * Like
+             * @description Id of a sample; the nearest come first
+             * @default null
+             */
+            like: number | null;
+            /**
+             * Binned
+             * @default false
+             */
+            binned: boolean;
+            /** Ranges */
+            ranges?: {
+                [key: string]: [
+                    number | null,
+                    number | null
+                ];
+            };
+            /**
+             * Sort
+             * @default best
+             * @enum {string}
+             */
+            sort: "best" | "name" | "newest" | "length_s" | "loudness_lufs" | "brightness_hz" | "decay_s" | "rating";
+            /**
+             * Descending
+             * @default false
+             */
+            descending: boolean;
+        };
+        /** IdsBody */
+        IdsBody: {
+            /** Ids */
+            ids: number[];
+        };
+        /** ChangeRequest */
+        ChangeRequest: {
+            /** Base Version */
+            base_version: number;
+            changes: components["schemas"]["SampleChanges"];
+        };
+        /**
+         * SampleChanges
+         * @description New values of some fields; what is left out stays.
+         */
+        SampleChanges: {
+            /**
+             * Name
+             * @default null
+             */
+            name: string | null;
+            /**
+             * Category
+             * @default null
+             */
+            category: string | null;
+            /**
+             * Subcategory
+             * @default null
+             */
+            subcategory: string | null;
+            /**
+             * Tags
+             * @default null
+             */
+            tags: string[] | null;
+            /**
+             * Description
+             * @default null
+             */
+            description: string | null;
+            /**
+             * Licence
+             * @default null
+             */
+            licence: string | null;
+            /**
+             * Author
+             * @default null
+             */
+            author: string | null;
+            /**
+             * Rating
+             * @default null
+             */
+            rating: number | null;
+            /**
+             * Variation Group
+             * @default null
+             */
+            variation_group: string | null;
+            /**
+             * Variation
+             * @default null
+             */
+            variation: number | null;
+            /**
+             * Follows Key
+             * @default null
+             */
+            follows_key: boolean | null;
+            /**
+             * Root Note
+             * @default null
+             */
+            root_note: number | null;
+            /**
+             * Tempo Bpm
+             * @default null
+             */
+            tempo_bpm: number | null;
+            /**
+             * Loop Start S
+             * @default null
+             */
+            loop_start_s: number | null;
+            /**
+             * Loop End S
+             * @default null
+             */
+            loop_end_s: number | null;
+        };
+        /**
+         * GestureBody
+         * @description What was done in one go; name it to undo it.
+         */
+        GestureBody: {
+            /** Gesture */
+            gesture: string;
+            /** Changed */
+            changed: number;
+        };
+        /** ChangeManyRequest */
+        ChangeManyRequest: {
+            /** Ids */
+            ids: number[];
+            changes?: components["schemas"]["SampleChanges"];
+            /** Add Tags */
+            add_tags?: string[];
+            /** Remove Tags */
+            remove_tags?: string[];
+        };
+        /** MoveRequest */
+        MoveRequest: {
+            /** Ids */
+            ids: number[];
+            /**
+             * Status
+             * @enum {string}
+             */
+            status: "draft" | "in_review" | "approved" | "retired";
+        };
+        /** GestureRequest */
+        GestureRequest: {
+            /** Gesture */
+            gesture: string;
+        };
+        /** IdsRequest */
+        IdsRequest: {
+            /** Ids */
+            ids: number[];
+        };
+        /** HistoryBody */
+        HistoryBody: {
+            /** Edits */
+            edits: components["schemas"]["EditEntry"][];
+        };
+        /**
+         * EditEntry
+         * @description One change in a sample's history; fields as they are called on screen.
+         */
+        EditEntry: {
+            /** Gesture */
+            gesture: string;
+            /** Label */
+            label: string;
+            /** By */
+            by: string;
+            /** Created */
+            created: string;
+            /** Undone */
+            undone: boolean;
+            /** Changes */
+            changes: {
+                [key: string]: unknown[];
+            };
+        };
+        /** SampleList */
+        SampleList: {
+            /** Samples */
+            samples: components["schemas"]["SampleBody"][];
+        };
+        /** RenameBody */
+        RenameBody: {
+            /** Names */
+            names: components["schemas"]["NameChange"][];
+            /** Gesture */
+            gesture: string | null;
+        };
+        /** NameChange */
+        NameChange: {
+            /** Id */
+            id: number;
+            /** Before */
+            before: string;
+            /** After */
+            after: string;
+        };
+        /** RenameRequest */
+        RenameRequest: {
+            /** Ids */
+            ids: number[];
+            /** Template */
+            template: string;
+            /**
+             * Apply
+             * @default false
+             */
+            apply: boolean;
+        };
+        /** LoudnessBody */
+        LoudnessBody: {
+            /** Rows */
+            rows: components["schemas"]["LoudnessRow"][];
+            /** Gesture */
+            gesture: string | null;
+        };
+        /** LoudnessRow */
+        LoudnessRow: {
+            /** Sample Id */
+            sample_id: number;
+            /** Name */
+            name: string;
+            /** From Lufs */
+            from_lufs: number;
+            /** To Lufs */
+            to_lufs: number;
+            /** Gain Db */
+            gain_db: number;
+            /** Held Back */
+            held_back: boolean;
+        };
+        /** LoudnessRequest */
+        LoudnessRequest: {
+            /** Ids */
+            ids: number[];
+            /** Target Lufs */
+            target_lufs: number;
+            /**
+             * Ceiling Dbtp
+             * @default -1
+             */
+            ceiling_dbtp: number;
+            /**
+             * Apply
+             * @default false
+             */
+            apply: boolean;
+        };
+        /** TrimBody */
+        TrimBody: {
+            /** Rows */
+            rows: components["schemas"]["TrimRow"][];
+            /** Gesture */
+            gesture: string | null;
+        };
+        /** TrimRow */
+        TrimRow: {
+            /** Sample Id */
+            sample_id: number;
+            /** Name */
+            name: string;
+            /** Start S */
+            start_s: number;
+            /** End S */
+            end_s: number;
+        };
+        /** TrimRequest */
+        TrimRequest: {
+            /** Ids */
+            ids: number[];
+            /**
+             * Fade In S
+             * @default 0
+             */
+            fade_in_s: number;
+            /**
+             * Fade Out S
+             * @default 0
+             */
+            fade_out_s: number;
+            /**
+             * Apply
+             * @default false
+             */
+            apply: boolean;
+        };
+        /** GestureAnswer */
+        GestureAnswer: {
+            /** Gesture */
+            gesture: string;
+        };
+        /** EditsRequest */
+        EditsRequest: {
+            /**
+             * Start S
+             * @default 0
+             */
+            start_s: number;
+            /**
+             * End S
+             * @default 0
+             */
+            end_s: number;
+            /**
+             * Fade In S
+             * @default 0
+             */
+            fade_in_s: number;
+            /**
+             * Fade Out S
+             * @default 0
+             */
+            fade_out_s: number;
+            /**
+             * Gain Db
+             * @default 0
+             */
+            gain_db: number;
+        };
+        /** MergeRequest */
+        MergeRequest: {
+            /** Ids */
+            ids: number[];
+            /** Keep */
+            keep: number;
+        };
+        /**
+         * RerenderBody
+         * @description What would be heard: fetch it from auditions by ``digest``. ``likeness`` is the distance in
+         *     features, 0 where nothing can be told apart.
+         */
+        RerenderBody: {
+            /** Digest */
+            digest: string;
+            /** Revision */
+            revision: number;
+            /** Same */
+            same: boolean;
+            /** Likeness */
+            likeness: number;
+            before: components["schemas"]["RerenderFigures"];
+            after: components["schemas"]["RerenderFigures"];
+        };
+        /** RerenderFigures */
+        RerenderFigures: {
+            /** Length S */
+            length_s: number;
+            /** Peak Db */
+            peak_db: number;
+            /** Loudness Lufs */
+            loudness_lufs: number;
+            /** Note */
+            note: string | null;
+            /** Cents */
+            cents: number | null;
+        };
+        /** RerenderRequest */
+        RerenderRequest: {
+            /**
+             * Sample Rate
+             * @description Its own where left out
+             * @default null
+             */
+            sample_rate: number | null;
+            /**
+             * Newest
+             * @description Of the newest revision of its sound
+             * @default false
+             */
+            newest: boolean;
+            /**
+             * Gesture
+             * @default null
+             */
+            gesture: string | null;
+        };
+        /** RerenderedBody */
+        RerenderedBody: {
+            /** Gesture */
+            gesture: string;
+            /** Changed */
+            changed: boolean;
+        };
+        /** OutdatedBody */
+        OutdatedBody: {
+            /** Ids */
+            ids: number[];
         };
         /** LibraryList */
         LibraryList: {
@@ -1847,7 +3525,7 @@ export interface components {
         };
         /**
          * LibraryBody
-         * @description A library, the account's role in it, and its number of samples.
+         * @description A library, the account's role in it with what that allows, and its number of samples.
          */
         LibraryBody: {
             /** Id */
@@ -1856,8 +3534,12 @@ export interface components {
             name: string;
             /** Description */
             description: string;
+            /** Visibility */
+            visibility: string;
             /** Role */
             role: string;
+            /** May */
+            may: string[];
             /** Samples */
             samples: number;
         };
@@ -1870,11 +3552,637 @@ export interface components {
              * @default
              */
             description: string;
+            /**
+             * Visibility
+             * @default shared
+             * @enum {string}
+             */
+            visibility: "private" | "shared" | "public";
         };
-        /** SampleList */
-        SampleList: {
-            /** Samples */
-            samples: components["schemas"]["SampleBody"][];
+        /**
+         * LibraryChangeRequest
+         * @description What is left out stays.
+         */
+        LibraryChangeRequest: {
+            /**
+             * Name
+             * @default null
+             */
+            name: string | null;
+            /**
+             * Description
+             * @default null
+             */
+            description: string | null;
+            /**
+             * Visibility
+             * @default null
+             */
+            visibility: ("private" | "shared" | "public") | null;
+        };
+        /**
+         * MapBody
+         * @description Places from 0 to 1, one a sample, in the order of the ids.
+         */
+        MapBody: {
+            /** Ids */
+            ids: number[];
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+        };
+        /** DuplicatesBody */
+        DuplicatesBody: {
+            /** Groups */
+            groups: components["schemas"]["LikenessBody"][];
+        };
+        /** LikenessBody */
+        LikenessBody: {
+            /** Exact */
+            exact: boolean;
+            /** Ids */
+            ids: number[];
+        };
+        /** GapsBody */
+        GapsBody: {
+            /** Gaps */
+            gaps: components["schemas"]["GapBody"][];
+        };
+        /** GapBody */
+        GapBody: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /** Ids */
+            ids: number[];
+        };
+        /**
+         * WordsBody
+         * @description Categories with their subcategories, the fields of name templates, moves of a status.
+         */
+        WordsBody: {
+            /** Categories */
+            categories: {
+                [key: string]: string[];
+            };
+            /** Template Fields */
+            template_fields: components["schemas"]["TemplateFieldBody"][];
+            /** Moves */
+            moves: components["schemas"]["MoveBody"][];
+        };
+        /** MoveBody */
+        MoveBody: {
+            /** From Status */
+            from_status: string;
+            /** To Status */
+            to_status: string;
+            /** Action */
+            action: string;
+        };
+        /** TemplateFieldBody */
+        TemplateFieldBody: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /** SavedSearchesBody */
+        SavedSearchesBody: {
+            /** Searches */
+            searches: components["schemas"]["SavedSearchBody"][];
+        };
+        /** SavedSearchBody */
+        SavedSearchBody: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            query: components["schemas"]["SampleQuery"];
+        };
+        /** SavedSearchRequest */
+        SavedSearchRequest: {
+            /** Name */
+            name: string;
+            query: components["schemas"]["SampleQuery"];
+        };
+        /**
+         * PlannedBody
+         * @description Where the archive can be fetched for a while, and the names that its files will have.
+         */
+        PlannedBody: {
+            /** Path */
+            path: string;
+            /** Names */
+            names: string[];
+        };
+        /**
+         * ExportPlan
+         * @description What is wanted of a selection. ``template`` may hold slashes, which make folders.
+         */
+        ExportPlan: {
+            /** Sample Ids */
+            sample_ids: number[];
+            /**
+             * File Format
+             * @default wav24
+             * @enum {string}
+             */
+            file_format: "wav16" | "wav24" | "wav32" | "flac16" | "flac24" | "ogg" | "aiff16" | "aiff24";
+            /**
+             * Sample Rate
+             * @description 0 keeps each sample's own
+             * @default 48000
+             * @enum {integer}
+             */
+            sample_rate: 0 | 44100 | 48000 | 88200 | 96000 | 192000;
+            /**
+             * Channels
+             * @default as_is
+             * @enum {string}
+             */
+            channels: "as_is" | "mono" | "stereo";
+            /**
+             * Dither
+             * @default true
+             */
+            dither: boolean;
+            /**
+             * Template
+             * @default {category}/{name}
+             */
+            template: string;
+            /**
+             * Manifest
+             * @default both
+             * @enum {string}
+             */
+            manifest: "none" | "csv" | "json" | "both";
+            /**
+             * Sfz
+             * @description An instrument for each variation group
+             * @default false
+             */
+            sfz: boolean;
+        };
+        /** ReleaseList */
+        ReleaseList: {
+            /** Releases */
+            releases: components["schemas"]["ReleaseBody"][];
+        };
+        /**
+         * ReleaseBody
+         * @description A release in the list.
+         */
+        ReleaseBody: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Note */
+            note: string;
+            /** Created */
+            created: string;
+            /** Created By */
+            created_by: string;
+            /** Digest */
+            digest: string;
+            /** Files */
+            files: number;
+            /** Size Bytes */
+            size_bytes: number;
+        };
+        /** ReleaseRequest */
+        ReleaseRequest: {
+            /** Number */
+            number: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Template
+             * @default {category}/{name}
+             */
+            template: string;
+            /**
+             * Sample Ids
+             * @description All that is approved where left out
+             * @default null
+             */
+            sample_ids: number[] | null;
+        };
+        /** ChangesBody */
+        ChangesBody: {
+            /** Since */
+            since: string | null;
+            /** Changes */
+            changes: components["schemas"]["ChangeBody"][];
+        };
+        /**
+         * ChangeBody
+         * @description What became of one sample; a file of each side is fetched by its ``sha256``.
+         */
+        ChangeBody: {
+            /** Kind */
+            kind: string;
+            /** Sample Id */
+            sample_id: number;
+            /** Before */
+            before: {
+                [key: string]: unknown;
+            } | null;
+            /** After */
+            after: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * LinkBody
+         * @description A link; ``path`` is told once, when it is made.
+         */
+        LinkBody: {
+            /** Id */
+            id: number;
+            /** Release Id */
+            release_id: number | null;
+            /** Sample Id */
+            sample_id: number | null;
+            /** Note */
+            note: string;
+            /** Expires */
+            expires: string;
+            /** Revoked */
+            revoked: boolean;
+            /**
+             * Path
+             * @default null
+             */
+            path: string | null;
+        };
+        /** ShareRequest */
+        ShareRequest: {
+            /**
+             * Days
+             * @default 30
+             */
+            days: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** LinksBody */
+        LinksBody: {
+            /** Links */
+            links: components["schemas"]["LinkBody"][];
+        };
+        /**
+         * SharedBody
+         * @description What the link opens: the manifest of a release, or a sample with its recipe and document.
+         */
+        SharedBody: {
+            /** Kind */
+            kind: string;
+            /** Library */
+            library: string;
+            /** Note */
+            note: string;
+            /** Expires */
+            expires: string;
+            /**
+             * Release
+             * @default null
+             */
+            release: {
+                [key: string]: unknown;
+            } | null;
+            /** @default null */
+            sample: components["schemas"]["SampleBody"] | null;
+            /**
+             * Recipe
+             * @default
+             */
+            recipe: string;
+            /**
+             * Document
+             * @default null
+             */
+            document: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** CommentsBody */
+        CommentsBody: {
+            /** Comments */
+            comments: components["schemas"]["CommentBody"][];
+        };
+        /** CommentBody */
+        CommentBody: {
+            /** Id */
+            id: number;
+            /** By */
+            by: string;
+            /** Own */
+            own: boolean;
+            /** At S */
+            at_s: number | null;
+            /** Text */
+            text: string;
+            /** Created */
+            created: string;
+        };
+        /** CommentRequest */
+        CommentRequest: {
+            /** Text */
+            text: string;
+            /**
+             * At S
+             * @default null
+             */
+            at_s: number | null;
+        };
+        /** WishesBody */
+        WishesBody: {
+            /** Wishes */
+            wishes: components["schemas"]["WishBody"][];
+        };
+        /** WishBody */
+        WishBody: {
+            /** Id */
+            id: number;
+            /** By */
+            by: string;
+            /** Own */
+            own: boolean;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Reference */
+            reference: string | null;
+            /** State */
+            state: string;
+            /** Sample Id */
+            sample_id: number | null;
+            /** Sound Id */
+            sound_id: number | null;
+            /** Created */
+            created: string;
+        };
+        /** WishRequest */
+        WishRequest: {
+            /** Title */
+            title: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Recording Id
+             * @default null
+             */
+            recording_id: number | null;
+        };
+        /** AnswerRequest */
+        AnswerRequest: {
+            /**
+             * Sample Id
+             * @default null
+             */
+            sample_id: number | null;
+            /**
+             * Sound Id
+             * @default null
+             */
+            sound_id: number | null;
+        };
+        /** WishStateRequest */
+        WishStateRequest: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "closed";
+        };
+        /**
+         * SessionBody
+         * @description Who is signed in, if anybody; and the demo's people where they are offered.
+         */
+        SessionBody: {
+            account: components["schemas"]["AccountBody"] | null;
+            /** Demo People */
+            demo_people: components["schemas"]["DemoPersonBody"][];
+        };
+        /**
+         * AccountBody
+         * @description The account at work.
+         */
+        AccountBody: {
+            /** Id */
+            id: number;
+            /** Handle */
+            handle: string;
+            /** Name */
+            name: string;
+            /** Administrator */
+            administrator: boolean;
+        };
+        /**
+         * DemoPersonBody
+         * @description One of the demo's made-up people, offered where the demo runs.
+         */
+        DemoPersonBody: {
+            /** Handle */
+            handle: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Password */
+            password: string;
+        };
+        /** SignInRequest */
+        SignInRequest: {
+            /** Handle */
+            handle: string;
+            /** Password */
+            password: string;
+        };
+        /** PasswordRequest */
+        PasswordRequest: {
+            /** Current */
+            current: string;
+            /** Wanted */
+            wanted: string;
+        };
+        /** TokenList */
+        TokenList: {
+            /** Tokens */
+            tokens: components["schemas"]["TokenBody"][];
+        };
+        /**
+         * TokenBody
+         * @description A token; ``secret`` is told once, when it is made.
+         */
+        TokenBody: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Scope */
+            scope: string;
+            /** Created */
+            created: string;
+            /** Expires */
+            expires: string;
+            /** Last Used */
+            last_used: string | null;
+            /**
+             * Secret
+             * @default null
+             */
+            secret: string | null;
+        };
+        /** TokenRequest */
+        TokenRequest: {
+            /** Name */
+            name: string;
+            /**
+             * Scope
+             * @default read
+             * @enum {string}
+             */
+            scope: "read" | "write";
+            /**
+             * Days
+             * @default 90
+             */
+            days: number;
+        };
+        /**
+         * InvitationBody
+         * @description What an invitation is for.
+         */
+        InvitationBody: {
+            /** Note */
+            note: string;
+            /** Library */
+            library: string | null;
+            /** Role */
+            role: string;
+        };
+        /** AcceptRequest */
+        AcceptRequest: {
+            /** Handle */
+            handle: string;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
+        };
+        /** PeopleBody */
+        PeopleBody: {
+            /** People */
+            people: components["schemas"]["PersonBody"][];
+        };
+        /**
+         * PersonBody
+         * @description An account as administrators see it.
+         */
+        PersonBody: {
+            /** Id */
+            id: number;
+            /** Handle */
+            handle: string;
+            /** Name */
+            name: string;
+            /** Administrator */
+            administrator: boolean;
+            /** Disabled */
+            disabled: boolean;
+            /** Created */
+            created: string;
+        };
+        /** DisableRequest */
+        DisableRequest: {
+            /** Disabled */
+            disabled: boolean;
+        };
+        /** InvitationsBody */
+        InvitationsBody: {
+            /** Invitations */
+            invitations: components["schemas"]["InvitationRow"][];
+        };
+        /**
+         * InvitationRow
+         * @description An invitation; ``path`` is told once, when it is made.
+         */
+        InvitationRow: {
+            /** Id */
+            id: number;
+            /** Note */
+            note: string;
+            /** Role */
+            role: string;
+            /** Library Id */
+            library_id: number | null;
+            /** Created */
+            created: string;
+            /** Expires */
+            expires: string;
+            /** Used */
+            used: string | null;
+            /**
+             * Path
+             * @default null
+             */
+            path: string | null;
+        };
+        /** InviteRequest */
+        InviteRequest: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Library Id
+             * @default null
+             */
+            library_id: number | null;
+            /**
+             * Role
+             * @default listener
+             */
+            role: string;
+        };
+        /** MembersBody */
+        MembersBody: {
+            /** Members */
+            members: components["schemas"]["MemberBody"][];
+        };
+        /** MemberBody */
+        MemberBody: {
+            /** Account Id */
+            account_id: number;
+            /** Handle */
+            handle: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+        };
+        /** MemberRequest */
+        MemberRequest: {
+            /** Handle */
+            handle: string;
+            /** Role */
+            role: string;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -1922,35 +4230,6 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    reference_session_session_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["AccountBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
     reference_declared_declarations_get: {
         parameters: {
             query?: never;
@@ -2907,7 +5186,9 @@ export interface operations {
     };
     sounds_list_sounds_get: {
         parameters: {
-            query?: never;
+            query?: {
+                binned?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -3003,6 +5284,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sounds_describe__int_sound_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DescribeRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -3188,22 +5511,33 @@ export interface operations {
             };
         };
     };
-    samples_list_libraries_libraries_get: {
+    sounds_duplicate__int_sound_id__copies_post: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                sound_id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
-            200: {
+            /** @description Created */
+            201: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LibraryList"];
+                    "application/json": components["schemas"]["DraftBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3217,16 +5551,93 @@ export interface operations {
             };
         };
     };
-    samples_new_library_libraries_post: {
+    sounds_put_in_bin__int_sound_id__bin_put: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                sound_id: number;
+            };
             cookie?: never;
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LibraryRequest"];
+                "application/json": components["schemas"]["BinRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sound_files_take_away_sounds__int_sound_id__file_get: {
+        parameters: {
+            query?: {
+                kind?: "json" | "zip";
+            };
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sound_files_bring_in_libraries__int_library_id__sounds_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileForm"];
             };
         };
         responses: {
@@ -3236,7 +5647,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LibraryBody"];
+                    "application/json": components["schemas"]["BroughtBody"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -3250,16 +5661,476 @@ export interface operations {
             };
         };
     };
-    samples_list_samples_libraries__int_library_id__samples_get: {
+    samples_search_samples_search_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    samples_all_ids_samples_ids_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SearchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdsBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    samples_one_sample_samples__int_sample_id__get: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                library_id: number;
+                sample_id: number;
             };
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    samples_change_samples__int_sample_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    samples_change_many_samples_change_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeManyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GestureBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    samples_move_samples_move_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MoveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GestureBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    samples_undo_samples_undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GestureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdsBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    samples_put_in_bin_samples_bin_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IdsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdsBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    samples_restore_samples_restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IdsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdsBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    samples_history_samples__int_sample_id__history_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HistoryBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    samples_sample_recipe_samples__int_sample_id__recipe_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    samples_listed_samples_listed_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IdsRequest"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -3339,6 +6210,7 @@ export interface operations {
             query?: {
                 sample_rate?: "44100" | "48000" | "88200" | "96000" | "192000";
                 sample_format?: "pcm16" | "pcm24" | "float32";
+                version?: number | null;
                 download?: boolean;
             };
             header?: never;
@@ -3357,6 +6229,2274 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    care_rename_samples_rename_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenameBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    care_loudness_samples_loudness_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoudnessRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoudnessBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    care_trim_samples_trim_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrimRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrimBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    care_edits_samples__int_sample_id__edits_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GestureAnswer"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    care_merge_samples_merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    care_preview_samples__int_sample_id__rerender_preview_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RerenderRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RerenderBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    care_render_again_samples__int_sample_id__rerender_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RerenderRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RerenderedBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    care_outdated_libraries__int_library_id__outdated_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutdatedBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    libraries_list_libraries_libraries_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    libraries_new_library_libraries_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LibraryRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    libraries_change_libraries__int_library_id__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LibraryChangeRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    libraries_map_of_libraries__int_library_id__map_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MapBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    libraries_duplicates_libraries__int_library_id__duplicates_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DuplicatesBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    libraries_gaps_libraries__int_library_id__gaps_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GapsBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    libraries_words_vocabulary_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    libraries_saved_searches_searches_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSearchesBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    libraries_new_search_searches_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedSearchRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSearchBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    libraries_drop_search_searches__int_search_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                search_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    plan_export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlannedBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    exports_fetch__string_digest__zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_list_releases_libraries__int_library_id__releases_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_new_release_libraries__int_library_id__releases_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    releases_pending_libraries__int_library_id__releases_changes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_changes_of_libraries__int_library_id__releases__string_number__changes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+                /** @description As 1.0.0, or latest */
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_manifest_libraries__int_library_id__releases__string_number__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+                /** @description As 1.0.0, or latest */
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_download_libraries__int_library_id__releases__string_number__zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+                /** @description As 1.0.0, or latest */
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_one_file_libraries__int_library_id__releases__string_number__files__string_digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+                /** @description As 1.0.0, or latest */
+                number: string;
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_link_release_libraries__int_library_id__releases__string_number__links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+                /** @description As 1.0.0, or latest */
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    releases_link_sample_samples__int_sample_id__links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    releases_list_links_libraries__int_library_id__links_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinksBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_drop_link_links__int_link_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_look__string_secret__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_release__string_secret__release_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_file__string_secret__files__string_digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_sample__string_secret__sample_wav_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_phrase__string_secret__phrase_wav_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    talking_list_comments_samples__int_sample_id__comments_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentsBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    talking_new_comment_samples__int_sample_id__comments_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    talking_drop_comment_comments__int_comment_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    talking_list_wishes_libraries__int_library_id__wishes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishesBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    talking_new_wish_libraries__int_library_id__wishes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    talking_answer_wishes__int_wish_id__answer_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wish_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    talking_put_state_wishes__int_wish_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wish_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishStateRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    session_who_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    session_enter_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignInRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionBody"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_leave_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    session_new_password_password_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_list_tokens_tokens_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    session_new_token_tokens_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TokenRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    session_drop_token_tokens__int_token_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    session_look_at_invitation_invitations__string_secret__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    session_accept_invitations__string_secret__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AcceptRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_list_accounts_accounts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    people_close_account_accounts__int_account_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DisableRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    people_list_invitations_invitations_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationsBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    people_new_invitation_invitations_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationRow"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_drop_invitation_invitations__int_invitation_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    people_list_members_libraries__int_library_id__members_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MembersBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    people_put_member_libraries__int_library_id__members_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MemberRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_drop_member_libraries__int_library_id__members__int_account_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {

@@ -1,0 +1,120 @@
+"""Pulls a release of a library into a folder, as a game's build does, and verifies it.
+
+    NEST_CRATE_TOKEN=... python tools/pull_release.py ADDRESS LIBRARY FOLDER [--number 1.0.0]
+
+Needs nothing but Python. Files that are there already are not fetched again; what an earlier
+release left and this one does not hold is removed; nothing else in the folder is touched.
+"""
+
+from __future__ import annotations
+
+import argparse
+import hashlib
+import json
+import os
+import sys
+import urllib.error
+import urllib.request
+from pathlib import Path, PurePosixPath
+from typing import Any
+
+_KEPT = ".nest-crate-release.json"
+
+
+class PullError(Exception):
+    """What ends a build, in a plain sentence."""
+
+
+def fetch(url: str, token: str, tag: str | None = None) -> bytes | None:
+    """The bytes at an address; None where they are those of the tag."""
+    headers = {"Authorization": f"Bearer {token}"}
+    if tag:
+        headers["If-None-Match"] = f'"{tag}"'
+    try:
+        with urllib.request.urlopen(urllib.request.Request(url, headers=headers)) as answer:
+            return bytes(answer.read())
+    except urllib.error.HTTPError as error:
+        if error.code == 304:
+            return None
+        try:
+            said = json.loads(error.read())["detail"]
+        except (ValueError, KeyError):
+            said = f"the server answered {error.code}"
+        raise PullError(said) from error
+    except OSError as error:
+        raise PullError(f"{url} cannot be reached: {error}") from error
+
+
+def place(folder: Path, path: str) -> Path:
+    """Where a file of the release lies; never outside the folder, whatever the manifest says."""
+    parts = PurePosixPath(path).parts
+    if not parts or path.startswith("/") or ".." in parts or "\\" in path or ":" in path:
+        raise PullError(f"the manifest names {path!r}, which is no place in the folder")
+    return folder.joinpath(*parts)
+
+
+def sum_of(file: Path) -> str:
+    return hashlib.sha256(file.read_bytes()).hexdigest() if file.is_file() else ""
+
+
+def kept_manifest(folder: Path) -> dict[str, Any]:
+    """The manifest of the release that was pulled last; empty where there is none."""
+    try:
+        kept = json.loads((folder / _KEPT).read_text())
+    except (OSError, ValueError):
+        return {}
+    return kept if isinstance(kept, dict) else {}
+
+
+def pull(address: str, library: str, folder: Path, number: str, token: str) -> str:
+    """Bring a folder to a release; answers what was done."""
+    base = f"{address.rstrip('/')}/api/libraries/{library}/releases"
+    kept = kept_manifest(folder)
+    old = {row["path"]: row["sha256"] for row in kept.get("files", [])}
+    whole = all(sum_of(place(folder, path)) == digest for path, digest in old.items())
+    sent = fetch(f"{base}/{number}", token, kept.get("digest") if whole else None)
+    if sent is None:
+        return f"{kept['number']}: nothing new"
+    manifest = json.loads(sent)
+    wanted = {row["path"]: row["sha256"] for row in manifest["files"]}
+    fetched = 0
+    for path, digest in wanted.items():
+        file = place(folder, path)
+        if sum_of(file) == digest:
+            continue
+        data = fetch(f"{base}/{manifest['number']}/files/{digest}", token) or b""
+        if hashlib.sha256(data).hexdigest() != digest:
+            raise PullError(f"{path} did not arrive as it was released")
+        file.parent.mkdir(parents=True, exist_ok=True)
+        # Whoever reads the folder meanwhile finds the old file or the new one.
+        temporary = file.with_name(f"{file.name}.part")
+        temporary.write_bytes(data)
+        temporary.replace(file)
+        fetched += 1
+    gone = [place(folder, path) for path in old if path not in wanted]
+    for file in gone:
+        file.unlink(missing_ok=True)
+    folder.mkdir(parents=True, exist_ok=True)
+    (folder / _KEPT).write_text(json.dumps(manifest))
+    removed = f", {len(gone)} removed" if gone else ""
+    return f"{manifest['number']}: {len(wanted)} files, {fetched} fetched{removed}"
+
+
+def main() -> int:
+    parser = argparse.ArgumentParser(description=(__doc__ or "").splitlines()[0])
+    parser.add_argument("address", help="as http://127.0.0.1:8460")
+    parser.add_argument("library", help="the library's number")
+    parser.add_argument("folder", type=Path)
+    parser.add_argument("--number", default="latest", help="as 1.0.0; the highest where left out")
+    given = parser.parse_args()
+    token = os.environ.get("NEST_CRATE_TOKEN", "")
+    try:
+        print(pull(given.address, given.library, given.folder, given.number, token))
+    except PullError as error:
+        print(f"Nothing was released into the build: {error}", file=sys.stderr)
+        return 1
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
