@@ -1,18 +1,42 @@
 import { Navigate, Route, Routes } from "react-router";
+import { useSession } from "./api/session";
 import { BenchPage } from "./bench";
 import { BringIn } from "./bringing";
 import { LibrariesPage } from "./libraries";
-import { Rail } from "./ui/Rail";
+import { SignInPage, WelcomePage } from "./session";
+import { SharedPage } from "./shared";
+import { Rail } from "./shell/Rail";
 
 export function App() {
   return (
+    <Routes>
+      <Route path="/shared/:secret" element={<SharedPage />} />
+      <Route path="/welcome/:secret" element={<WelcomePage />} />
+      <Route path="*" element={<Inside />} />
+    </Routes>
+  );
+}
+
+/** All that is for whoever is signed in. */
+function Inside() {
+  const session = useSession();
+  if (session.error)
+    return (
+      <p role="alert" className="p-6">
+        {session.error.message}
+      </p>
+    );
+  if (!session.data) return null;
+  if (!session.data.account) return <SignInPage session={session.data} />;
+  return (
     <div className="flex h-full">
-      <Rail />
+      <Rail account={session.data.account} />
       <Routes>
         <Route path="/bench" element={<BenchPage />} />
         <Route path="/bench/:soundId" element={<BenchPage />} />
         <Route path="/libraries" element={<LibrariesPage />} />
         <Route path="/libraries/:libraryId" element={<LibrariesPage />} />
+        <Route path="/libraries/:libraryId/:view" element={<LibrariesPage />} />
         <Route path="*" element={<Navigate to="/bench" replace />} />
       </Routes>
       <BringIn />

@@ -28,15 +28,3 @@ export function useLibraries() {
     queryFn: async () => (await answered(api.GET("/api/libraries"))).libraries,
   });
 }
-
-export function useSamples(libraryId: number | undefined) {
-  return useQuery({
-    queryKey: ["samples", libraryId],
-    enabled: libraryId !== undefined,
-    queryFn: async () => {
-      const path = { library_id: libraryId ?? 0 };
-      const request = api.GET("/api/libraries/{library_id}/samples", { params: { path } });
-      return (await answered(request)).samples;
-    },
-  });
-}

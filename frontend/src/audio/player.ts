@@ -196,8 +196,8 @@ export function startVoice(buffer: AudioBuffer, options: VoiceOptions = {}): Voi
 
 /** Fetch and play; a newer call overtakes an older one that is still being fetched. */
 let wanted = 0;
-export async function playUrl(url: string, key: string): Promise<void> {
+export async function playUrl(url: string, key: string, gainDb = 0): Promise<void> {
   const mine = ++wanted;
   const buffer = await loadAudio(url);
-  if (mine === wanted) play(buffer, key);
+  if (mine === wanted) play(buffer, key, gainDb);
 }

@@ -4,9 +4,19 @@ import { Link } from "react-router";
 import { answered, api, ApiError } from "../api/client";
 import { useLibraries } from "../api/queries";
 import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
 import { DialogFrame } from "../ui/DialogFrame";
+import { TextField } from "../ui/TextField";
 import { useBench } from "./store";
 import { forgetEdits, saveNow } from "./useAutosave";
+
+const RATES = [
+  ["44100", "44.1 kHz"],
+  ["48000", "48 kHz"],
+  ["88200", "88.2 kHz"],
+  ["96000", "96 kHz"],
+  ["192000", "192 kHz"],
+] as const;
 
 interface Props {
   open: boolean;
@@ -27,9 +37,13 @@ function KeepTakeForm({ onClose }: { onClose: () => void }) {
   const queries = useQueryClient();
   const [name, setName] = useState(() => useBench.getState().document?.name ?? "");
   const [libraryId, setLibraryId] = useState<number | null>(null);
+  const [count, setCount] = useState("1");
+  const [rate, setRate] = useState<(typeof RATES)[number][0]>("48000");
   const [state, setState] = useState<"ready" | "busy" | "kept">("ready");
   const [problem, setProblem] = useState<string | null>(null);
   const chosen = libraryId ?? useBench.getState().opened?.libraryId ?? libraries.data?.[0]?.id;
+
+  const hitNumber = useBench.getState().document?.hit.number ?? 1;
 
   const keep = async (event: FormEvent) => {
     event.preventDefault();
@@ -45,6 +59,8 @@ function KeepTakeForm({ onClose }: { onClose: () => void }) {
         hit: { ...document.hit },
         library_id: chosen,
         name,
+        count: Math.round(Number(count)),
+        sample_rate: Number(rate) as 44100 | 48000 | 88200 | 96000 | 192000,
       };
       const params = { path: { sound_id: opened.id } };
       const kept = await answered(api.POST("/api/sounds/{sound_id}/takes", { params, body }));
@@ -69,7 +85,15 @@ function KeepTakeForm({ onClose }: { onClose: () => void }) {
     return (
       <div className="grid gap-3">
         <p role="status">
-          <b>{name}</b> is in the library.
+          {count === "1" ? (
+            <>
+              <b>{name}</b> is in the library.
+            </>
+          ) : (
+            <>
+              {count} takes of <b>{name}</b> are in the library.
+            </>
+          )}
         </p>
         <div className="flex justify-end gap-2">
           <Link
@@ -105,15 +129,32 @@ function KeepTakeForm({ onClose }: { onClose: () => void }) {
           onChange={(event) => setLibraryId(Number(event.target.value))}
           className="h-8 rounded-control border border-line-strong bg-sheet px-2"
         >
-          {libraries.data?.map((library) => (
-            <option key={library.id} value={library.id}>
-              {library.name}
-            </option>
-          ))}
+          {libraries.data
+            ?.filter(({ may }) => may.includes("sample.add"))
+            .map((library) => (
+              <option key={library.id} value={library.id}>
+                {library.name}
+              </option>
+            ))}
         </select>
       </label>
+      <div className="flex gap-3">
+        <TextField
+          label="Takes"
+          type="number"
+          min={1}
+          max={64}
+          className="figure w-24"
+          value={count}
+          onChange={(event) => setCount(event.target.value)}
+        />
+        <Choice label="Rate" className="flex-1" value={rate} options={RATES} onChange={setRate} />
+      </div>
       <p className="text-[12px] text-ink-2">
-        Rendered at final quality, 48 kHz, with the note, hold and velocity shown above.
+        Rendered at final quality, with the note, hold and velocity shown above
+        {Number(count) > 1
+          ? `: hits ${hitNumber} to ${hitNumber + Number(count) - 1}, one variation group.`
+          : "."}
       </p>
       {problem && (
         <p role="alert" className="text-bad">

@@ -1,63 +1,150 @@
-import { Download } from "lucide-react";
-import { useNavigate, useParams } from "react-router";
-import { useLibraries, useSamples } from "../api/queries";
+import { Download, Plus } from "lucide-react";
+import { useEffect, useState } from "react";
+import { NavLink, useNavigate, useParams } from "react-router";
+import { useLibraries } from "../api/queries";
+import { mayDo } from "../api/session";
 import { chooseFiles } from "../bringing";
+import { FacetColumn } from "./FacetColumn";
+import { Hint } from "./EmptyList";
+import { LibraryList } from "./LibraryList";
+import { NewLibrary } from "./NewLibrary";
+import { ask, askAnew, choose, useSelection } from "./queryStore";
 import { SampleTable } from "./SampleTable";
+import { SearchBar } from "./SearchBar";
+import { useFound } from "./useFound";
+import { CareView } from "./views/CareView";
+import { MapView } from "./views/MapView";
+import { MembersView } from "./views/MembersView";
+import { ReleasesView } from "./views/ReleasesView";
+import { SoundsView } from "./views/SoundsView";
+import { WishesView } from "./views/WishesView";
 
-/** The shared catalogue: libraries at the left, the samples of one at the right. */
+const VIEWS = [
+  ["", "Samples"],
+  ["map", "Map"],
+  ["sounds", "Sounds"],
+  ["releases", "Releases"],
+  ["wishes", "Wishes"],
+  ["care", "Care"],
+  ["bin", "Bin"],
+  ["members", "Members"],
+] as const;
+const OWN_VIEWS = {
+  sounds: SoundsView,
+  releases: ReleasesView,
+  wishes: WishesView,
+  care: CareView,
+  members: MembersView,
+};
+
+/** The shared catalogue: libraries and facets at the left, one of a library's views at the right. */
 export function LibrariesPage() {
-  const { libraryId } = useParams();
+  const { libraryId, view = "" } = useParams();
   const navigate = useNavigate();
   const libraries = useLibraries();
-  const chosen =
-    libraryId === undefined
+  const query = useSelection((state) => state.query);
+  const [making, setMaking] = useState(false);
+  const everywhere = libraryId === "all";
+  const library = everywhere
+    ? undefined
+    : libraryId === undefined
       ? libraries.data?.[0]
       : libraries.data?.find(({ id }) => id === Number(libraryId));
-  const samples = useSamples(chosen?.id);
-  const problem = libraries.error ?? samples.error;
+  const wanted = everywhere ? "" : (library?.id.toString() ?? null);
+  const binned = view === "bin";
+  useEffect(() => {
+    if (wanted === null) return;
+    const now = useSelection.getState().query;
+    const id = wanted === "" ? [] : [Number(wanted)];
+    if (now.libraries.join() === id.join() && now.binned === binned) return;
+    // Another library is another search; the bin of the same one asks the same.
+    if (now.libraries.join() !== id.join()) {
+      askAnew({ libraries: id, binned });
+      choose(null);
+    } else ask({ binned });
+  }, [wanted, binned]);
+  const { answer } = useFound(query, []);
+  const searching = view === "" || view === "map" || binned;
+  const Own = view in OWN_VIEWS ? OWN_VIEWS[view as keyof typeof OWN_VIEWS] : null;
+  const base = `/libraries/${everywhere ? "all" : (library?.id ?? "")}`;
   return (
     <main className="grid min-w-0 flex-1 grid-cols-[220px_minmax(0,1fr)]">
-      <nav aria-label="Libraries" className="border-r border-line-strong bg-panel p-3">
-        <h1 className="mb-3 font-title text-[17px] font-semibold">Libraries</h1>
-        {libraries.data?.map(({ id, name, samples: count }) => (
-          <button
-            key={id}
-            type="button"
-            aria-current={id === chosen?.id}
-            onClick={() => void navigate(`/libraries/${id}`)}
-            className={`flex min-h-8 w-full items-center justify-between rounded-control px-2 text-left ${id === chosen?.id ? "bg-band font-semibold" : "hover:bg-band"}`}
-          >
-            <span className="truncate">{name}</span>
-            <span className="figure text-[11px] text-ink-2">{count}</span>
-          </button>
-        ))}
+      <nav
+        aria-label="Libraries"
+        className="flex min-h-0 flex-col gap-4 overflow-y-auto border-r border-line-strong bg-panel p-3"
+      >
+        <div>
+          <h1 className="mb-2 flex items-center justify-between font-title text-[17px] font-semibold">
+            Libraries
+            <button
+              type="button"
+              aria-label="New library"
+              title="New library"
+              onClick={() => setMaking(true)}
+              className="grid size-7 place-items-center rounded-control text-ink-2 hover:bg-band"
+            >
+              <Plus size={16} aria-hidden />
+            </button>
+          </h1>
+          <LibraryList chosen={everywhere ? "all" : (library?.id ?? null)} />
+        </div>
+        {searching && <FacetColumn answer={answer} />}
       </nav>
       <section className="flex min-h-0 min-w-0 flex-col bg-sheet">
-        <header className="flex h-[54px] items-center gap-3 border-b border-line-strong bg-panel px-4">
-          <div className="min-w-0">
+        <header className="flex h-[54px] shrink-0 items-center gap-3 border-b border-line-strong bg-panel px-4">
+          <div className="min-w-0 flex-1">
             <h2 className="truncate font-title text-[17px] leading-6 font-semibold">
-              {chosen?.name}
+              {everywhere ? "All libraries" : library?.name}
             </h2>
-            <p className="truncate text-[12px] text-ink-2">{chosen?.description}</p>
+            <p className="truncate text-[12px] text-ink-2">
+              {library?.description}
+              {library && ` · you are ${library.role} here`}
+            </p>
           </div>
-          <button
-            type="button"
-            className="ml-auto inline-flex min-h-8 items-center gap-1.5 rounded-control border border-line-strong bg-sheet px-2.5 whitespace-nowrap hover:bg-band"
-            onClick={chooseFiles}
-          >
-            <Download size={14} aria-hidden /> Bring in files…
-          </button>
-          <p className="text-[12px] whitespace-nowrap text-ink-2">
-            ↑ ↓ move and play · Enter opens the sound
-          </p>
+          {mayDo(library, "sample.add") && (
+            <button
+              type="button"
+              className="inline-flex min-h-8 items-center gap-1.5 rounded-control border border-line-strong bg-sheet px-2.5 whitespace-nowrap hover:bg-band"
+              onClick={chooseFiles}
+            >
+              <Download size={14} aria-hidden /> Bring in files…
+            </button>
+          )}
         </header>
-        {problem && (
+        {!everywhere && library && (
+          <nav aria-label="Views" className="flex shrink-0 border-b border-line bg-panel px-3">
+            {VIEWS.map(([path, words]) => (
+              <NavLink
+                key={path}
+                end
+                to={path ? `${base}/${path}` : base}
+                className={({ isActive }) =>
+                  `flex min-h-8 items-center px-3 text-[13px] ${isActive || (path === view && path === "") ? "border-b-2 border-ink font-semibold" : "text-ink-2 hover:text-ink"}`
+                }
+              >
+                {words}
+              </NavLink>
+            ))}
+          </nav>
+        )}
+        {libraries.error && (
           <p role="alert" className="p-4 text-bad">
-            {problem.message}
+            {libraries.error.message}
           </p>
         )}
-        {samples.data && <SampleTable samples={samples.data} />}
+        {libraries.data && !library && !everywhere && (
+          <Hint words="There is no such library, or you are no member of it." />
+        )}
+        {searching && (library || everywhere) && <SearchBar answer={answer} />}
+        {(view === "" || binned) && (library || everywhere) && <SampleTable library={library} />}
+        {view === "map" && library && <MapView library={library} />}
+        {Own && library && <Own library={library} />}
       </section>
+      <NewLibrary
+        open={making}
+        onClose={() => setMaking(false)}
+        onMade={(id) => void navigate(`/libraries/${id}`)}
+      />
     </main>
   );
 }

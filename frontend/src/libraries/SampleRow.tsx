@@ -1,82 +1,75 @@
-import { useMemo } from "react";
 import type { SampleItem } from "../api/types";
-import { signedBytesOf } from "../ui/base64";
-import { centsText } from "../ui/notes";
+import { lengthText, levelText, noteText, STATUS_MARKS, statusText } from "./figures";
+import { Thumbnail } from "./Thumbnail";
 
-export const sampleUrl = (sample: SampleItem) =>
-  `/api/samples/${sample.id}/file?sample_rate=48000&sample_format=float32`;
-
-export const lengthText = (seconds: number) =>
-  seconds < 1 ? `${(seconds * 1000).toFixed(0)} ms` : `${seconds.toFixed(2)} s`;
-
-export function noteText({ note, cents }: SampleItem): string {
-  if (note === null) return "–";
-  return cents === null ? note : `${note} ${centsText(cents)}`;
-}
-
-export const levelText = (level: number, unit: string) =>
-  level <= -144 ? "silent" : `${level.toFixed(1).replace("-", "−")} ${unit}`;
+export const ROW_GRID =
+  "grid grid-cols-[24px_minmax(0,1fr)_96px_120px_60px_86px_70px] items-center gap-2.5 px-3";
 
 interface Props {
-  sample: SampleItem;
+  sample: SampleItem | undefined;
   top: number;
   height: number;
   chosen: boolean;
+  marked: boolean;
   playing: boolean;
-  onChoose: () => void;
+  onChoose: (event: React.MouseEvent) => void;
+  onMark: () => void;
   onOpen: () => void;
 }
 
-export function SampleRow({ sample, top, height, chosen, playing, onChoose, onOpen }: Props) {
+export function SampleRow(props: Props) {
+  const { sample, top, height, chosen, marked, playing, onChoose, onMark, onOpen } = props;
+  if (!sample)
+    return (
+      <div className="absolute inset-x-0 border-b border-line px-4" style={{ top, height }}>
+        <span className="mt-4 block h-2 w-40 rounded-full bg-band" />
+      </div>
+    );
+  const status = STATUS_MARKS[sample.status];
+  const tags = [sample.subcategory || sample.category, ...sample.tags].filter(Boolean);
   return (
     <div
       id={`sample-${sample.id}`}
       role="option"
-      aria-selected={chosen}
+      aria-selected={chosen || marked}
       aria-label={`${sample.name}, ${lengthText(sample.length_s)}`}
       onClick={onChoose}
       onDoubleClick={onOpen}
-      className={`absolute inset-x-0 grid cursor-default grid-cols-[minmax(0,1fr)_160px_72px_72px_88px_84px] items-center gap-3 border-b border-line px-4 ${chosen ? "bg-band shadow-[inset_3px_0_var(--action)]" : "hover:bg-panel"}`}
+      className={`absolute inset-x-0 cursor-default border-b border-line ${ROW_GRID} ${chosen ? "bg-band shadow-[inset_3px_0_var(--action)]" : marked ? "bg-band" : "hover:bg-panel"}`}
       style={{ top, height }}
     >
-      <span className="truncate font-medium">
-        {playing && <span className="mr-1 text-action">▶</span>}
-        {sample.name}
+      <span
+        className="grid size-6 place-items-center"
+        onClick={(event) => {
+          event.stopPropagation();
+          onMark();
+        }}
+      >
+        <input
+          type="checkbox"
+          tabIndex={-1}
+          checked={marked}
+          readOnly
+          aria-label={`Mark ${sample.name}`}
+          className="size-3.5 accent-action"
+        />
       </span>
-      <Thumbnail outline={sample.outline} width={160} height={34} />
+      <span className="min-w-0">
+        <span className="block truncate font-medium">
+          {playing && <span className="mr-1 text-action">▶</span>}
+          {sample.name}
+        </span>
+        <span className="block truncate text-[11.5px] text-ink-2">
+          {tags.join(" · ") || "no tags"}
+        </span>
+      </span>
+      <span className={`truncate text-[12px] ${status?.colour ?? ""}`}>
+        {status?.glyph} {statusText(sample.status)}
+      </span>
+      <Thumbnail outline={sample.outline} width={120} height={32} />
       <span className="figure text-right">{lengthText(sample.length_s)}</span>
-      <span className="figure text-right">{levelText(sample.peak_db, "dB")}</span>
       <span className="figure text-right">{levelText(sample.loudness_lufs, "LUFS")}</span>
       <span className="figure text-right">{noteText(sample)}</span>
     </div>
-  );
-}
-
-interface ThumbnailProps {
-  outline: string;
-  width: number;
-  height: number;
-}
-
-export function Thumbnail({ outline, width, height }: ThumbnailProps) {
-  const path = useMemo(() => {
-    const extremes = signedBytesOf(outline);
-    const columns = extremes.length / 2;
-    const y = (value: number) => (height / 2 - (value / 127) * (height / 2 - 1)).toFixed(1);
-    const x = (n: number) => ((n / Math.max(1, columns - 1)) * width).toFixed(1);
-    const upper = Array.from(
-      { length: columns },
-      (_, n) => `${x(n)} ${y((extremes[2 * n + 1] ?? 0) + 0.8)}`,
-    );
-    const lower = Array.from(
-      { length: columns },
-      (_, n) => `${x(n)} ${y((extremes[2 * n] ?? 0) - 0.8)}`,
-    ).reverse();
-    return columns === 0 ? "" : `M${[...upper, ...lower].join("L")}Z`;
-  }, [outline, width, height]);
-  return (
-    <svg width={width} height={height} aria-hidden className="text-action">
-      <path d={path} fill="currentColor" opacity={0.75} />
-    </svg>
   );
 }

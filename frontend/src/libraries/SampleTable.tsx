@@ -1,81 +1,113 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
-import { Link, useNavigate } from "react-router";
-import type { SampleItem } from "../api/types";
-import { playUrl, usePlayer } from "../audio/player";
-import { SampleDetails } from "./SampleDetails";
-import { SampleRow, sampleUrl } from "./SampleRow";
+import { useNavigate } from "react-router";
+import { PAGE } from "../api/catalogue";
+import type { LibraryItem, SampleItem } from "../api/types";
+import { loadAudio, playUrl, usePlayer } from "../audio/player";
+import { BulkBar } from "./BulkBar";
+import { SampleDetails } from "./details";
+import { EmptyList } from "./EmptyList";
+import { matchedGainDb, sampleUrl } from "./figures";
+import { choose, mark, toggleMark, useSelection } from "./queryStore";
+import { ROW_GRID, SampleRow } from "./SampleRow";
+import { useFound } from "./useFound";
 
-const ROW_HEIGHT = 44;
+const ROW_HEIGHT = 46;
 
-/** Dense, virtual, keyboard first: arrows move and play, Enter opens the sound. */
-export function SampleTable({ samples }: { samples: SampleItem[] }) {
-  const [chosenId, setChosenId] = useState<number | null>(samples[0]?.id ?? null);
+/** Plays a sample, as loud as it is or as loud as all others. */
+export function playSample(sample: SampleItem): void {
+  const gainDb = useSelection.getState().levelMatched ? matchedGainDb(sample.loudness_lufs) : 0;
+  void playUrl(sampleUrl(sample), `sample-${sample.id}`, gainDb);
+}
+
+/** Dense, virtual, keyboard first: arrows move and play, Space plays, X marks, Enter opens. */
+export function SampleTable({ library }: { library: LibraryItem | undefined }) {
+  const { query, marked, chosenId } = useSelection();
   const list = useRef<HTMLDivElement>(null);
+  const [pages, setPages] = useState<number[]>([0]);
+  const { answer, rows: found, error, stale } = useFound(query, pages);
   const navigate = useNavigate();
   const playing = usePlayer((state) => state.key);
+  const total = answer?.total ?? 0;
   const rows = useVirtualizer({
-    count: samples.length,
+    count: total,
     getScrollElement: () => list.current,
     estimateSize: () => ROW_HEIGHT,
-    overscan: 8,
+    overscan: 10,
+    onChange: (instance) => {
+      const wanted = [
+        ...new Set(instance.getVirtualItems().map(({ index }) => Math.floor(index / PAGE))),
+      ];
+      setPages((now) => (now.join() === wanted.join() ? now : wanted));
+    },
   });
-  const index = Math.max(
-    0,
-    samples.findIndex(({ id }) => id === chosenId),
-  );
-  const chosen = samples[index];
+  const known = [...found].find(([, { id }]) => id === chosenId)?.[0];
+  const index = known ?? 0;
+  const chosen = found.get(index);
 
-  if (!chosen) {
+  if (error)
     return (
-      <div className="grid flex-1 place-items-center p-8 text-center text-ink-2">
-        <div>
-          <p className="mb-3">No samples here yet. Make a sound and keep a take of it.</p>
-          <Link
-            to="/bench"
-            className="inline-flex min-h-8 items-center rounded-control bg-action px-3 font-medium text-action-ink"
-          >
-            Open the Bench
-          </Link>
-        </div>
-      </div>
+      <p role="alert" className="p-4 text-bad">
+        {error.message}
+      </p>
     );
-  }
+  if (!answer) return null;
+  if (!chosen) return <EmptyList library={library} query={query} />;
 
-  const playSample = (sample: SampleItem) => void playUrl(sampleUrl(sample), `sample-${sample.id}`);
   const go = (to: number) => {
-    const next = samples[Math.min(samples.length - 1, Math.max(0, to))];
+    const at = Math.min(total - 1, Math.max(0, to));
+    rows.scrollToIndex(at);
+    const next = found.get(at);
     if (!next) return;
-    setChosenId(next.id);
-    rows.scrollToIndex(samples.indexOf(next));
+    choose(next.id);
     playSample(next);
+    // What comes next is ready before it is asked for.
+    for (const near of [found.get(at + 1), found.get(at - 1)])
+      if (near && near.length_s < 20) void loadAudio(sampleUrl(near)).catch(() => undefined);
+  };
+  const open = (sample: SampleItem) =>
+    sample.sound_id !== null && void navigate(`/bench/${sample.sound_id}`);
+  const markTo = (to: number) => {
+    const [from, end] = [Math.min(index, to), Math.max(index, to)];
+    const between = [...found].filter(([n]) => n >= from && n <= end).map(([, { id }]) => id);
+    mark([...new Set([...marked, ...between])]);
   };
   const keys = (event: React.KeyboardEvent) => {
+    const step = Math.max(1, Math.floor((list.current?.clientHeight ?? 400) / ROW_HEIGHT) - 1);
     const moves: Record<string, number> = {
       ArrowDown: index + 1,
       ArrowUp: index - 1,
+      PageDown: index + step,
+      PageUp: index - step,
       Home: 0,
-      End: samples.length - 1,
+      End: total - 1,
       " ": index,
     };
     const to = moves[event.key];
     if (to !== undefined) {
       event.preventDefault();
+      if (event.shiftKey) markTo(to);
       go(to);
-    } else if (event.key === "Enter" && chosen.sound_id !== null)
-      void navigate(`/bench/${chosen.sound_id}`);
+    } else if (event.key === "Enter") open(chosen);
+    else if (event.key === "x" && !event.ctrlKey) toggleMark(chosen.id);
+    else if (event.key === "a" && (event.ctrlKey || event.metaKey)) {
+      event.preventDefault();
+      mark([...found.values()].map(({ id }) => id));
+    } else if (event.key === "Escape") mark([]);
   };
   return (
     <div className="flex min-h-0 flex-1">
-      <div className="flex min-w-0 flex-1 flex-col">
+      <div className={`flex min-w-0 flex-1 flex-col ${stale ? "opacity-70" : ""}`}>
+        <BulkBar library={library} total={total} />
         <div
-          className="grid h-7 grid-cols-[minmax(0,1fr)_160px_72px_72px_88px_84px] items-center gap-3 border-b border-line bg-panel px-4 text-[11.5px] text-ink-2"
+          className={`h-7 shrink-0 border-b border-line bg-panel text-[11.5px] text-ink-2 ${ROW_GRID}`}
           aria-hidden
         >
+          <span />
           <span>Name</span>
+          <span>Status</span>
           <span>Waveform</span>
           <span className="text-right">Length</span>
-          <span className="text-right">Peak</span>
           <span className="text-right">Loudness</span>
           <span className="text-right">Note</span>
         </div>
@@ -83,36 +115,39 @@ export function SampleTable({ samples }: { samples: SampleItem[] }) {
           ref={list}
           role="listbox"
           aria-label="Samples"
+          aria-multiselectable
           aria-activedescendant={`sample-${chosen.id}`}
           tabIndex={0}
-          autoFocus
           onKeyDown={keys}
           className="min-h-0 flex-1 overflow-y-auto outline-offset-[-2px]"
         >
           <div className="relative" style={{ height: rows.getTotalSize() }}>
             {rows.getVirtualItems().map(({ index: at, start }) => {
-              const sample = samples[at];
+              const sample = found.get(at);
               return (
-                sample && (
-                  <SampleRow
-                    key={sample.id}
-                    sample={sample}
-                    top={start}
-                    height={ROW_HEIGHT}
-                    chosen={sample.id === chosen.id}
-                    playing={playing === `sample-${sample.id}`}
-                    onChoose={() => go(at)}
-                    onOpen={() =>
-                      sample.sound_id !== null && void navigate(`/bench/${sample.sound_id}`)
-                    }
-                  />
-                )
+                <SampleRow
+                  key={sample?.id ?? `row-${at}`}
+                  sample={sample}
+                  top={start}
+                  height={ROW_HEIGHT}
+                  chosen={sample?.id === chosen.id}
+                  marked={sample !== undefined && marked.includes(sample.id)}
+                  playing={playing === `sample-${sample?.id}`}
+                  onChoose={(event) => {
+                    if (event.shiftKey) markTo(at);
+                    else if (event.ctrlKey || event.metaKey) {
+                      if (sample) toggleMark(sample.id);
+                    } else go(at);
+                  }}
+                  onMark={() => sample && toggleMark(sample.id)}
+                  onOpen={() => sample && open(sample)}
+                />
               );
             })}
           </div>
         </div>
       </div>
-      <SampleDetails sample={chosen} onPlay={() => playSample(chosen)} />
+      <SampleDetails key={chosen.id} sample={chosen} library={library} />
     </div>
   );
 }

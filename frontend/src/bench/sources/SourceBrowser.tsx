@@ -1,8 +1,8 @@
-import { useQueries, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Library } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { answered, api } from "../../api/client";
-import { useLibraries } from "../../api/queries";
+import { EMPTY_QUERY } from "../../api/catalogue";
 import type { Layer, SampleItem, Sound } from "../../api/types";
 import { describeLayer } from "../describeLayer";
 import { withLayer } from "../edits";
@@ -24,21 +24,19 @@ function useOffered(wanted: boolean): Offered[] {
     enabled: wanted,
     queryFn: async () => (await answered(api.GET("/api/recordings"))).recordings,
   });
-  const libraries = useLibraries();
-  const samples = useQueries({
-    queries: (libraries.data ?? []).map(({ id }) => ({
-      queryKey: ["samples", id],
-      enabled: wanted,
-      queryFn: async (): Promise<SampleItem[]> => {
-        const params = { path: { library_id: id } };
-        return (await answered(api.GET("/api/libraries/{library_id}/samples", { params }))).samples;
-      },
-    })),
+  const samples = useQuery({
+    queryKey: ["samples", "offered"],
+    enabled: wanted,
+    queryFn: async (): Promise<SampleItem[]> => {
+      const query = { ...EMPTY_QUERY, sort: "name" as const };
+      const body = { query, offset: 0, limit: 200 };
+      return (await answered(api.POST("/api/samples/search", { body }))).samples;
+    },
   });
   return offeredSources({
     tables: tables.data?.map(({ name }) => name) ?? [],
     recordings: recordings.data ?? [],
-    samples: samples.flatMap(({ data }) => data ?? []),
+    samples: samples.data ?? [],
   });
 }
 

@@ -1,0 +1,92 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { answered, api, ApiError } from "./client";
+import type { components } from "./generated/schema";
+
+type Schemas = components["schemas"];
+export type SampleQuery = Required<Schemas["SampleQuery"]>;
+export type SearchAnswer = Schemas["SearchBody"];
+export type RangeFacet = Schemas["RangeFacet"];
+export type ReleaseItem = Schemas["ReleaseBody"];
+export type ReleaseChange = Schemas["ChangeBody"];
+export type CommentItem = Schemas["CommentBody"];
+export type WishItem = Schemas["WishBody"];
+export type LinkItem = Schemas["LinkBody"];
+/** New values of some fields; what is left out stays. */
+export type SampleChanges = Partial<Schemas["SampleChanges"]>;
+
+/** As the generated types want it, which know no field that may be left out with a default. */
+export const asChanges = (changes: SampleChanges) => changes as Schemas["SampleChanges"];
+
+export const EMPTY_QUERY: SampleQuery = {
+  words: "",
+  libraries: [],
+  categories: [],
+  subcategories: [],
+  statuses: [],
+  makers: [],
+  notes: [],
+  tags: [],
+  channels: [],
+  group: "",
+  sound_id: null,
+  like: null,
+  binned: false,
+  ranges: {},
+  sort: "best",
+  descending: false,
+};
+
+export const PAGE = 60;
+
+export const searchPage = (query: SampleQuery, page: number) => ({
+  queryKey: ["samples", "search", query, page],
+  queryFn: () =>
+    answered(
+      api.POST("/api/samples/search", { body: { query, offset: page * PAGE, limit: PAGE } }),
+    ),
+});
+
+/** The ids of all that a query finds, in order. */
+export const allIds = async (query: SampleQuery) =>
+  (await answered(api.POST("/api/samples/ids", { body: { query, offset: 0, limit: PAGE } }))).ids;
+
+export function useVocabulary() {
+  return useQuery({
+    queryKey: ["vocabulary"],
+    staleTime: Infinity,
+    queryFn: () => answered(api.GET("/api/vocabulary")),
+  });
+}
+
+/** Everything that shows samples is read anew: after a change anything may be found elsewhere. */
+export function useRefreshSamples() {
+  const queries = useQueryClient();
+  return async () => {
+    await Promise.all(
+      ["samples", "libraries", "releases", "care"].map((key) =>
+        queries.invalidateQueries({ queryKey: [key] }),
+      ),
+    );
+  };
+}
+
+/** An answer without content, or the server's own sentence as an error. */
+export async function done(request: Promise<{ error?: unknown; response: Response }>) {
+  const { error, response } = await request;
+  if (response.ok) return;
+  const detail =
+    typeof error === "object" && error !== null && "detail" in error
+      ? String(error.detail)
+      : `The server answered ${response.status}`;
+  throw new ApiError(response.status, null, detail);
+}
+
+export const said = (error: unknown) =>
+  error instanceof ApiError ? error.message : "Something went wrong here";
+
+/** The problem of one field of a form that was refused. */
+export function fieldProblem(error: unknown, path: string): string | null {
+  if (!(error instanceof ApiError)) return null;
+  const found = error.problem?.problems.find((one) => one.path.split(".").includes(path));
+  return found?.message.replace("Value error, ", "") ?? null;
+}

@@ -1,0 +1,27 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { answered, api } from "./client";
+import type { components } from "./generated/schema";
+
+export type SessionAnswer = components["schemas"]["SessionBody"];
+
+/** Who is signed in, if anybody. */
+export function useSession() {
+  return useQuery({
+    queryKey: ["session"],
+    queryFn: () => answered(api.GET("/api/session")),
+    staleTime: 60_000,
+  });
+}
+
+/** Takes over a new session; what another account had read is forgotten. */
+export function useEnter() {
+  const queries = useQueryClient();
+  return (session: SessionAnswer) => {
+    queries.clear();
+    queries.setQueryData(["session"], session);
+  };
+}
+
+/** What the account may do in a library. */
+export const mayDo = (library: { may: string[] } | undefined, action: string) =>
+  library?.may.includes(action) ?? false;

@@ -1,0 +1,168 @@
+import { fieldProblem, said, type SampleChanges, useVocabulary } from "../../api/catalogue";
+import type { SampleItem } from "../../api/types";
+import { Choice } from "../../ui/Choice";
+import { STATUS_MARKS, statusText } from "../figures";
+import { askAnew } from "../queryStore";
+import { ConflictView } from "./ConflictView";
+import { SavedField } from "./SavedField";
+import { TagField } from "./TagField";
+import { useSampleEdit } from "./useSampleEdit";
+
+interface Props {
+  sample: SampleItem;
+  editable: boolean;
+}
+
+const nothing = (text: string) => (text === "" ? null : text);
+
+/** What people say of a sample; each field saves itself when it is left. */
+export function AboutLeaf({ sample, editable }: Props) {
+  const { problem, conflict, save, keepMine, takeTheirs } = useSampleEdit(sample);
+  const categories = useVocabulary().data?.categories ?? {};
+  const put = (changes: SampleChanges) => void save(changes);
+  const text = (name: "name" | "licence" | "author" | "variation_group", label: string) => (
+    <SavedField
+      label={label}
+      value={sample[name]}
+      editable={editable}
+      problem={fieldProblem(problem, name)}
+      onSave={(value) => put({ [name]: value })}
+    />
+  );
+  const number = (
+    name: "variation" | "tempo_bpm" | "root_note" | "loop_start_s" | "loop_end_s",
+    label: string,
+  ) => (
+    <SavedField
+      label={label}
+      figure
+      value={sample[name] === null ? "" : String(sample[name])}
+      editable={editable}
+      problem={fieldProblem(problem, name)}
+      onSave={(value) => {
+        const given = nothing(value.trim());
+        put({ [name]: given === null ? null : Number(given) });
+      }}
+    />
+  );
+  const known = ["name", "licence", "author", "tags", "description"];
+  const status = STATUS_MARKS[sample.status];
+  return (
+    <div className="grid gap-2.5">
+      {conflict && (
+        <ConflictView
+          conflict={conflict}
+          onMine={() => void keepMine()}
+          onTheirs={() => void takeTheirs()}
+        />
+      )}
+      {problem !== null && !known.some((name) => fieldProblem(problem, name)) && (
+        <p role="alert" className="text-bad">
+          {said(problem)}
+        </p>
+      )}
+      <p className="flex items-center justify-between text-[12.5px]">
+        <span className={status?.colour}>
+          {status?.glyph} {statusText(sample.status)}
+        </span>
+        <Rating
+          value={sample.rating}
+          editable={editable}
+          onRate={(rating) => put({ rating: rating === sample.rating ? 0 : rating })}
+        />
+      </p>
+      {text("name", "Name")}
+      <div className="grid grid-cols-2 gap-2">
+        <Choice
+          label="Category"
+          value={sample.category}
+          disabled={!editable}
+          options={[["", "none"], ...Object.keys(categories).map((one) => [one, one] as const)]}
+          onChange={(category) => put({ category, subcategory: "" })}
+        />
+        <Choice
+          label="Subcategory"
+          value={sample.subcategory}
+          disabled={!editable || !sample.category}
+          options={[
+            ["", "none"],
+            ...(categories[sample.category] ?? []).map((one) => [one, one] as const),
+          ]}
+          onChange={(subcategory) => put({ subcategory })}
+        />
+      </div>
+      <TagField
+        tags={sample.tags}
+        suggested={sample.suggested_tags}
+        editable={editable}
+        problem={fieldProblem(problem, "tags")}
+        onTags={(tags) => put({ tags })}
+      />
+      <SavedField
+        label="Description"
+        long
+        value={sample.description}
+        editable={editable}
+        problem={fieldProblem(problem, "description")}
+        onSave={(description) => put({ description })}
+      />
+      <div className="grid grid-cols-2 gap-2">
+        {text("licence", "Licence")}
+        {text("author", "Author")}
+        {text("variation_group", "Group")}
+        {number("variation", "Variation")}
+        {number("root_note", "Root note, MIDI")}
+        {number("tempo_bpm", "Tempo, bpm")}
+        {number("loop_start_s", "Loop from, s")}
+        {number("loop_end_s", "Loop to, s")}
+      </div>
+      {sample.variation_group && (
+        <button
+          type="button"
+          className="justify-self-start text-[12.5px] text-action underline"
+          onClick={() =>
+            askAnew({ libraries: [sample.library_id], group: sample.variation_group, sort: "name" })
+          }
+        >
+          All variations of {sample.variation_group}
+        </button>
+      )}
+      <label className="flex items-center gap-2 text-[12.5px]">
+        <input
+          type="checkbox"
+          disabled={!editable}
+          checked={sample.follows_key}
+          onChange={(event) => put({ follows_key: event.target.checked })}
+          className="size-3.5 accent-action"
+        />
+        Follows the key when it is played
+      </label>
+    </div>
+  );
+}
+
+interface RatingProps {
+  value: number;
+  editable: boolean;
+  onRate: (rating: number) => void;
+}
+
+function Rating({ value, editable, onRate }: RatingProps) {
+  return (
+    <span role="group" aria-label={`Rating, ${value} of 5`} className="flex">
+      {[1, 2, 3, 4, 5].map((one) => (
+        <button
+          key={one}
+          type="button"
+          disabled={!editable}
+          aria-label={`Rate ${one}`}
+          onClick={() => onRate(one)}
+          style={{ color: one <= value ? "var(--ochre)" : "var(--ink-3)" }}
+          className="size-6"
+        >
+          {one <= value ? "◆" : "◇"}
+        </button>
+      ))}
+    </span>
+  );
+}

@@ -1,0 +1,41 @@
+import { Button } from "../../ui/Button";
+import type { Conflict } from "./useSampleEdit";
+
+interface Props {
+  conflict: Conflict;
+  onMine: () => void;
+  onTheirs: () => void;
+}
+
+const text = (value: unknown) =>
+  Array.isArray(value) ? value.join(", ") || "none" : String(value ?? "none") || "none";
+
+/** Two people changed the same fields: both values, and a choice. */
+export function ConflictView({ conflict, onMine, onTheirs }: Props) {
+  return (
+    <section
+      role="alert"
+      aria-label="Changed by somebody else"
+      className="mb-3 rounded-control border border-warn bg-sheet p-2.5 text-[12.5px]"
+    >
+      <p className="mb-1.5 font-semibold">Somebody changed the same in between</p>
+      <dl className="grid grid-cols-[auto_1fr] gap-x-2 gap-y-0.5">
+        {Object.keys(conflict.saved).map((field) => (
+          <div key={field} className="contents">
+            <dt className="text-ink-2">{field.replace(/_/g, " ")}</dt>
+            <dd className="break-words">
+              theirs <b>{text(conflict.saved[field])}</b>, yours{" "}
+              <b>{text(conflict.yours[field])}</b>
+            </dd>
+          </div>
+        ))}
+      </dl>
+      <div className="mt-2 flex gap-2">
+        <Button onClick={onTheirs}>Keep theirs</Button>
+        <Button look="action" onClick={onMine}>
+          Keep mine
+        </Button>
+      </div>
+    </section>
+  );
+}

@@ -1,0 +1,45 @@
+import { useQuery } from "@tanstack/react-query";
+import { answered, api } from "../../api/client";
+
+const short = (value: unknown): string => {
+  if (value === null || value === "" || (Array.isArray(value) && value.length === 0)) return "none";
+  if (Array.isArray(value)) return value.join(", ");
+  if (typeof value === "object") {
+    const parts = Object.entries(value as Record<string, unknown>);
+    return (
+      parts.map(([key, one]) => `${key.replace(/_.*$/, "")} ${String(one)}`).join(", ") || "none"
+    );
+  }
+  const text = String(value);
+  return text.length > 40 ? `${text.slice(0, 12)}…` : text;
+};
+
+/** Who changed what and when, newest first. */
+export function HistoryLeaf({ sampleId }: { sampleId: number }) {
+  const history = useQuery({
+    queryKey: ["samples", "history", sampleId],
+    queryFn: async () => {
+      const params = { path: { sample_id: sampleId } };
+      return (await answered(api.GET("/api/samples/{sample_id}/history", { params }))).edits;
+    },
+  });
+  if (history.data?.length === 0) return <p className="text-ink-2">Nothing was changed yet.</p>;
+  return (
+    <ol className="grid gap-2 text-[12.5px]">
+      {history.data?.map((one, n) => (
+        <li key={n} className={`border-b border-line pb-1.5 ${one.undone ? "opacity-60" : ""}`}>
+          <p className="font-medium">{one.label}</p>
+          <p className="text-[11.5px] text-ink-2">
+            {one.by}, {new Date(one.created).toLocaleString()}
+            {one.undone && ", taken back"}
+          </p>
+          {Object.entries(one.changes).map(([field, [before, after]]) => (
+            <p key={field} className="text-[11.5px] break-words">
+              <span className="text-ink-2">{field}:</span> {short(before)} → {short(after)}
+            </p>
+          ))}
+        </li>
+      ))}
+    </ol>
+  );
+}

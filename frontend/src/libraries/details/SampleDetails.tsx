@@ -1,0 +1,131 @@
+import { Download, Play, Share2, Waypoints } from "lucide-react";
+import { useState } from "react";
+import { Link } from "react-router";
+import { mayDo } from "../../api/session";
+import type { LibraryItem, SampleItem } from "../../api/types";
+import { Button } from "../../ui/Button";
+import { noteName } from "../../ui/notes";
+import { ask, askAnew } from "../queryStore";
+import { ShareDialog } from "../ShareDialog";
+import { playSample } from "../SampleTable";
+import { AboutLeaf } from "./AboutLeaf";
+import { CommentsLeaf } from "./CommentsLeaf";
+import { FiguresLeaf } from "./FiguresLeaf";
+import { HistoryLeaf } from "./HistoryLeaf";
+import { HeardWave } from "./HeardWave";
+
+const LEAVES = ["About", "Figures", "Comments", "History"] as const;
+
+interface Props {
+  sample: SampleItem;
+  library: LibraryItem | undefined;
+}
+
+/** One sample: heard, described, measured, talked about, and how it was made. */
+export function SampleDetails({ sample, library }: Props) {
+  const [leaf, setLeaf] = useState<(typeof LEAVES)[number]>("About");
+  const [atS, setAtS] = useState<number | null>(null);
+  const [sharing, setSharing] = useState(false);
+  const file = `/api/samples/${sample.id}/file?sample_rate=48000&sample_format=pcm24&download=true`;
+  const hitNote = sample.hit?.["note"];
+  const link =
+    "inline-flex min-h-8 items-center gap-1 rounded-control border border-line-strong bg-sheet px-2.5 hover:bg-band";
+  return (
+    <aside
+      aria-label="Sample"
+      className="flex w-[300px] shrink-0 flex-col overflow-y-auto border-l border-line-strong bg-panel p-3.5"
+    >
+      <h3 className="font-title text-[16px] font-semibold break-words">{sample.name}</h3>
+      <HeardWave
+        sample={sample}
+        atS={atS}
+        onPoint={(at) => {
+          setAtS(at);
+          setLeaf("Comments");
+        }}
+      />
+      <div className="flex flex-wrap gap-1.5 text-[12.5px]">
+        <Button look="ink" onClick={() => playSample(sample)}>
+          <Play size={14} aria-hidden /> Play
+        </Button>
+        <button type="button" className={link} onClick={() => ask({ like: sample.id })}>
+          <Waypoints size={14} aria-hidden /> More like this
+        </button>
+        <a
+          href={file}
+          download
+          className={link}
+          aria-label="Download as WAV, 24 bit"
+          title="WAV, 24 bit"
+        >
+          <Download size={14} aria-hidden />
+        </a>
+        {mayDo(library, "share.make") && (
+          <button
+            type="button"
+            className={link}
+            onClick={() => setSharing(true)}
+            aria-label="Share by a link"
+            title="Share by a link"
+          >
+            <Share2 size={14} aria-hidden />
+          </button>
+        )}
+      </div>
+      {sample.sound_id !== null && (
+        <p className="mt-2.5 flex flex-wrap items-center gap-x-2 text-[12.5px]">
+          <Link to={`/bench/${sample.sound_id}`} className="font-medium text-action underline">
+            Open its sound
+          </Link>
+          <span className="text-ink-2">
+            revision {sample.sound_revision}
+            {typeof hitNote === "number" ? `, at ${noteName(hitNote)}` : ""}
+          </span>
+          <button
+            type="button"
+            className="text-action underline"
+            onClick={() => askAnew({ libraries: [sample.library_id], sound_id: sample.sound_id })}
+          >
+            all made from it
+          </button>
+        </p>
+      )}
+      <div role="tablist" aria-label="Sample" className="mt-3 mb-3 flex border-b border-line">
+        {LEAVES.map((one) => (
+          <button
+            key={one}
+            type="button"
+            role="tab"
+            aria-selected={leaf === one}
+            onClick={() => setLeaf(one)}
+            className={`min-h-8 flex-1 text-[12.5px] ${leaf === one ? "border-b-2 border-ink font-semibold" : "text-ink-2"}`}
+          >
+            {one}
+          </button>
+        ))}
+      </div>
+      {leaf === "About" && (
+        <AboutLeaf
+          key={sample.version}
+          sample={sample}
+          editable={mayDo(library, "sample.edit") && !sample.deleted}
+        />
+      )}
+      {leaf === "Figures" && <FiguresLeaf sample={sample} />}
+      {leaf === "Comments" && (
+        <CommentsLeaf
+          sample={sample}
+          atS={atS}
+          onPoint={setAtS}
+          mayComment={mayDo(library, "sample.comment")}
+        />
+      )}
+      {leaf === "History" && <HistoryLeaf sampleId={sample.id} />}
+      <ShareDialog
+        open={sharing}
+        onClose={() => setSharing(false)}
+        what={{ sampleId: sample.id, name: sample.name }}
+      />
+    </aside>
+  );
+}

@@ -1,0 +1,1 @@
+export { SampleDetails } from "./SampleDetails";

@@ -1,0 +1,59 @@
+import { useState } from "react";
+import { asChanges, type SampleChanges, useRefreshSamples } from "../../api/catalogue";
+import { answered, api, ApiError } from "../../api/client";
+import type { SampleItem } from "../../api/types";
+
+/** Fields that somebody else changed in between, with both values. */
+export interface Conflict {
+  version: number;
+  saved: Record<string, unknown>;
+  yours: Record<string, unknown>;
+}
+
+function conflictOf(error: unknown): Conflict | null {
+  if (!(error instanceof ApiError) || error.problem?.code !== "stale_save") return null;
+  const { version, saved, yours } = error.problem.details;
+  const records = [saved, yours].every((one) => typeof one === "object" && one !== null);
+  return typeof version === "number" && records
+    ? {
+        version,
+        saved: saved as Record<string, unknown>,
+        yours: yours as Record<string, unknown>,
+      }
+    : null;
+}
+
+/** Changes of one sample; what was changed by two people is kept until one of both is chosen. */
+export function useSampleEdit(sample: SampleItem) {
+  const refresh = useRefreshSamples();
+  const [problem, setProblem] = useState<unknown>(null);
+  const [conflict, setConflict] = useState<Conflict | null>(null);
+  const save = async (changes: SampleChanges, baseVersion = sample.version): Promise<boolean> => {
+    try {
+      const params = { path: { sample_id: sample.id } };
+      const body = { base_version: baseVersion, changes: asChanges(changes) };
+      await answered(api.PATCH("/api/samples/{sample_id}", { params, body }));
+      setProblem(null);
+      setConflict(null);
+      await refresh();
+      return true;
+    } catch (error) {
+      const found = conflictOf(error);
+      setConflict(found);
+      setProblem(found ? null : error);
+      return false;
+    }
+  };
+  return {
+    problem,
+    conflict,
+    save,
+    /** Keep one's own values in spite of the others'. */
+    keepMine: () => conflict && save(conflict.yours as SampleChanges, conflict.version),
+    /** Go on with what is there. */
+    takeTheirs: async () => {
+      setConflict(null);
+      await refresh();
+    },
+  };
+}

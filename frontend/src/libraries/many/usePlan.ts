@@ -1,0 +1,55 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { said, useRefreshSamples } from "../../api/catalogue";
+import { offerUndo } from "../queryStore";
+
+interface Planned {
+  gesture: string | null;
+}
+
+interface Options<Plan extends Planned> {
+  /** Names what the plan depends on. */
+  key: unknown[];
+  enabled: boolean;
+  ask: (apply: boolean) => Promise<Plan>;
+  /** What was done, for taking it back. */
+  label: string;
+  onDone: () => void;
+}
+
+/** A plan that is shown as it would be, and carried out on demand. */
+export function usePlan<Plan extends Planned>({ key, enabled, ask, label, onDone }: Options<Plan>) {
+  const refresh = useRefreshSamples();
+  const [state, setState] = useState<{ busy: boolean; problem: unknown }>({
+    busy: false,
+    problem: null,
+  });
+  const plan = useQuery({
+    queryKey: ["plan", ...key],
+    enabled,
+    retry: false,
+    gcTime: 0,
+    queryFn: () => ask(false),
+  });
+  const carryOut = async () => {
+    setState({ busy: true, problem: null });
+    try {
+      const { gesture } = await ask(true);
+      if (gesture) offerUndo(gesture, label);
+      await refresh();
+      setState({ busy: false, problem: null });
+      onDone();
+    } catch (problem) {
+      setState({ busy: false, problem });
+    }
+  };
+  const problem: unknown = state.problem ?? plan.error;
+  return {
+    plan: plan.data,
+    problem,
+    words: problem ? said(problem) : null,
+    busy: state.busy,
+    waits: plan.isFetching,
+    carryOut: () => void carryOut(),
+  };
+}

@@ -1,0 +1,16 @@
+import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
+import { PAGE, type SampleQuery, searchPage } from "../api/catalogue";
+import type { SampleItem } from "../api/types";
+
+/** What a search finds: its counts, and the rows of the pages that are looked at. */
+export function useFound(query: SampleQuery, pages: number[]) {
+  const first = useQuery({ ...searchPage(query, 0), placeholderData: keepPreviousData });
+  const others = [...new Set(pages)].filter((page) => page > 0);
+  const answers = useQueries({ queries: others.map((page) => searchPage(query, page)) });
+  const rows = new Map<number, SampleItem>();
+  first.data?.samples.forEach((sample, n) => rows.set(n, sample));
+  others.forEach((page, n) =>
+    answers[n]?.data?.samples.forEach((sample, k) => rows.set(page * PAGE + k, sample)),
+  );
+  return { answer: first.data, rows, error: first.error, stale: first.isPlaceholderData };
+}

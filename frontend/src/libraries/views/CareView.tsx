@@ -1,0 +1,136 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { done, said, useRefreshSamples } from "../../api/catalogue";
+import { answered, api } from "../../api/client";
+import { mayDo } from "../../api/session";
+import type { LibraryItem, SampleItem } from "../../api/types";
+import { Button } from "../../ui/Button";
+import { lengthText, levelText } from "../figures";
+import { askAnew, choose, mark } from "../queryStore";
+import { playSample } from "../SampleTable";
+import { Thumbnail } from "../Thumbnail";
+
+/** What the library needs: samples behind their sound, missing words, duplicates. */
+export function CareView({ library }: { library: LibraryItem }) {
+  const path = { library_id: library.id };
+  const navigate = useNavigate();
+  const gaps = useQuery({
+    queryKey: ["care", "gaps", library.id],
+    queryFn: async () =>
+      (await answered(api.GET("/api/libraries/{library_id}/gaps", { params: { path } }))).gaps,
+  });
+  const outdated = useQuery({
+    queryKey: ["care", "outdated", library.id],
+    queryFn: async () =>
+      (await answered(api.GET("/api/libraries/{library_id}/outdated", { params: { path } }))).ids,
+  });
+  const duplicates = useQuery({
+    queryKey: ["care", "duplicates", library.id],
+    queryFn: async () =>
+      (await answered(api.GET("/api/libraries/{library_id}/duplicates", { params: { path } })))
+        .groups,
+  });
+  const show = (ids: number[]) => {
+    askAnew({ libraries: [library.id] });
+    mark(ids);
+    choose(ids[0] ?? null);
+    void navigate(`/libraries/${library.id}`);
+  };
+  const lines = [
+    ...(outdated.data?.length
+      ? [{ text: "were made by an older revision of their sound", ids: outdated.data }]
+      : []),
+    ...(gaps.data ?? []),
+  ];
+  const groups = duplicates.data ?? [];
+  return (
+    <div className="min-h-0 flex-1 overflow-y-auto p-4">
+      <h3 className="mb-2 font-title text-[15px] font-semibold">Words and sounds</h3>
+      {gaps.data && lines.length === 0 && (
+        <p className="text-ink-2">Nothing is missing, and nothing is behind its sound.</p>
+      )}
+      <ul className="mb-6 grid max-w-[640px] gap-1">
+        {lines.map(({ text, ids }) => (
+          <li key={text} className="flex items-center gap-3 border-b border-line py-1">
+            <span className="figure w-12 text-right">{ids.length}</span>
+            <span className="flex-1">{text}</span>
+            <Button onClick={() => show(ids)}>Mark them</Button>
+          </li>
+        ))}
+      </ul>
+      <h3 className="mb-2 font-title text-[15px] font-semibold">Duplicates</h3>
+      {duplicates.data && groups.length === 0 && (
+        <p className="text-ink-2">No two samples are the same, or hardly to be told apart.</p>
+      )}
+      <ul className="grid gap-3">
+        {groups.slice(0, 40).map(({ exact, ids }) => (
+          <Group
+            key={ids.join()}
+            exact={exact}
+            ids={ids}
+            editable={mayDo(library, "sample.edit")}
+          />
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+interface GroupProps {
+  exact: boolean;
+  ids: number[];
+  editable: boolean;
+}
+
+function Group({ exact, ids, editable }: GroupProps) {
+  const queries = useQueryClient();
+  const refresh = useRefreshSamples();
+  const [problem, setProblem] = useState<string | null>(null);
+  const samples = useQuery({
+    queryKey: ["samples", "listed", ids],
+    queryFn: async () =>
+      (await answered(api.POST("/api/samples/listed", { body: { ids } }))).samples,
+  });
+  const keep = async (sample: SampleItem) => {
+    const others = ids.filter((id) => id !== sample.id);
+    try {
+      await done(api.POST("/api/samples/merge", { body: { keep: sample.id, ids: others } }));
+      await queries.invalidateQueries({ queryKey: ["care"] });
+      await refresh();
+    } catch (error) {
+      setProblem(said(error));
+    }
+  };
+  return (
+    <li className="max-w-[760px] rounded-card border border-line bg-panel p-2.5">
+      <p className="mb-1 text-[12px] text-ink-2">
+        {exact ? "The same samples" : "Hardly to be told apart"}
+        {editable && ". The one that is kept takes over the others' tags and comments."}
+      </p>
+      {samples.data?.map((sample) => (
+        <div key={sample.id} className="flex items-center gap-3 border-t border-line py-1">
+          <button
+            type="button"
+            aria-label={`Play ${sample.name}`}
+            onClick={() => playSample(sample)}
+            className="rounded-sm hover:bg-band"
+          >
+            <Thumbnail outline={sample.outline} width={110} height={28} />
+          </button>
+          <span className="min-w-0 flex-1 truncate font-medium">{sample.name}</span>
+          <span className="figure text-[12px]">{lengthText(sample.length_s)}</span>
+          <span className="figure w-24 text-right text-[12px]">
+            {levelText(sample.loudness_lufs, "LUFS")}
+          </span>
+          {editable && <Button onClick={() => void keep(sample)}>Keep this</Button>}
+        </div>
+      ))}
+      {problem && (
+        <p role="alert" className="text-bad">
+          {problem}
+        </p>
+      )}
+    </li>
+  );
+}

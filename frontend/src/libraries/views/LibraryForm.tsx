@@ -1,0 +1,60 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { done, said } from "../../api/catalogue";
+import { api } from "../../api/client";
+import type { LibraryItem } from "../../api/types";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { TextField } from "../../ui/TextField";
+
+const VISIBILITIES = [
+  ["private", "its owners alone"],
+  ["shared", "its members"],
+  ["public", "everybody who signs in here"],
+] as const;
+type Visibility = (typeof VISIBILITIES)[number][0];
+
+/** Name, description and who may see a library. */
+export function LibraryForm({ library }: { library: LibraryItem }) {
+  const queries = useQueryClient();
+  const [name, setName] = useState(library.name);
+  const [description, setDescription] = useState(library.description);
+  const [visibility, setVisibility] = useState<Visibility>(
+    VISIBILITIES.find(([one]) => one === library.visibility)?.[0] ?? "shared",
+  );
+  const [told, setTold] = useState<string | null>(null);
+  const save = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      const params = { path: { library_id: library.id } };
+      const body = { name, description, visibility };
+      await done(api.PATCH("/api/libraries/{library_id}", { params, body }));
+      setTold("Saved");
+      await queries.invalidateQueries({ queryKey: ["libraries"] });
+    } catch (error) {
+      setTold(said(error));
+    }
+  };
+  return (
+    <form onSubmit={(event) => void save(event)} className="grid max-w-[480px] gap-3">
+      <h3 className="font-title text-[15px] font-semibold">The library itself</h3>
+      <TextField
+        label="Name"
+        required
+        maxLength={120}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <TextField
+        label="Description"
+        value={description}
+        onChange={(event) => setDescription(event.target.value)}
+      />
+      <Choice label="Seen by" value={visibility} options={VISIBILITIES} onChange={setVisibility} />
+      <div className="flex items-center gap-3">
+        <Button type="submit">Save</Button>
+        {told && <span role="status">{told}</span>}
+      </div>
+    </form>
+  );
+}

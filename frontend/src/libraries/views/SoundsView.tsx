@@ -1,0 +1,225 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { done, said, useVocabulary } from "../../api/catalogue";
+import { answered, api } from "../../api/client";
+import { useSounds } from "../../api/queries";
+import { mayDo } from "../../api/session";
+import type { LibraryItem, SoundItem } from "../../api/types";
+import { ActionMenu } from "../../ui/ActionMenu";
+import { Choice } from "../../ui/Choice";
+import { Hint } from "../EmptyList";
+import { askAnew } from "../queryStore";
+import { TagField } from "../details/TagField";
+import { SavedField } from "../details/SavedField";
+
+/** The library's sounds: found, described, copied, taken away as files, with their takes. */
+export function SoundsView({ library }: { library: LibraryItem }) {
+  const sounds = useSounds();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const [words, setWords] = useState("");
+  const [chosenId, setChosenId] = useState<number | null>(null);
+  const [told, setTold] = useState<string | null>(null);
+  const editable = mayDo(library, "sound.edit");
+  const own = sounds.data?.filter(({ library_id }) => library_id === library.id) ?? [];
+  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = own.filter(({ name, category, tags, description }) => {
+    const text = `${name} ${category} ${tags.join(" ")} ${description}`.toLowerCase();
+    return wanted.every((word) => text.includes(word));
+  });
+  const chosen = shown.find(({ id }) => id === chosenId);
+  const attempt = async (what: () => Promise<unknown>) => {
+    setTold(null);
+    try {
+      await what();
+    } catch (error) {
+      setTold(said(error));
+    }
+    await queries.invalidateQueries({ queryKey: ["sounds"] });
+  };
+  const pathOf = (sound_id: number) => ({ params: { path: { sound_id } } });
+  const showTakes = (sound: SoundItem) => {
+    askAnew({ libraries: [library.id], sound_id: sound.id, sort: "name" });
+    void navigate(`/libraries/${library.id}`);
+  };
+  if (own.length === 0)
+    return (
+      <Hint words="No sounds in this library yet.">
+        <Link to="/bench" className="font-medium text-action underline">
+          Make one on the Bench
+        </Link>
+      </Hint>
+    );
+  return (
+    <div className="flex min-h-0 flex-1">
+      <div className="flex min-w-0 flex-1 flex-col">
+        <div className="flex items-center gap-2 border-b border-line bg-panel px-3 py-2">
+          <input
+            type="search"
+            aria-label="Find sounds"
+            placeholder="Find by name, tag or description"
+            value={words}
+            onChange={(event) => setWords(event.target.value)}
+            className="h-8 min-w-0 flex-1 rounded-control border border-line-strong bg-sheet px-2"
+          />
+          {editable && <BringSound libraryId={library.id} onTold={setTold} />}
+          {told && <span role="alert">{told}</span>}
+        </div>
+        <ul className="min-h-0 flex-1 overflow-y-auto" aria-label="Sounds">
+          {shown.map((sound) => (
+            <li
+              key={sound.id}
+              className={`flex items-center gap-3 border-b border-line px-3 py-1.5 ${sound.id === chosenId ? "bg-band" : ""}`}
+            >
+              <button
+                type="button"
+                className="min-w-0 flex-1 text-left"
+                onClick={() => setChosenId(sound.id)}
+                onDoubleClick={() => void navigate(`/bench/${sound.id}`)}
+              >
+                <span className="block truncate font-medium">{sound.name}</span>
+                <span className="block truncate text-[11.5px] text-ink-2">
+                  {[sound.category, ...sound.tags].filter(Boolean).join(" · ") || "no tags"}
+                </span>
+              </button>
+              <span className="figure w-16 text-right text-[12px]">rev {sound.revision}</span>
+              <button
+                type="button"
+                className="w-20 text-right text-[12.5px] text-action underline disabled:text-ink-3 disabled:no-underline"
+                disabled={sound.takes === 0}
+                onClick={() => showTakes(sound)}
+              >
+                {sound.takes} take{sound.takes === 1 ? "" : "s"}
+              </button>
+              <Link to={`/bench/${sound.id}`} className="text-[12.5px] text-action underline">
+                Open
+              </Link>
+              <ActionMenu
+                label={`More of ${sound.name}`}
+                className="min-h-8 rounded-control px-2 hover:bg-band"
+                anchor="bottom end"
+                actions={[
+                  {
+                    label: "Take away as a file",
+                    act: () => window.location.assign(`/api/sounds/${sound.id}/file?kind=zip`),
+                  },
+                  {
+                    label: "Take away its document",
+                    act: () => window.location.assign(`/api/sounds/${sound.id}/file?kind=json`),
+                  },
+                  ...(editable
+                    ? [
+                        {
+                          label: "Make a copy",
+                          act: () =>
+                            void attempt(() =>
+                              answered(api.POST("/api/sounds/{sound_id}/copies", pathOf(sound.id))),
+                            ),
+                        },
+                        {
+                          label: "Put into the bin",
+                          act: () =>
+                            void attempt(() =>
+                              done(
+                                api.PUT("/api/sounds/{sound_id}/bin", {
+                                  ...pathOf(sound.id),
+                                  body: { binned: true },
+                                }),
+                              ),
+                            ),
+                        },
+                      ]
+                    : []),
+                ]}
+              >
+                ⋯
+              </ActionMenu>
+            </li>
+          ))}
+        </ul>
+      </div>
+      {chosen && (
+        <SoundDetails
+          key={chosen.id}
+          sound={chosen}
+          editable={editable}
+          onSave={(changes) => {
+            const body = { category: null, tags: null, description: null, ...changes };
+            void attempt(() =>
+              done(api.PATCH("/api/sounds/{sound_id}", { ...pathOf(chosen.id), body })),
+            );
+          }}
+        />
+      )}
+    </div>
+  );
+}
+
+interface DetailsProps {
+  sound: SoundItem;
+  editable: boolean;
+  onSave: (body: { category?: string; tags?: string[]; description?: string }) => void;
+}
+
+function SoundDetails({ sound, editable, onSave }: DetailsProps) {
+  const categories = useVocabulary().data?.categories ?? {};
+  return (
+    <aside
+      aria-label="Sound"
+      className="grid w-[300px] shrink-0 content-start gap-3 overflow-y-auto border-l border-line-strong bg-panel p-3.5"
+    >
+      <h3 className="font-title text-[16px] font-semibold break-words">{sound.name}</h3>
+      <Choice
+        label="Category"
+        value={sound.category}
+        disabled={!editable}
+        options={[["", "none"], ...Object.keys(categories).map((one) => [one, one] as const)]}
+        onChange={(category) => onSave({ category })}
+      />
+      <TagField
+        tags={sound.tags}
+        suggested={[]}
+        editable={editable}
+        problem={null}
+        onTags={(tags) => onSave({ tags })}
+      />
+      <SavedField
+        label="Description"
+        long
+        value={sound.description}
+        editable={editable}
+        problem={null}
+        onSave={(description) => onSave({ description })}
+      />
+    </aside>
+  );
+}
+
+/** A sound from its file, brought into the library. */
+function BringSound({ libraryId, onTold }: { libraryId: number; onTold: (words: string) => void }) {
+  const queries = useQueryClient();
+  const bring = async (file: File) => {
+    const body = new FormData();
+    body.append("file", file);
+    const response = await fetch(`/api/libraries/${libraryId}/sounds`, { method: "POST", body });
+    const answer = (await response.json()) as { detail?: string };
+    onTold(response.ok ? `${file.name} is in the library` : (answer.detail ?? "It cannot be read"));
+    await queries.invalidateQueries({ queryKey: ["sounds"] });
+  };
+  return (
+    <label className="inline-flex min-h-8 cursor-pointer items-center rounded-control border border-line-strong bg-sheet px-3 hover:bg-band">
+      Bring in a sound…
+      <input
+        type="file"
+        accept=".json,.zip"
+        className="sr-only"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) void bring(file);
+          event.target.value = "";
+        }}
+      />
+    </label>
+  );
+}

@@ -1,0 +1,48 @@
+import { useState } from "react";
+import { answered, api } from "../api/client";
+import { useEnter, useSession } from "../api/session";
+import { Button } from "../ui/Button";
+import { DialogFrame } from "../ui/DialogFrame";
+import { PeopleSection } from "./PeopleSection";
+import { PasswordForm } from "./PasswordForm";
+import { TokenSection } from "./TokenSection";
+
+const LEAVES = ["Account", "Tokens", "People"] as const;
+
+/** One's own account: password, tokens for programs; for administrators the accounts of all. */
+export function AccountDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const account = useSession().data?.account;
+  const enter = useEnter();
+  const [leaf, setLeaf] = useState<(typeof LEAVES)[number]>("Account");
+  if (!account) return null;
+  const leaves = LEAVES.filter((one) => one !== "People" || account.administrator);
+  return (
+    <DialogFrame open={open} onClose={onClose} title={account.name} wide>
+      <div role="tablist" aria-label="Account" className="mb-4 flex gap-1 border-b border-line">
+        {leaves.map((one) => (
+          <button
+            key={one}
+            type="button"
+            role="tab"
+            aria-selected={leaf === one}
+            onClick={() => setLeaf(one)}
+            className={`min-h-8 px-3 ${leaf === one ? "border-b-2 border-ink font-semibold" : "text-ink-2"}`}
+          >
+            {one}
+          </button>
+        ))}
+      </div>
+      {leaf === "Account" && <PasswordForm handle={account.handle} />}
+      {leaf === "Tokens" && <TokenSection />}
+      {leaf === "People" && <PeopleSection />}
+      <div className="mt-4 flex justify-between border-t border-line pt-3">
+        <Button onClick={() => void answered(api.DELETE("/api/session")).then(enter)}>
+          Sign out
+        </Button>
+        <Button look="action" onClick={onClose}>
+          Done
+        </Button>
+      </div>
+    </DialogFrame>
+  );
+}

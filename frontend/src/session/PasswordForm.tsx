@@ -1,0 +1,61 @@
+import { type FormEvent, useState } from "react";
+import { fieldProblem, said } from "../api/catalogue";
+import { answered, api } from "../api/client";
+import { Button } from "../ui/Button";
+import { TextField } from "../ui/TextField";
+
+/** Another password, which ends all other sessions. */
+export function PasswordForm({ handle }: { handle: string }) {
+  const [given, setGiven] = useState({ current: "", wanted: "" });
+  const [problem, setProblem] = useState<unknown>(null);
+  const [changed, setChanged] = useState(false);
+  const submit = async (event: FormEvent) => {
+    event.preventDefault();
+    setChanged(false);
+    try {
+      await answered(api.PUT("/api/session/password", { body: given }));
+      setGiven({ current: "", wanted: "" });
+      setProblem(null);
+      setChanged(true);
+    } catch (error) {
+      setProblem(error);
+    }
+  };
+  return (
+    <form onSubmit={(event) => void submit(event)} className="grid max-w-[320px] gap-3">
+      <p className="text-ink-2">
+        You sign in as <b className="text-ink">{handle}</b>.
+      </p>
+      <TextField
+        label="Present password"
+        type="password"
+        autoComplete="current-password"
+        value={given.current}
+        problem={fieldProblem(problem, "current")}
+        onChange={(event) => setGiven({ ...given, current: event.target.value })}
+      />
+      <TextField
+        label="New password"
+        type="password"
+        autoComplete="new-password"
+        hint="10 characters or more. Other browsers are signed out."
+        value={given.wanted}
+        problem={fieldProblem(problem, "wanted")}
+        onChange={(event) => setGiven({ ...given, wanted: event.target.value })}
+      />
+      {problem !== null &&
+        !fieldProblem(problem, "current") &&
+        !fieldProblem(problem, "wanted") && (
+          <p role="alert" className="text-bad">
+            {said(problem)}
+          </p>
+        )}
+      {changed && <p role="status">The password was changed.</p>}
+      <div>
+        <Button type="submit" disabled={!given.current || !given.wanted}>
+          Change password
+        </Button>
+      </div>
+    </form>
+  );
+}

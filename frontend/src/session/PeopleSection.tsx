@@ -1,0 +1,109 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { done, said } from "../api/catalogue";
+import { answered, api } from "../api/client";
+import { useLibraries } from "../api/queries";
+import { useSession } from "../api/session";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { TextField } from "../ui/TextField";
+
+export const MEMBER_ROLES = [
+  ["listener", "Listener"],
+  ["reviewer", "Reviewer"],
+  ["editor", "Editor"],
+  ["owner", "Owner"],
+] as const;
+type Role = (typeof MEMBER_ROLES)[number][0];
+
+/** For administrators: who has an account here, and a link for somebody new. */
+export function PeopleSection() {
+  const queries = useQueryClient();
+  const own = useSession().data?.account?.id;
+  const people = useQuery({
+    queryKey: ["people"],
+    queryFn: async () => (await answered(api.GET("/api/accounts"))).people,
+  });
+  const libraries = useLibraries().data?.filter(({ may }) => may.includes("members.manage")) ?? [];
+  const [note, setNote] = useState("");
+  const [libraryId, setLibraryId] = useState("");
+  const [role, setRole] = useState<Role>("listener");
+  const [link, setLink] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+
+  const invite = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      const library_id = libraryId === "" ? null : Number(libraryId);
+      const made = await answered(
+        api.POST("/api/invitations", { body: { note, library_id, role } }),
+      );
+      setLink(made.path ? `${location.origin}${made.path}` : null);
+      setProblem(null);
+    } catch (error) {
+      setProblem(said(error));
+    }
+  };
+  const close = async (account_id: number, disabled: boolean) => {
+    const params = { path: { account_id } };
+    await done(api.PUT("/api/accounts/{account_id}", { params, body: { disabled } }));
+    await queries.invalidateQueries({ queryKey: ["people"] });
+  };
+  return (
+    <div className="grid gap-4">
+      <form onSubmit={(event) => void invite(event)} className="flex items-end gap-2">
+        <TextField
+          label="Invite somebody"
+          placeholder="a word to them"
+          className="flex-1"
+          maxLength={200}
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+        />
+        <Choice
+          label="To"
+          value={libraryId}
+          options={[
+            ["", "no library yet"],
+            ...libraries.map(({ id, name }) => [String(id), name] as const),
+          ]}
+          onChange={setLibraryId}
+        />
+        <Choice label="As" value={role} options={MEMBER_ROLES} onChange={setRole} />
+        <Button type="submit">Make link</Button>
+      </form>
+      {problem && (
+        <p role="alert" className="text-bad">
+          {problem}
+        </p>
+      )}
+      {link && (
+        <p role="status" className="rounded-control border border-line-strong bg-sheet p-3">
+          Good for one account within seven days; it is not shown again:
+          <code className="figure mt-1 block text-[12px] break-all select-all">{link}</code>
+        </p>
+      )}
+      <ul className="grid max-h-[260px] gap-1 overflow-y-auto">
+        {people.data?.map((one) => (
+          <li key={one.id} className="flex items-center gap-3 border-b border-line py-1">
+            <span
+              className={`min-w-0 flex-1 truncate ${one.disabled ? "text-ink-3" : "font-medium"}`}
+            >
+              {one.name}
+            </span>
+            <span className="text-[12px] text-ink-2">
+              {one.handle}
+              {one.administrator ? ", administrator" : ""}
+              {one.disabled ? ", closed" : ""}
+            </span>
+            {one.id !== own && (
+              <Button look="quiet" onClick={() => void close(one.id, !one.disabled)}>
+                {one.disabled ? "Open again" : "Close"}
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

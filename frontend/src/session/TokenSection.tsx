@@ -1,0 +1,94 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { done, said } from "../api/catalogue";
+import { answered, api } from "../api/client";
+import { Button } from "../ui/Button";
+import { Choice } from "../ui/Choice";
+import { TextField } from "../ui/TextField";
+
+const SCOPES = [
+  ["read", "May read"],
+  ["write", "May change"],
+] as const;
+const DAYS = [
+  ["30", "for 30 days"],
+  ["90", "for 90 days"],
+  ["365", "for a year"],
+] as const;
+
+const day = (moment: string) => new Date(moment).toLocaleDateString();
+
+/** Tokens by which programs, such as a game's build, read or change libraries. */
+export function TokenSection() {
+  const queries = useQueryClient();
+  const tokens = useQuery({
+    queryKey: ["tokens"],
+    queryFn: async () => (await answered(api.GET("/api/session/tokens"))).tokens,
+  });
+  const [name, setName] = useState("");
+  const [scope, setScope] = useState<"read" | "write">("read");
+  const [days, setDays] = useState<"30" | "90" | "365">("90");
+  const [secret, setSecret] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
+
+  const make = async (event: FormEvent) => {
+    event.preventDefault();
+    try {
+      const body = { name, scope, days: Number(days) };
+      setSecret((await answered(api.POST("/api/session/tokens", { body }))).secret ?? null);
+      setName("");
+      setProblem(null);
+    } catch (error) {
+      setProblem(said(error));
+    }
+    await queries.invalidateQueries({ queryKey: ["tokens"] });
+  };
+  const remove = async (token_id: number) => {
+    await done(api.DELETE("/api/session/tokens/{token_id}", { params: { path: { token_id } } }));
+    await queries.invalidateQueries({ queryKey: ["tokens"] });
+  };
+  return (
+    <div className="grid gap-4">
+      <form onSubmit={(event) => void make(event)} className="flex items-end gap-2">
+        <TextField
+          label="Token for"
+          placeholder="the game's build"
+          className="flex-1"
+          maxLength={60}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+        <Choice label="Scope" value={scope} options={SCOPES} onChange={setScope} />
+        <Choice label="Lasts" value={days} options={DAYS} onChange={setDays} />
+        <Button type="submit" disabled={name.trim() === ""}>
+          Make token
+        </Button>
+      </form>
+      {problem && (
+        <p role="alert" className="text-bad">
+          {problem}
+        </p>
+      )}
+      {secret && (
+        <p role="status" className="rounded-control border border-line-strong bg-sheet p-3">
+          Copy it now; it is not shown again:
+          <code className="figure mt-1 block text-[12px] break-all select-all">{secret}</code>
+        </p>
+      )}
+      <ul className="grid gap-1">
+        {tokens.data?.map((one) => (
+          <li key={one.id} className="flex items-center gap-3 border-b border-line py-1">
+            <span className="min-w-0 flex-1 truncate font-medium">{one.name}</span>
+            <span className="text-[12px] text-ink-2">
+              {one.scope === "read" ? "reads" : "changes"}, until {day(one.expires)},{" "}
+              {one.last_used ? `last used ${day(one.last_used)}` : "never used"}
+            </span>
+            <Button look="quiet" onClick={() => void remove(one.id)}>
+              Remove
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,155 @@
+import { useQuery } from "@tanstack/react-query";
+import { Download, Play } from "lucide-react";
+import { useParams } from "react-router";
+import { answered, api } from "../api/client";
+import type { components } from "../api/generated/schema";
+import { playUrl } from "../audio/player";
+import { lengthText, levelText, noteText } from "../libraries/figures";
+import { Thumbnail } from "../libraries/Thumbnail";
+
+type Shared = components["schemas"]["SharedBody"];
+const BUTTON =
+  "inline-flex min-h-8 items-center gap-1.5 rounded-control border border-line-strong bg-sheet px-3 font-medium hover:bg-band";
+
+/** What a link opens for whoever has no account: to be read, heard and downloaded. */
+export function SharedPage() {
+  const { secret = "" } = useParams();
+  const shared = useQuery({
+    queryKey: ["shared", secret],
+    retry: false,
+    queryFn: () => answered(api.GET("/api/shared/{secret}", { params: { path: { secret } } })),
+  });
+  const base = `/api/shared/${secret}`;
+  return (
+    <main className="h-full overflow-y-auto bg-paper">
+      <div className="mx-auto grid max-w-[860px] gap-5 p-8">
+        <header className="flex items-center gap-3">
+          <img src="/icon.svg" alt="Nest Crate" className="size-10 rounded-md bg-[#e9e2d3] p-0.5" />
+          <div>
+            <p className="text-[12px] text-ink-2">{shared.data?.library ?? "Nest Crate"}</p>
+            <h1 className="font-title text-[22px] leading-7 font-semibold">
+              {titleOf(shared.data)}
+            </h1>
+          </div>
+        </header>
+        {shared.error && <p role="alert">{shared.error.message}</p>}
+        {shared.data?.note && <p className="max-w-[640px]">{shared.data.note}</p>}
+        {shared.data?.release && <ReleaseSheet release={shared.data.release} base={base} />}
+        {shared.data?.sample && <SampleSheet shared={shared.data} base={base} />}
+        {shared.data && (
+          <p className="text-[12px] text-ink-2">
+            This link is good until {new Date(shared.data.expires).toLocaleDateString()}.
+          </p>
+        )}
+      </div>
+    </main>
+  );
+}
+
+function titleOf(shared: Shared | undefined): string {
+  if (!shared) return "A link";
+  if (shared.sample) return shared.sample.name;
+  return `Release ${String(shared.release?.["number"] ?? "")}`;
+}
+
+interface FileRow {
+  path: string;
+  sha256: string;
+  length_s: number;
+  loudness_lufs: number;
+  note: string | null;
+}
+
+function ReleaseSheet({ release, base }: { release: Record<string, unknown>; base: string }) {
+  const files = (Array.isArray(release["files"]) ? release["files"] : []) as FileRow[];
+  return (
+    <>
+      <div className="flex items-center gap-3">
+        <a href={`${base}/release.zip`} download className={BUTTON}>
+          <Download size={14} aria-hidden /> Download all {files.length}
+        </a>
+        <span className="text-ink-2">{String(release["note"] ?? "")}</span>
+      </div>
+      <ul className="rounded-card border border-line-strong bg-sheet">
+        {files.map((file) => (
+          <li
+            key={file.path}
+            className="flex items-center gap-3 border-b border-line px-3 py-1 last:border-0"
+          >
+            <button
+              type="button"
+              aria-label={`Play ${file.path}`}
+              className="grid size-8 place-items-center rounded-control hover:bg-band"
+              onClick={() => void playUrl(`${base}/files/${file.sha256}`, file.sha256)}
+            >
+              <Play size={14} aria-hidden />
+            </button>
+            <span className="min-w-0 flex-1 truncate font-medium">{file.path}</span>
+            <span className="figure w-20 text-right">{lengthText(file.length_s)}</span>
+            <span className="figure w-24 text-right">{levelText(file.loudness_lufs, "LUFS")}</span>
+            <span className="figure w-12 text-right">{file.note ?? "–"}</span>
+          </li>
+        ))}
+      </ul>
+    </>
+  );
+}
+
+function SampleSheet({ shared, base }: { shared: Shared; base: string }) {
+  const sample = shared.sample;
+  if (!sample) return null;
+  const save = () => {
+    const text = JSON.stringify(shared.document, null, 1);
+    const link = document.createElement("a");
+    link.href = URL.createObjectURL(new Blob([text], { type: "application/json" }));
+    link.download = `${sample.name}.sound.json`;
+    link.click();
+    URL.revokeObjectURL(link.href);
+  };
+  return (
+    <>
+      <div className="rounded-card border border-line-strong bg-sheet p-4">
+        <Thumbnail outline={sample.outline} width={790} height={120} />
+      </div>
+      <div className="flex flex-wrap items-center gap-2">
+        <button
+          type="button"
+          className={BUTTON}
+          onClick={() => void playUrl(`${base}/sample.wav`, "shared-sample")}
+        >
+          <Play size={14} aria-hidden /> Play
+        </button>
+        {shared.document && (
+          <button
+            type="button"
+            className={BUTTON}
+            onClick={() => void playUrl(`${base}/phrase.wav`, "shared-phrase")}
+          >
+            <Play size={14} aria-hidden /> Eight hits
+          </button>
+        )}
+        <a href={`${base}/sample.wav`} download className={BUTTON}>
+          <Download size={14} aria-hidden /> WAV
+        </a>
+        {shared.document && (
+          <button type="button" className={BUTTON} onClick={save}>
+            <Download size={14} aria-hidden /> The sound itself
+          </button>
+        )}
+        <span className="figure ml-auto text-ink-2">
+          {lengthText(sample.length_s)} · {levelText(sample.loudness_lufs, "LUFS")} ·{" "}
+          {noteText(sample)}
+        </span>
+      </div>
+      {sample.description && <p>{sample.description}</p>}
+      {shared.recipe && (
+        <section>
+          <h2 className="mb-1 font-title text-[16px] font-semibold">How it was made</h2>
+          <pre className="rounded-card border border-line bg-panel p-4 text-[12px] whitespace-pre-wrap">
+            {shared.recipe}
+          </pre>
+        </section>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,52 @@
+import { Activity, Archive, Moon, Sun, UserRound } from "lucide-react";
+import { useState } from "react";
+import { NavLink } from "react-router";
+import { AccountDialog } from "../session";
+import { toggleTheme, useTheme } from "../ui/theme";
+
+const SCREENS = [
+  { to: "/bench", label: "Bench", Icon: Activity },
+  { to: "/libraries", label: "Libraries", Icon: Archive },
+];
+const ITEM = "flex w-14 flex-col items-center gap-1 rounded-card py-2 text-[11px]";
+
+export function Rail({ account }: { account: { name: string } }) {
+  const theme = useTheme((state) => state.theme);
+  const [open, setOpen] = useState(false);
+  const Lamp = theme === "light" ? Moon : Sun;
+  return (
+    <nav
+      aria-label="Screens"
+      className="flex w-16 shrink-0 flex-col items-center gap-1 border-r border-line-strong bg-rail py-2"
+    >
+      <img src="/icon.svg" alt="Nest Crate" className="mb-2 size-9 rounded-md bg-[#e9e2d3] p-0.5" />
+      {SCREENS.map(({ to, label, Icon }) => (
+        <NavLink
+          key={to}
+          to={to}
+          className={({ isActive }) =>
+            `${ITEM} ${isActive ? "bg-ink text-sheet" : "text-ink-2 hover:bg-band"}`
+          }
+        >
+          <Icon size={17} strokeWidth={1.6} aria-hidden />
+          {label}
+        </NavLink>
+      ))}
+      <button
+        type="button"
+        onClick={() => setOpen(true)}
+        title={account.name}
+        aria-label={`Account of ${account.name}`}
+        className={`${ITEM} mt-auto text-ink-2 hover:bg-band`}
+      >
+        <UserRound size={16} strokeWidth={1.6} aria-hidden />
+        <span className="w-full truncate px-0.5 text-center">{account.name.split(" ")[0]}</span>
+      </button>
+      <button type="button" onClick={toggleTheme} className={`${ITEM} text-ink-2 hover:bg-band`}>
+        <Lamp size={16} strokeWidth={1.6} aria-hidden />
+        {theme === "light" ? "Lamp light" : "Daylight"}
+      </button>
+      <AccountDialog open={open} onClose={() => setOpen(false)} />
+    </nav>
+  );
+}

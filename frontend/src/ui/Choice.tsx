@@ -1,0 +1,41 @@
+interface Props<Value extends string> {
+  label: string;
+  value: Value;
+  options: readonly (readonly [Value, string])[];
+  onChange: (value: Value) => void;
+  className?: string;
+  hidden?: boolean;
+  disabled?: boolean;
+}
+
+/** One of several, with its label above. */
+export function Choice<Value extends string>({
+  label,
+  value,
+  options,
+  onChange,
+  className = "",
+  hidden = false,
+  disabled = false,
+}: Props<Value>) {
+  return (
+    <label className={`grid gap-1 text-[12.5px] ${className}`}>
+      <span className={hidden ? "sr-only" : ""}>{label}</span>
+      <select
+        value={value}
+        disabled={disabled}
+        onChange={(event) => {
+          const chosen = options.find(([one]) => one === event.target.value);
+          if (chosen) onChange(chosen[0]);
+        }}
+        className="h-8 rounded-control border border-line-strong bg-sheet px-2 text-[13px] disabled:opacity-50"
+      >
+        {options.map(([one, words]) => (
+          <option key={one} value={one}>
+            {words}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
