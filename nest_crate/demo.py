@@ -24,6 +24,7 @@ from nest_crate.catalogue.sounds import create_sound
 from nest_crate.catalogue.takes import keep_take
 from nest_crate.catalogue.vocabulary import load_vocabulary
 from nest_crate.core.sound import load_sound_text
+from nest_crate.demo_catalogue import describe_demo
 from nest_crate.demo_people import DEMO_PASSWORD, DEMO_PEOPLE, DemoPerson
 from nest_crate.storage import AudioStore
 
@@ -122,4 +123,6 @@ def build_demo(
             name=document.name,
         )
         progress(number, len(paths))
+    ensure_people(database)
+    describe_demo(database, store, library_id)
     return len(paths)

@@ -17,8 +17,8 @@ export function useSession() {
 export function useEnter() {
   const queries = useQueryClient();
   return (session: SessionAnswer) => {
-    queries.clear();
     queries.setQueryData(["session"], session);
+    queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== "session" });
   };
 }
 

@@ -144,7 +144,8 @@ function KeepTakeForm({ onClose }: { onClose: () => void }) {
           type="number"
           min={1}
           max={64}
-          className="figure w-24"
+          figure
+          className="w-24"
           value={count}
           onChange={(event) => setCount(event.target.value)}
         />

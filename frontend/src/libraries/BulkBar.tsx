@@ -70,6 +70,11 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
           >
             Mark all
           </Button>
+          {undoable === null && told === null && (
+            <span className="ml-auto truncate text-ink-2">
+              ↑ ↓ move and play · X marks · Enter opens the sound
+            </span>
+          )}
         </>
       ) : (
         <>

@@ -3,7 +3,7 @@ import { lengthText, levelText, noteText, STATUS_MARKS, statusText } from "./fig
 import { Thumbnail } from "./Thumbnail";
 
 export const ROW_GRID =
-  "grid grid-cols-[24px_minmax(0,1fr)_96px_120px_60px_86px_70px] items-center gap-2.5 px-3";
+  "grid grid-cols-[24px_minmax(0,1fr)_92px_112px_60px_86px_84px] items-center gap-2.5 px-3";
 
 interface Props {
   sample: SampleItem | undefined;
@@ -66,7 +66,7 @@ export function SampleRow(props: Props) {
       <span className={`truncate text-[12px] ${status?.colour ?? ""}`}>
         {status?.glyph} {statusText(sample.status)}
       </span>
-      <Thumbnail outline={sample.outline} width={120} height={32} />
+      <Thumbnail outline={sample.outline} width={112} height={32} />
       <span className="figure text-right">{lengthText(sample.length_s)}</span>
       <span className="figure text-right">{levelText(sample.loudness_lufs, "LUFS")}</span>
       <span className="figure text-right">{noteText(sample)}</span>

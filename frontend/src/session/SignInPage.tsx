@@ -67,7 +67,7 @@ export function SignInPage({ session }: { session: SessionAnswer }) {
                 <button
                   type="button"
                   disabled={busy}
-                  onClick={() => void signIn(one)}
+                  onClick={() => void signIn({ handle: one.handle, password: one.password })}
                   className="flex min-h-9 w-full items-baseline justify-between rounded-control border border-line-strong bg-sheet px-3 py-1.5 hover:bg-band"
                 >
                   <span className="font-medium">{one.name}</span>

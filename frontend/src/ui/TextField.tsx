@@ -4,10 +4,12 @@ interface Props extends InputHTMLAttributes<HTMLInputElement> {
   label: string;
   hint?: string;
   problem?: string | null;
+  /** Whether it holds a number or code. */
+  figure?: boolean;
 }
 
 /** A labelled line of text; what is wrong with it stands under it. */
-export function TextField({ label, hint, problem, className = "", ...rest }: Props) {
+export function TextField({ label, hint, problem, figure, className = "", ...rest }: Props) {
   const id = useId();
   return (
     <div className={`grid gap-1 ${className}`}>
@@ -18,7 +20,7 @@ export function TextField({ label, hint, problem, className = "", ...rest }: Pro
         id={id}
         aria-invalid={problem ? true : undefined}
         aria-describedby={problem || hint ? `${id}-words` : undefined}
-        className={`h-8 w-full rounded-control border bg-sheet px-2 ${problem ? "border-bad" : "border-line-strong"}`}
+        className={`h-8 w-full rounded-control border bg-sheet px-2 ${figure ? "figure" : ""} ${problem ? "border-bad" : "border-line-strong"}`}
         {...rest}
       />
       {(problem || hint) && (

@@ -29,7 +29,7 @@ export function SampleDetails({ sample, library }: Props) {
   const file = `/api/samples/${sample.id}/file?sample_rate=48000&sample_format=pcm24&download=true`;
   const hitNote = sample.hit?.["note"];
   const link =
-    "inline-flex min-h-8 items-center gap-1 rounded-control border border-line-strong bg-sheet px-2.5 hover:bg-band";
+    "inline-flex min-h-8 items-center gap-1 rounded-control border border-line-strong bg-sheet px-2 whitespace-nowrap hover:bg-band";
   return (
     <aside
       aria-label="Sample"
@@ -44,7 +44,7 @@ export function SampleDetails({ sample, library }: Props) {
           setLeaf("Comments");
         }}
       />
-      <div className="flex flex-wrap gap-1.5 text-[12.5px]">
+      <div className="flex gap-1 text-[12.5px]">
         <Button look="ink" onClick={() => playSample(sample)}>
           <Play size={14} aria-hidden /> Play
         </Button>

@@ -91,7 +91,8 @@ export function ExportDialog({ open, onClose, ids }: Props) {
       </div>
       <TextField
         label="Folders and names"
-        className="figure mt-3"
+        figure
+        className="mt-3"
         spellCheck={false}
         hint="A slash makes a folder; the fields are those of Rename."
         value={template}

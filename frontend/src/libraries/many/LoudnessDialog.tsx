@@ -37,13 +37,15 @@ export function LoudnessDialog({ open, onClose, ids }: Props) {
         <TextField
           label="Loudness, LUFS"
           autoFocus
-          className="figure w-40"
+          figure
+          className="w-40"
           value={target}
           onChange={(event) => setTarget(event.target.value)}
         />
         <TextField
           label="True peak at most, dBTP"
-          className="figure w-48"
+          figure
+          className="w-48"
           value={ceiling}
           onChange={(event) => setCeiling(event.target.value)}
         />

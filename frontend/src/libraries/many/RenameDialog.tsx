@@ -34,7 +34,7 @@ export function RenameDialog({ open, onClose, ids }: Props) {
         label="Template"
         autoFocus
         spellCheck={false}
-        className="figure"
+        figure
         value={template}
         problem={own}
         onChange={(event) => setTemplate(event.target.value)}

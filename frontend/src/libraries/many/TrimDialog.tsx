@@ -34,13 +34,15 @@ export function TrimDialog({ open, onClose, ids }: Props) {
       <div className="flex gap-3">
         <TextField
           label="Fade in, ms"
-          className="figure w-32"
+          figure
+          className="w-32"
           value={fadeIn}
           onChange={(event) => setFadeIn(event.target.value)}
         />
         <TextField
           label="Fade out, ms"
-          className="figure w-32"
+          figure
+          className="w-32"
           value={fadeOut}
           onChange={(event) => setFadeOut(event.target.value)}
         />

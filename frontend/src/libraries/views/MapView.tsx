@@ -150,6 +150,16 @@ export function MapView({ library }: { library: LibraryItem }) {
         <p className="absolute bottom-2 left-3 text-[12px] text-ink-2">
           Near means alike, large means long. Move over it to hear.
         </p>
+        <ul className="absolute top-2 right-3 grid gap-0.5 text-[12px] text-ink-2" aria-hidden>
+          {[...new Set(places.map(({ sample }) => sample.category))].sort().map((category) => (
+            <li key={category} className="flex items-center justify-end gap-1.5">
+              {category || "none"}
+              <svg width={14} height={14}>
+                <Mark x={7} y={7} size={9} category={category} faint={false} strong={false} />
+              </svg>
+            </li>
+          ))}
+        </ul>
       </div>
       {chosen && <SampleDetails key={chosen.id} sample={chosen} library={library} />}
     </div>

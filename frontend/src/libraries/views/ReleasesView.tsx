@@ -49,6 +49,7 @@ export function ReleasesView({ library }: { library: LibraryItem }) {
           <ReleaseForm
             key={pending.data.since}
             libraryId={library.id}
+            empty={pending.data.changes.length === 0}
             suggested={nextNumber(pending.data.since, pending.data.changes)}
           />
         )}
@@ -65,7 +66,14 @@ export function ReleasesView({ library }: { library: LibraryItem }) {
   );
 }
 
-function ReleaseForm({ libraryId, suggested }: { libraryId: number; suggested: string }) {
+interface FormProps {
+  libraryId: number;
+  suggested: string;
+  /** Whether there is nothing new to release. */
+  empty: boolean;
+}
+
+function ReleaseForm({ libraryId, suggested, empty }: FormProps) {
   const queries = useQueryClient();
   const [number, setNumber] = useState(suggested);
   const [note, setNote] = useState("");
@@ -92,7 +100,8 @@ function ReleaseForm({ libraryId, suggested }: { libraryId: number; suggested: s
     >
       <TextField
         label="Number"
-        className="figure w-28"
+        figure
+        className="w-28"
         value={number}
         problem={fieldProblem(problem, "number")}
         onChange={(event) => setNumber(event.target.value)}
@@ -105,7 +114,12 @@ function ReleaseForm({ libraryId, suggested }: { libraryId: number; suggested: s
         value={note}
         onChange={(event) => setNote(event.target.value)}
       />
-      <Button look="action" type="submit" className="mt-[22px]" disabled={busy || number === ""}>
+      <Button
+        look="action"
+        type="submit"
+        className="mt-[22px]"
+        disabled={busy || empty || number === ""}
+      >
         {busy ? "Making…" : "Release"}
       </Button>
     </form>
