@@ -79,6 +79,11 @@ def _told(error: NestCrateError) -> Response:
 
 
 def _http(error: HTTPException) -> Response:
+    if error.code == 429:
+        detail = "Too many tries from here. Wait a minute, then try again."
+        return _answer(
+            Problem(title="Too many tries", status=429, detail=detail, code="too_many_tries")
+        )
     return _answer(
         Problem(
             title=error.name,

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { readFloatWav } from "./wav";
+import { isFloatWav, readFloatWav } from "./wav";
 
 /** What plays now, for playheads and meters. */
 interface PlayerState {
@@ -48,13 +48,18 @@ export function bufferOf(file: ArrayBuffer): AudioBuffer {
   return buffer;
 }
 
-/** Fetch a float WAV once and keep it ready; the address names its content for good. */
+/** Any file as a buffer: ours exactly as it is, others as the browser reads them. */
+async function decoded(file: ArrayBuffer): Promise<AudioBuffer> {
+  return isFloatWav(file) ? bufferOf(file) : audioContext().decodeAudioData(file);
+}
+
+/** Fetch an audio file once and keep it ready; the address names its content for good. */
 export async function loadAudio(url: string): Promise<AudioBuffer> {
   const kept = buffers.get(url);
   if (kept) return kept;
   const response = await fetch(url);
   if (!response.ok) throw new Error(`no audio at ${url}`);
-  const buffer = bufferOf(await response.arrayBuffer());
+  const buffer = await decoded(await response.arrayBuffer());
   buffers.set(url, buffer);
   const oldest = buffers.keys().next().value;
   if (buffers.size > KEPT_BUFFERS && oldest !== undefined) buffers.delete(oldest);

@@ -1,5 +1,5 @@
 import { expect, it } from "vitest";
-import { readFloatWav } from "./wav";
+import { isFloatWav, readFloatWav } from "./wav";
 
 function wav(channels: number, numbers: number[], format = 3, bits = 32): ArrayBuffer {
   const data = new DataView(new ArrayBuffer(12 + 8 + 16 + 8 + 4 + 8 + numbers.length * 4));
@@ -45,3 +45,12 @@ it.each([new ArrayBuffer(0), new ArrayBuffer(64), wav(1, [], 1, 16)])(
     expect(() => readFloatWav(data)).toThrow();
   },
 );
+
+it.each([
+  [wav(2, [0, 0]), true],
+  [wav(1, [], 1, 16), false],
+  [new ArrayBuffer(64), false],
+  [new ArrayBuffer(3), false],
+])("tells a float WAV from others", (data, float) => {
+  expect(isFloatWav(data)).toBe(float);
+});

@@ -4,6 +4,21 @@ export interface FloatAudio {
   channels: Float32Array<ArrayBuffer>[];
 }
 
+/** Whether a file is a WAV whose numbers are 32-bit floats. */
+export function isFloatWav(data: ArrayBuffer): boolean {
+  if (data.byteLength < 12) return false;
+  const view = new DataView(data);
+  const RIFF = 0x52494646;
+  const FMT = 0x666d7420;
+  if (view.getUint32(0) !== RIFF) return false;
+  for (let at = 12; at + 24 <= data.byteLength;) {
+    if (view.getUint32(at) === FMT) return view.getUint16(at + 22, true) === 32;
+    const size = view.getUint32(at + 4, true);
+    at += 8 + size + (size % 2);
+  }
+  return false;
+}
+
 /** Read a float WAV exactly as it is; a browser's own decoder would resample it. */
 export function readFloatWav(data: ArrayBuffer): FloatAudio {
   const view = new DataView(data);

@@ -1,3 +1,5 @@
+import { useId } from "react";
+
 interface Props<Value extends string> {
   label: string;
   value: Value;
@@ -18,10 +20,14 @@ export function Choice<Value extends string>({
   hidden = false,
   disabled = false,
 }: Props<Value>) {
+  const id = useId();
   return (
-    <label className={`grid gap-1 text-[12.5px] ${className}`}>
-      <span className={hidden ? "sr-only" : ""}>{label}</span>
+    <div className={`grid gap-1 text-[12.5px] ${className}`}>
+      <label htmlFor={id} className={hidden ? "sr-only" : ""}>
+        {label}
+      </label>
       <select
+        id={id}
         value={value}
         disabled={disabled}
         onChange={(event) => {
@@ -36,6 +42,6 @@ export function Choice<Value extends string>({
           </option>
         ))}
       </select>
-    </label>
+    </div>
   );
 }
