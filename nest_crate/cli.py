@@ -3,16 +3,20 @@
 from __future__ import annotations
 
 import json
+import os
 import secrets
 import signal
 import socket
 import sys
 import threading
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
 from pathlib import Path
 from typing import Any
 
 import click
 
+from nest_crate.catalogue.backing_up import back_up, check_files, restore
 from nest_crate.catalogue.database import Database, migrate
 from nest_crate.core.engine import SAMPLE_RATES, RenderSettings, render
 from nest_crate.core.errors import NestCrateError
@@ -144,6 +148,75 @@ def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         local.stop()
         click.echo("Stopped.")
+
+
+_DATA = click.option(
+    "--data",
+    type=click.Path(file_okay=False, path_type=Path),
+    default=Path("var"),
+    help="Folder of the program; its MariaDB is used, or started for as long as it takes.",
+)
+
+
+@contextmanager
+def _opened(data: Path) -> Iterator[tuple[Database, AudioStore]]:
+    """Database and files: those that the environment names, else those of a folder."""
+    data = data.resolve()
+    with ExitStack() as stack:
+        if "NEST_CRATE_DATABASE_URL" in os.environ:
+            settings = Settings()
+        else:
+            try:
+                url = stack.enter_context(LocalDatabase(data / "database").running())
+            except RuntimeError as error:
+                raise click.ClickException(str(error)) from error
+            settings = Settings(database_url=url, audio_url=f"file://{data / 'audio'}")
+        database = Database(settings.database_url)
+        stack.callback(database.engine.dispose)
+        yield database, AudioStore(settings.audio_url)
+
+
+@main.command()
+@click.argument("file", type=click.Path(dir_okay=False, path_type=Path))
+@_DATA
+def backup(file: Path, data: Path) -> None:
+    """Write everything (database and audio files) to one FILE, while the program runs or not."""
+    with _opened(data) as (database, store):
+        try:
+            report = back_up(database, store, file)
+        except (NestCrateError, OSError) as error:
+            raise click.ClickException(f"Nothing was written: {error}") from error
+    rows = sum(count for name, count in report.items() if name != "audio")
+    click.echo(f"{file}: {rows} rows, {report['audio']} audio files")
+
+
+@main.command("restore")
+@click.argument("file", type=click.Path(exists=True, dir_okay=False, path_type=Path))
+@_DATA
+def restore_command(file: Path, data: Path) -> None:
+    """Bring everything back from a backup FILE into an empty folder; every sum is checked."""
+    with _opened(data) as (database, store):
+        try:
+            report = restore(database, store, file)
+        except NestCrateError as error:
+            raise click.ClickException(error.message) from error
+    (data / "demo-loaded").touch()
+    rows = sum(count for name, count in report.items() if name != "audio")
+    click.echo(f"Restored: {rows} rows, {report['audio']} audio files")
+
+
+@main.command()
+@_DATA
+def doctor(data: Path) -> None:
+    """Check every audio file against its sum, and every row against the files."""
+    with _opened(data) as (database, store):
+        found = check_files(database, store)
+        count = len(store.digests())
+    for problem in found:
+        click.echo(problem)
+    if any(not problem.startswith("left over") for problem in found):
+        raise click.ClickException("Some files are not as they should be; restore a backup")
+    click.echo(f"{count} audio files are what their names say")
 
 
 def _settings(url: str, data: Path, demo: bool, sign_in: str) -> Settings:

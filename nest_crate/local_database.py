@@ -10,6 +10,8 @@ import socket
 import subprocess
 import tempfile
 import time
+from collections.abc import Iterator
+from contextlib import contextmanager
 from pathlib import Path
 
 import pymysql
@@ -78,10 +80,33 @@ class LocalDatabase:
                 # Ctrl-C reaches the launcher alone, which then stops the server in order.
                 start_new_session=True,
             )
-        self._owner_file.write_text(f"{self._process.pid} {os.getpid()}")
+        self._owner_file.write_text(f"{self._process.pid} {os.getpid()} {self.port}")
         self._wait()
         if fresh:
             self._create()
+
+    @contextmanager
+    def running(self) -> Iterator[str]:
+        """The address of the server that works on this folder: that of a program which lives, or
+        one that is started and stopped again."""
+        port = self._port_of_another()
+        if port is not None:
+            self.port = port
+            yield self.url
+            return
+        self.start()
+        try:
+            yield self.url
+        finally:
+            self.stop()
+
+    def _port_of_another(self) -> int | None:
+        """The port of a server that another program has started and still uses."""
+        if not self._owner_file.exists():
+            return None
+        server, program, *rest = (int(text) for text in self._owner_file.read_text().split())
+        lives = self._works_here(server) and _is_running(program) and program != os.getpid()
+        return rest[0] if lives and rest else None
 
     def stop(self) -> None:
         """Stop the server in order, all data written."""
@@ -105,7 +130,7 @@ class LocalDatabase:
         """Stop a server that a killed program left on this folder; refuse where that one lives."""
         if not self._owner_file.exists() or self._process is not None:
             return
-        server, program = (int(text) for text in self._owner_file.read_text().split())
+        server, program, *_ = (int(text) for text in self._owner_file.read_text().split())
         if not self._works_here(server):
             return
         if _is_running(program) and program != os.getpid():

@@ -6,12 +6,16 @@ import base64
 import hashlib
 import time
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import asdict
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 from numpy.typing import NDArray
 from pydantic import BaseModel
 
+from nest_crate.catalogue.accounts import CurrentAccount
+from nest_crate.catalogue.errors import DatabaseGone, NotFound
+from nest_crate.catalogue.typical import TypicalLowEnd, typical_low_end
 from nest_crate.core.analysis.checks import check_sound
 from nest_crate.core.analysis.drawing import (
     FLOOR_DB,
@@ -20,6 +24,7 @@ from nest_crate.core.analysis.drawing import (
     outline,
     spectrogram,
 )
+from nest_crate.core.analysis.low_end_check import check_low_end
 from nest_crate.core.analysis.measures import measure
 from nest_crate.core.engine import Rendering, RenderSettings, StageMemory, render_with_trace
 from nest_crate.core.formats.wav import encode_wav
@@ -46,13 +51,28 @@ class AudioPath(BaseModel):
 @api.post("", responses={200: bodies.AuditionBody})
 def audition(body: bodies.ListenRequest) -> Response:
     """Render one hit and answer with its measures, checks and drawing data."""
-    current_account()
+    account = current_account()
     sound = load_sound(body.document)
     hit = sound.hit if body.hit is None else load_hit(body.hit)
     settings = render_settings(body.sample_rate, body.quality)
-    answer, data = make_audition(sound, hit, settings, services().stages, body.listen_at)
+    typical = None
+    if body.sound_id is not None and body.quality == "final" and not body.listen_at:
+        typical = _typical(account, body.sound_id, sound.name)
+    answer, data = make_audition(sound, hit, settings, services().stages, body.listen_at, typical)
     services().auditions.put(answer.digest, data)
     return make_response(answer.model_dump())
+
+
+def _typical(account: CurrentAccount, sound_id: int, name: str) -> TypicalLowEnd | None:
+    """What its library holds of the same kind; nothing where the database is away, for a sound is
+    rendered all the same."""
+    try:
+        with services().database.session() as session:
+            return typical_low_end(
+                session, account, services().index, services().vocabulary, sound_id, name
+            )
+    except (DatabaseGone, NotFound):
+        return None
 
 
 @api.get("/<string:digest>.wav")
@@ -74,6 +94,7 @@ def make_audition(
     settings: RenderSettings,
     memory: StageMemory,
     listen_at: str | None = None,
+    typical: TypicalLowEnd | None = None,
 ) -> tuple[bodies.AuditionBody, bytes]:
     """The answer to an audition, and the audio as WAV bytes."""
     began = time.perf_counter()
@@ -86,6 +107,9 @@ def make_audition(
     measures = measure(samples, rate)
     # What is listened at on the way is no whole sound, of which checks could speak.
     remarks = [] if listen_at else check_sound(sound, rendering, measures, hit, memory=memory)
+    if typical is not None:
+        thin = check_low_end(sound, measures, **asdict(typical))
+        remarks = [*([thin] if thin else []), *remarks]
     measured = time.perf_counter()
     whole, lanes, image = drawing.result()
     drawn = time.perf_counter()

@@ -209,6 +209,9 @@ class ListenRequest(AuditionRequest):
     listen_at: str | None = Field(
         default=None, description="Id of a step to listen at instead of the output"
     )
+    sound_id: int | None = Field(
+        default=None, description="The sound it is, for comparing it with what its library holds"
+    )
 
 
 class OutlineBody(BaseModel):

@@ -15,9 +15,9 @@ from nest_crate.core.analysis.spectra import (
 )
 from nest_crate.core.analysis.stereo import stereo_figures
 from nest_crate.core.analysis.transients import transient_db
-from nest_crate.core.engine import RenderSettings, render_with_trace
+from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.errors import DocumentError
-from nest_crate.core.sound import load_sound
+from nest_crate.core.sound import dump_sound, load_sound
 
 RATE = 48000
 N = np.arange(RATE)
@@ -235,3 +235,50 @@ def test_a_sound_that_gets_harsh_upwards_is_tilted_by_key():
     # Nothing changes where it was made; the top is softer.
     assert after[30].loudness_lufs == pytest.approx(by_note[30].loudness_lufs, abs=0.5)
     assert after[96].loudness_lufs < by_note[96].loudness_lufs - 3
+
+
+class TestLowEnd:
+    """Against what a library holds of the same kind."""
+
+    def remark(self, sound, **typical):
+        from nest_crate.core.analysis.low_end_check import check_low_end
+        from nest_crate.core.analysis.measures import measure
+
+        facts = {"median_db": -2.0, "count": 5, "kind": "kick", **typical}
+        audio = render(sound)
+        return check_low_end(sound, measure(audio.samples, audio.sample_rate), **facts)
+
+    def thin(self):
+        """A tone at 90 Hz 12 dB below one at 700 Hz."""
+        layers = [
+            {
+                "id": name,
+                "name": name,
+                "level_db": level_db,
+                "source": {"kind": "tone", "follows_note": False, "fixed_hz": hz},
+            }
+            for name, hz, level_db in (("low", 90.0, -24.0), ("high", 700.0, -12.0))
+        ]
+        return load_sound({"name": "Thin kick", "layers": layers, "hit": {"hold_s": 0.5}})
+
+    def test_a_thin_one_is_told_and_its_mend_raises_the_low_end(self):
+        sound = self.thin()
+        found = self.remark(sound)
+        assert found.code == "thin_low_end"
+        assert "−12 dB" in found.text
+        document = dump_sound(sound)
+        document["main"]["chain"] = found.mends[0].edits[0].value
+        from nest_crate.core.analysis.stereo import stereo_figures
+
+        shares = [
+            stereo_figures(render(one).samples, 48000).low_share_db
+            for one in (sound, load_sound(document))
+        ]
+        # A shelf's corner lies at half its gain; 90 Hz lies a little below it.
+        assert shares[1] - shares[0] > 4.0
+
+    def test_it_is_quiet_where_little_is_known_or_little_is_missing(self, kick):
+        assert self.remark(self.thin(), count=2) is None
+        assert self.remark(self.thin(), median_db=-20.0) is None
+        assert self.remark(self.thin(), median_db=-8.0) is None
+        assert self.remark(kick) is None

@@ -47,9 +47,17 @@ class TestAccessibility:
 
     def test_of_the_libraries(self, page, theme):
         page.goto("/libraries")
-        expect(page.get_by_role("option").first).to_be_visible()
+        listed = page.get_by_role("listbox", name="Samples").get_by_role("option")
+        expect(listed.first).to_be_visible()
         use_theme(page, theme)
         assert violations(page) == []
+        for leaf in ("Figures", "Comments", "History"):
+            page.get_by_role("tab", name=leaf).click()
+            assert violations(page) == []
+        for view in ("Map", "Sounds", "Releases", "Wishes", "Care", "Bin", "Members"):
+            page.get_by_role("navigation", name="Views").get_by_role("link", name=view).click()
+            page.wait_for_timeout(300)
+            assert violations(page) == [], view
 
     def test_of_the_dialogs(self, page, theme):
         bench.open_sound(page, "Lamp zap")

@@ -198,7 +198,7 @@ def test_a_chord_and_a_pattern_are_part_of_the_hit(page):
 def test_keys_in_legato_slide_in_one_voice(page):
     bench.new_sound(page, "Slide")
     page.get_by_role("button", name="Notes: poly").click()
-    page.get_by_label("Way").select_option("legato")
+    page.get_by_role("combobox", name="Way").select_option("legato")
     bench.type_into(page, "Glide", "50 ms")
     bench.settled(page)
     page.get_by_role("heading", name="Notes of a hit").click()

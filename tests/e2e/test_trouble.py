@@ -63,7 +63,7 @@ def test_edits_kept_in_the_browser_survive_a_reload(page, running):
 
 
 def test_second_start_is_quick_and_keeps_all_data(tmp_path):
-    first = start_program(tmp_path / "data", "--no-demo")
+    first = start_program(tmp_path / "data", "--no-demo", "--sign-in", "admin")
     assert bench.fetch_json(f"{first.url}/api/sounds")["sounds"] == []
     assert stop_program(first) == 0
     log = (tmp_path / "start.log").read_text()

@@ -69,7 +69,11 @@ class Auditioner {
   private async render({ document, quality, listen, at, dry }: Wish): Promise<void> {
     try {
       const heard = dry ? withoutEffects(document) : document;
-      const body = { ...asked(heard, quality), listen_at: at };
+      const body = {
+        ...asked(heard, quality),
+        listen_at: at,
+        sound_id: useBench.getState().opened?.id ?? null,
+      };
       const answer = await answered(api.POST("/api/auditions", { body }));
       const audio = await loadAudio(auditionUrl(answer.digest));
       if (this.waiting?.quality === "final") return;

@@ -69,11 +69,8 @@ export function LibrariesPage() {
   const base = `/libraries/${everywhere ? "all" : (library?.id ?? "")}`;
   return (
     <main className="grid min-w-0 flex-1 grid-cols-[220px_minmax(0,1fr)]">
-      <nav
-        aria-label="Libraries"
-        className="flex min-h-0 flex-col gap-4 overflow-y-auto border-r border-line-strong bg-panel p-3"
-      >
-        <div>
+      <div className="flex min-h-0 flex-col gap-4 overflow-y-auto border-r border-line-strong bg-panel p-3">
+        <nav aria-label="Libraries">
           <h1 className="mb-2 flex items-center justify-between font-title text-[17px] font-semibold">
             Libraries
             <button
@@ -87,9 +84,9 @@ export function LibrariesPage() {
             </button>
           </h1>
           <LibraryList chosen={everywhere ? "all" : (library?.id ?? null)} />
-        </div>
+        </nav>
         {searching && <FacetColumn answer={answer} />}
-      </nav>
+      </div>
       <section className="flex min-h-0 min-w-0 flex-col bg-sheet">
         <header className="flex h-[54px] shrink-0 items-center gap-3 border-b border-line-strong bg-panel px-4">
           <div className="min-w-0 flex-1">

@@ -13,6 +13,7 @@ interface Props {
 const WIDTH = 196;
 const HEIGHT = 26;
 const STEP = 0.04;
+const rounded = (value: number) => Number(value.toFixed(4));
 
 /** How many lie where, with two ends to drag; arrow keys move an end, Home and End let it go. */
 export function RangeField({ label, text, facet, chosen, onChange }: Props) {
@@ -105,9 +106,9 @@ export function RangeField({ label, text, facet, chosen, onChange }: Props) {
             role="slider"
             tabIndex={0}
             aria-label={`${label} ${end === 0 ? "from" : "to"}`}
-            aria-valuemin={facet.low}
-            aria-valuemax={facet.high}
-            aria-valuenow={valueAtPlace(facet, places[end])}
+            aria-valuemin={rounded(facet.low)}
+            aria-valuemax={rounded(facet.high)}
+            aria-valuenow={rounded(valueAtPlace(facet, places[end]))}
             aria-valuetext={shown(end)}
             x={Math.min(WIDTH - 6, Math.max(0, places[end] * WIDTH - 3))}
             y={HEIGHT - 9}

@@ -39,20 +39,21 @@ export function SampleRow(props: Props) {
       style={{ top, height }}
     >
       <span
-        className="grid size-6 place-items-center"
+        data-mark
+        title="Mark (X)"
+        className="grid size-6 cursor-pointer place-items-center"
         onClick={(event) => {
           event.stopPropagation();
           onMark();
         }}
       >
-        <input
-          type="checkbox"
-          tabIndex={-1}
-          checked={marked}
-          readOnly
-          aria-label={`Mark ${sample.name}`}
-          className="size-3.5 accent-action"
-        />
+        {/* The row itself is what is marked; a box within it would be a control in a control. */}
+        <span
+          aria-hidden
+          className={`grid size-3.5 place-items-center rounded-sm border text-[10px] leading-none ${marked ? "border-action bg-action text-action-ink" : "border-line-strong bg-sheet"}`}
+        >
+          {marked && "✓"}
+        </span>
       </span>
       <span className="min-w-0">
         <span className="block truncate font-medium">

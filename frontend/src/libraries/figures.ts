@@ -24,10 +24,10 @@ export const statusText = (status: string) => status.replace("_", " ");
 
 /** A glyph and a colour for each status, so that neither is the only sign. */
 export const STATUS_MARKS: Record<string, { glyph: string; colour: string }> = {
-  draft: { glyph: "○", colour: "text-ink-3" },
+  draft: { glyph: "○", colour: "text-ink-2" },
   in_review: { glyph: "◐", colour: "text-warn" },
   approved: { glyph: "●", colour: "text-good" },
-  retired: { glyph: "×", colour: "text-ink-3" },
+  retired: { glyph: "×", colour: "text-ink-2" },
 };
 
 /** The loudness that level-matched playing brings everything down to, where it is louder. */

@@ -248,12 +248,16 @@ class SampleIndex:
             rows = [self._row_of[one] for one in sample_ids]
             return np.asarray(self._columns["features"][rows])
 
-    def median(self, name: str, *, libraries: Sequence[int], category: str) -> tuple[float, int]:
-        """The median of a number over the samples of a category, and how many there are."""
+    def median(
+        self, name: str, *, libraries: Sequence[int], category: str, subcategory: str
+    ) -> tuple[float, int]:
+        """The median of a number over the samples of a kind, and how many there are."""
         with self._lock:
             used = slice(0, self._count)
-            code = self._codes.setdefault("category", _Codes()).numbers.get(category, -1)
-            of = self._columns["category"][used] == code
+            of = np.ones(self._count, dtype=np.bool_)
+            for column, text in (("category", category), ("subcategory", subcategory)):
+                code = self._codes.setdefault(column, _Codes()).numbers.get(text, -1)
+                of &= self._columns[column][used] == code
             of &= ~self._columns["deleted"][used] & ~self._columns["gone"][used]
             of &= np.isin(self._columns["library_id"][used], list(libraries))
             values = self._columns[name][used][of]

@@ -25,7 +25,7 @@ from nest_crate.core.sound.processors import (
 from nest_crate.core.sound.processors.equalising import EQUALISER_BANDS, EqualiserBand
 from nest_crate.core.sound.sources import PitchedSource
 
-__all__ = ["check_effects"]
+__all__ = ["appended", "check_effects", "free_id"]
 
 # A sum of both sides may lose so much of the low end before it is said.
 _MONO_LOSS_DB = -1.0
@@ -53,14 +53,15 @@ def check_effects(sound: Sound, rendering: Rendering, measures: Measures) -> lis
     return [remark for remark in found if remark is not None]
 
 
-def _free_id(sound: Sound, stem: str) -> str:
+def free_id(sound: Sound, stem: str) -> str:
+    """An id that no part of the sound has yet."""
     used = {part.id for place in chain_places(sound) for part in place.chain}
     used |= {part.id for parts in (sound.layers, sound.buses, sound.movers) for part in parts}
     return next(f"{stem}-{n}" for n in range(1, 999) if f"{stem}-{n}" not in used)
 
 
-def _appended(sound: Sound, label: str, part: Processor, *, first: bool = False) -> list[Mend]:
-    """A processor more at the end of the main chain, before a ceiling that ends it."""
+def appended(sound: Sound, label: str, part: Processor, *, first: bool = False) -> list[Mend]:
+    """A mend: a processor more at the end of the main chain, before a ceiling that ends it."""
     chain = list(sound.main.chain)
     if len(chain) >= MAX_PROCESSORS:
         return []
@@ -79,8 +80,8 @@ def _stereo_low(sound: Sound, measures: Measures) -> Remark | None:
             mends = [Mend("Mono below", [Edit(f"main.chain.{n}.mono_below_hz", _MONO_BELOW_HZ)])]
             break
     else:
-        width = WidthProcessor(id=_free_id(sound, "width"), mono_below_hz=_MONO_BELOW_HZ)
-        mends = _appended(sound, "Mono below", width)
+        width = WidthProcessor(id=free_id(sound, "width"), mono_below_hz=_MONO_BELOW_HZ)
+        mends = appended(sound, "Mono below", width)
     text = f"Stereo below 120 Hz: mono loses {-stereo.mono_loss_db:.1f} dB of the low end"
     return Remark("stereo_low", "warn", text, mends=mends)
 
@@ -116,8 +117,8 @@ def _cut(sound: Sound, found: Resonance) -> list[Mend]:
             if spare is not None:
                 edit = Edit(f"main.chain.{n}.{spare}", band.model_dump(mode="json"))
                 return [Mend("Cut", [edit])]
-    equaliser = EqualiserProcessor(id=_free_id(sound, "equaliser"), band_4=band)
-    return _appended(sound, "Cut", equaliser)
+    equaliser = EqualiserProcessor(id=free_id(sound, "equaliser"), band_4=band)
+    return appended(sound, "Cut", equaliser)
 
 
 def _too_long(sound: Sound, rendering: Rendering) -> Remark | None:
@@ -128,9 +129,9 @@ def _too_long(sound: Sound, rendering: Rendering) -> Remark | None:
         return None
     text = f"Sounds on for {1e3 * over_s:.0f} ms after the {asked_s:g} s asked for"
     fade = FadeProcessor(
-        id=_free_id(sound, "fade"), end_s=max(0.005, asked_s), out_s=max(0.002, 0.3 * asked_s)
+        id=free_id(sound, "fade"), end_s=max(0.005, asked_s), out_s=max(0.002, 0.3 * asked_s)
     )
-    mends = _appended(sound, "Fade", fade)
+    mends = appended(sound, "Fade", fade)
     return Remark("long_tail", "warn", text, at_s=asked_s, mends=mends)
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import struct
 from typing import Literal
 
 import numpy as np
@@ -11,12 +12,14 @@ import soxr
 
 from nest_crate.core.dsp.signals import Signal, require_signal
 from nest_crate.core.errors import FormatError
+from nest_crate.core.formats.broadcast_wav import packed
 from nest_crate.core.formats.float_wav import float_wav
+from nest_crate.core.formats.quantising import quantised
 
 __all__ = ["WavFormat", "decode_wav", "encode_wav", "resample"]
 
 WavFormat = Literal["pcm16", "pcm24", "float32"]
-_SUBTYPES = {"pcm16": "PCM_16", "pcm24": "PCM_24"}
+_BITS: dict[str, int] = {"pcm16": 16, "pcm24": 24}
 
 
 def encode_wav(signal: Signal, sample_rate: int, *, sample_format: WavFormat = "pcm24") -> bytes:
@@ -34,11 +37,15 @@ def encode_wav(signal: Signal, sample_rate: int, *, sample_format: WavFormat = "
         # libsndfile would write the time of day into a float file (its PEAK chunk), and the same
         # samples would not be the same bytes.
         return float_wav(frames, sample_rate)
-    buffer = io.BytesIO()
-    held = np.clip(frames, -1.0, 1.0)
-    subtype = _SUBTYPES[sample_format]
-    soundfile.write(buffer, held, sample_rate, format="WAV", subtype=subtype)
-    return buffer.getvalue()
+    # Not by libsndfile either: it scales by one step less than full scale when writing, and by
+    # full scale when reading.
+    bits = _BITS[sample_format]
+    data = packed(quantised(frames.T.astype(np.float64), bits, dither=False), bits, little=True)
+    frame = frames.shape[1] * bits // 8
+    form = struct.pack("<HHIIHH", 1, frames.shape[1], sample_rate, sample_rate * frame, frame, bits)
+    chunks = b"fmt " + struct.pack("<I", len(form)) + form
+    chunks += b"data" + struct.pack("<I", len(data)) + data + b"\0" * (len(data) % 2)
+    return b"RIFF" + struct.pack("<I", 4 + len(chunks)) + b"WAVE" + chunks
 
 
 def decode_wav(data: bytes) -> tuple[Signal, int]:

@@ -1901,6 +1901,12 @@ export interface components {
              * @default null
              */
             listen_at: string | null;
+            /**
+             * Sound Id
+             * @description The sound it is, for comparing it with what its library holds
+             * @default null
+             */
+            sound_id: number | null;
         };
         /** AuditionRequest */
         AuditionRequest: {

@@ -13,7 +13,7 @@ import { auditionUrl } from "../useAudition";
 export async function playDocument(document: Sound): Promise<void> {
   const { listenAt, effectsOff } = useBench.getState();
   const heard = effectsOff ? withoutEffects(document) : document;
-  const body = { ...asked(heard), listen_at: listenAt };
+  const body = { ...asked(heard), sound_id: null, listen_at: listenAt };
   const answer = await answered(api.POST("/api/auditions", { body }));
   const audio = await loadAudio(auditionUrl(answer.digest));
   play(audio, answer.digest, playbackGainDb(document, answer.measures.loudness_lufs));

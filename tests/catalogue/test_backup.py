@@ -1,0 +1,129 @@
+"""Everything goes into one file and comes back; what is spoilt is found."""
+
+import json
+import zipfile
+
+import pytest
+from sqlalchemy import select
+
+from nest_crate.catalogue.backing_up import back_up, check_files, restore
+from nest_crate.catalogue.database import Database, migrate
+from nest_crate.catalogue.models import Base
+from nest_crate.core.errors import FormatError
+from nest_crate.demo import build_demo
+from nest_crate.local_database import LocalDatabase
+from nest_crate.storage import AudioStore
+
+
+@pytest.fixture(scope="module")
+def other_server(tmp_path_factory):
+    server = LocalDatabase(tmp_path_factory.mktemp("other"))
+    server.start()
+    yield server
+    server.stop()
+
+
+@pytest.fixture
+def elsewhere(other_server, tmp_path):
+    database = Database(other_server.url)
+    migrate(database.engine)
+    migrate(database.engine, "base")
+    yield database, AudioStore(f"file://{tmp_path / 'elsewhere'}")
+    database.engine.dispose()
+
+
+def contents(database):
+    with database.engine.connect() as connection:
+        return {
+            table.name: [
+                tuple(row)
+                for row in connection.execute(select(table).order_by(*table.primary_key.columns))
+            ]
+            for table in Base.metadata.sorted_tables
+        }
+
+
+@pytest.fixture
+def filled(store, monkeypatch):
+    """The demo with a few of its sounds, and no recordings."""
+    from nest_crate import demo
+
+    paths = sorted(demo.SOUNDS_FOLDER.glob("*.json"))[:3]
+
+    class Few:
+        def glob(self, _):
+            return paths
+
+    monkeypatch.setattr(demo, "SOUNDS_FOLDER", Few())
+    monkeypatch.setattr(demo, "RECORDINGS_FOLDER", store.files_folder / "none")
+    build_demo(store.database, store.files)
+    return store
+
+
+def test_everything_comes_back_as_it_was(filled, elsewhere, tmp_path):
+    file = tmp_path / "all.nest-crate"
+    report = back_up(filled.database, filled.files, file)
+    assert report["samples"] == 3
+    assert report["releases"] == 1
+    database, files = elsewhere
+    assert restore(database, files, file) == report
+    assert contents(database) == contents(filled.database)
+    assert files.digests() == filled.files.digests()
+    assert check_files(database, files) == []
+
+
+def test_a_full_database_is_not_written_over(filled, tmp_path):
+    file = tmp_path / "all.nest-crate"
+    back_up(filled.database, filled.files, file)
+    before = contents(filled.database)
+    with pytest.raises(FormatError, match="not empty"):
+        restore(filled.database, filled.files, file)
+    assert contents(filled.database) == before
+
+
+@pytest.mark.parametrize("spoil", ["audio", "rows", "half", "nonsense", "other"])
+def test_a_spoilt_backup_is_refused_and_leaves_nothing(filled, elsewhere, tmp_path, spoil):
+    whole, file = tmp_path / "whole.zip", tmp_path / "spoilt.zip"
+    back_up(filled.database, filled.files, whole)
+    if spoil == "half":
+        file.write_bytes(whole.read_bytes()[: whole.stat().st_size // 2])
+    elif spoil == "nonsense":
+        file.write_bytes(b"no archive")
+    else:
+        with zipfile.ZipFile(whole) as source, zipfile.ZipFile(file, "w") as copy:
+            for entry in source.infolist():
+                data = source.read(entry)
+                if spoil == "audio" and entry.filename.startswith("audio/"):
+                    data = data[:-4] + b"\x00\x00\x00\x01"
+                if spoil == "rows" and entry.filename == "tables/samples.jsonl":
+                    data = data[: data.index(b"\n") + 1]
+                if spoil == "other" and entry.filename == "backup.json":
+                    data = json.dumps({"format": "other"}).encode()
+                copy.writestr(entry.filename, data)
+    database, files = elsewhere
+    with pytest.raises(FormatError):
+        restore(database, files, file)
+    migrate(database.engine)
+    assert not any(contents(database).values())
+
+
+def test_a_backup_that_fails_leaves_no_half_file(filled, tmp_path, monkeypatch):
+    def full(_digest):
+        raise OSError(28, "No space left on device")
+
+    monkeypatch.setattr(filled.files, "get", full)
+    with pytest.raises(OSError, match="No space"):
+        back_up(filled.database, filled.files, tmp_path / "all.zip")
+    assert not list(tmp_path.glob("all.zip*"))
+
+
+def test_what_is_wrong_with_files_is_told(filled):
+    digests = sorted(filled.files.digests())
+    spoilt = filled.files_folder / digests[0][:2] / digests[0][2:4] / f"{digests[0]}.wav"
+    spoilt.write_bytes(b"other")
+    (filled.files_folder / digests[1][:2] / digests[1][2:4] / f"{digests[1]}.wav").unlink()
+    filled.files.put(b"left by a dead worker")
+    told = "\n".join(check_files(filled.database, filled.files))
+    assert f"spoilt: {digests[0]}" in told
+    assert f"missing: {digests[1]}" in told
+    assert "left over: 1 files" in told
