@@ -14,6 +14,7 @@ from typing import Any
 from flask import Flask
 from gunicorn.app.base import BaseApplication
 
+from nest_crate.catalogue.errors import DatabaseGone
 from nest_crate.warming import warm_kernels
 
 __all__ = ["serve"]
@@ -33,12 +34,31 @@ class _Server(BaseApplication):  # type: ignore[misc]
         return self._make_app()
 
 
+def read_index(app: Flask) -> None:
+    """Read all samples once; the first search finds them there."""
+    held = app.extensions["nest_crate"]
+    try:
+        with held.database.session() as session:
+            held.index.refresh(session)
+    except DatabaseGone:
+        # Whoever searches first reads them then.
+        return
+
+
 def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
     """Serve until told to stop (SIGINT or SIGTERM); returns then."""
 
+    made: list[Flask] = []
+
+    def make() -> Flask:
+        made.append(make_app())
+        return made[-1]
+
     def warm(_worker: object) -> None:
-        # Compiled kernels are read from the disk at their first use; not while a user waits.
+        # Compiled kernels are read from the disk at their first use, and samples into the index;
+        # not while a user waits.
         threading.Thread(target=warm_kernels, daemon=True).start()
+        threading.Thread(target=read_index, args=made, daemon=True).start()
 
     options = {
         "post_worker_init": warm,
@@ -53,7 +73,7 @@ def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
     }
     owner = os.getpid()
     try:
-        _Server(make_app, options).run()
+        _Server(make, options).run()
     except SystemExit as ended:
         if ended.code not in (0, None):
             raise

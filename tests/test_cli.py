@@ -54,3 +54,46 @@ def test_render_says_what_is_wrong(tmp_path, content, options, words):
 def test_exported_contract_is_json(tmp_path):
     assert run("export-contract", "--folder", str(tmp_path)).exit_code == 0
     assert json.loads((tmp_path / "openapi.json").read_text())["info"]["title"] == "Nest Crate"
+
+
+def test_backup_restore_and_doctor(store, kick, tmp_path, monkeypatch):
+    from nest_crate.catalogue.sounds import create_sound
+
+    with store.database.session() as session:
+        create_sound(session, store.account, library_id=store.library_id, document=kick)
+    store.files.put(b"RIFF")
+    monkeypatch.setenv("NEST_CRATE_DATABASE_URL", store.url)
+    monkeypatch.setenv("NEST_CRATE_AUDIO_URL", f"file://{store.files_folder}")
+    file = tmp_path / "all.nest-crate"
+    written = run("backup", str(file))
+    assert written.exit_code == 0, written.output
+    assert "1 audio files" in written.output
+    assert "1 audio files are what their names say" in run("doctor").output
+    refused = run("restore", str(file))
+    assert refused.exit_code == 1
+    assert "not empty" in refused.output
+    (spoilt,) = store.files_folder.rglob("*.wav")
+    spoilt.write_bytes(b"other")
+    ill = run("doctor")
+    assert ill.exit_code == 1
+    assert "spoilt" in ill.output
+
+
+def test_a_folder_is_brought_back_while_another_is_served(tmp_path, kick):
+    """On folders of its own: an empty one is backed up by its own MariaDB, and restored."""
+    first, second = tmp_path / "first", tmp_path / "second"
+    from nest_crate.catalogue.database import Database, migrate
+    from nest_crate.demo import ensure_account
+    from nest_crate.local_database import LocalDatabase
+
+    with LocalDatabase(first / "database").running() as url:
+        database = Database(url)
+        migrate(database.engine)
+        ensure_account(database)
+        # The server that runs already is used, and goes on.
+        file = tmp_path / "all.nest-crate"
+        database.engine.dispose()
+    assert run("backup", str(file), "--data", str(first)).exit_code == 0
+    done = run("restore", str(file), "--data", str(second))
+    assert done.exit_code == 0, done.output
+    assert "3 rows" in done.output

@@ -237,3 +237,21 @@ class TestInstrument:
         assert "pitch_keytrack=0" in text
         assert "loop_mode=loop_sustain loop_start=10 loop_end=199" in text
         assert "lokey=0 hikey=127" in text
+
+
+@pytest.mark.parametrize("kind", KINDS)
+def test_hostile_metadata_is_read_or_left_out_but_never_fails(kind):
+    """Bytes changed by chance, and the file cut short, anywhere in what is said."""
+    whole = made(kind, facts=FACTS)
+    chance = np.random.default_rng(len(whole))
+    for _ in range(150):
+        data = bytearray(whole)
+        for at in chance.integers(0, len(data), 12):
+            # Where the words are: near either end.
+            place = int(at) % 1500
+            data[place if chance.random() < 0.6 else len(data) - 1 - place] = chance.integers(256)
+        cut = int(chance.integers(12, len(data))) if chance.random() < 0.3 else len(data)
+        facts = read_facts(io.BytesIO(bytes(data[:cut])), RATE)
+        assert len(facts.tags) <= 40
+        assert max(len(facts.author), len(facts.licence), len(facts.genre)) <= 120
+        assert all(one.isprintable() for one in (facts.author, *facts.tags))

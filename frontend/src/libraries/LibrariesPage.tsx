@@ -12,6 +12,7 @@ import { ask, askAnew, choose, useSelection } from "./queryStore";
 import { SampleTable } from "./SampleTable";
 import { SearchBar } from "./SearchBar";
 import { useFound } from "./useFound";
+import { BinnedSounds } from "./views/BinnedSounds";
 import { CareView } from "./views/CareView";
 import { MapView } from "./views/MapView";
 import { MembersView } from "./views/MembersView";
@@ -133,6 +134,7 @@ export function LibrariesPage() {
           <Hint words="There is no such library, or you are no member of it." />
         )}
         {searching && (library || everywhere) && <SearchBar answer={answer} />}
+        {binned && library && <BinnedSounds library={library} />}
         {(view === "" || binned) && (library || everywhere) && <SampleTable library={library} />}
         {view === "map" && library && <MapView library={library} />}
         {Own && library && <Own library={library} />}

@@ -1,3 +1,4 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { fieldProblem, said } from "../api/catalogue";
 import { answered, api } from "../api/client";
@@ -20,6 +21,7 @@ export function ShareDialog({ open, onClose, what }: Props) {
   const [note, setNote] = useState("");
   const [link, setLink] = useState<string | null>(null);
   const [problem, setProblem] = useState<unknown>(null);
+  const queries = useQueryClient();
   const share = async (event: FormEvent) => {
     event.preventDefault();
     const body = { days: Number(days) || 0, note };
@@ -39,6 +41,7 @@ export function ShareDialog({ open, onClose, what }: Props) {
               }),
             );
       setLink(`${location.origin}${made.path}`);
+      await queries.invalidateQueries({ queryKey: ["releases"] });
       setProblem(null);
     } catch (error) {
       setProblem(error);

@@ -128,7 +128,8 @@ def _commented(file: BinaryIO, flac: bool, frames: int) -> FileFacts:
     if begin is not None and length is not None:
         start, end = _loop(begin, begin + length, frames)
     texts = {"author": first("artist"), "licence": first("license"), "genre": first("genre")}
-    texts["tags"] = "; ".join(str(one) for one in tags.get("keywords") or [])
+    keywords = (str(one).encode("utf-8", "replace") for one in tags.get("keywords") or [])
+    texts["tags"] = "; ".join(map(_text, keywords))
     facts = FileFacts(None if note is None else _note(note), 0.0, start, end)
     tempo = _whole(first("bpm").split(".")[0])
     known = tempo is not None and 20 <= tempo <= 400

@@ -1,8 +1,11 @@
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../api/client";
+import { Button } from "../../ui/Button";
 import { DialogFrame } from "../../ui/DialogFrame";
 import { TextField } from "../../ui/TextField";
 import { levelText } from "../figures";
+import { useSelection } from "../queryStore";
 import { PlanFooter, PlanTable } from "./PlanFooter";
 import { usePlan } from "./usePlan";
 
@@ -21,6 +24,15 @@ export function LoudnessDialog({ open, onClose, ids }: Props) {
   const target_lufs = numberOf(target);
   const ceiling_dbtp = numberOf(ceiling);
   const known = Number.isFinite(target_lufs) && Number.isFinite(ceiling_dbtp);
+  const chosenId = useSelection((state) => state.chosenId);
+  const chosen = useQuery({
+    queryKey: ["samples", "one", chosenId],
+    enabled: open && chosenId !== null,
+    queryFn: () =>
+      answered(
+        api.GET("/api/samples/{sample_id}", { params: { path: { sample_id: chosenId ?? 0 } } }),
+      ),
+  });
   const { plan, problem, words, busy, waits, carryOut } = usePlan({
     key: ["loudness", ids, target_lufs, ceiling_dbtp],
     enabled: open && ids.length > 0 && known,
@@ -49,6 +61,14 @@ export function LoudnessDialog({ open, onClose, ids }: Props) {
           value={ceiling}
           onChange={(event) => setCeiling(event.target.value)}
         />
+        {chosen.data && (
+          <Button
+            className="mt-[22px]"
+            onClick={() => setTarget((chosen.data?.loudness_lufs ?? 0).toFixed(1))}
+          >
+            As loud as {chosen.data.name}
+          </Button>
+        )}
       </div>
       <PlanTable
         heads={["Sample", "Now", "Then", "Gain"]}

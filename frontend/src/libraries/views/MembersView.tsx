@@ -18,7 +18,7 @@ const MEANS: Record<Role, string> = {
   listener: "finds, hears, downloads, wishes",
   reviewer: "also comments and approves",
   editor: "adds and changes samples and sounds",
-  owner: "everything: releases, members, the library itself",
+  owner: "everything, releases and members too",
 };
 
 /** Who may do what in a library, and the library itself. */

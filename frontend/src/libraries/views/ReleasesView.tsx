@@ -9,6 +9,7 @@ import { Button } from "../../ui/Button";
 import { TextField } from "../../ui/TextField";
 import { ShareDialog } from "../ShareDialog";
 import { ChangeList } from "./ChangeList";
+import { LinkList } from "./LinkList";
 import { nextNumber } from "./releaseNumbers";
 
 /** Numbered versions that never change: what the next one would bring, and those that are made. */
@@ -62,6 +63,7 @@ export function ReleasesView({ library }: { library: LibraryItem }) {
           since={releases.data[n + 1]?.number ?? null}
         />
       ))}
+      {mayDo(library, "share.make") && <LinkList libraryId={library.id} />}
     </div>
   );
 }

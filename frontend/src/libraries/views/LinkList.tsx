@@ -1,0 +1,44 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { done } from "../../api/catalogue";
+import { answered, api } from "../../api/client";
+import { Button } from "../../ui/Button";
+
+/** Links that still open something, to be ended before their time. */
+export function LinkList({ libraryId }: { libraryId: number }) {
+  const queries = useQueryClient();
+  const params = { path: { library_id: libraryId } };
+  const links = useQuery({
+    queryKey: ["releases", libraryId, "links"],
+    queryFn: async () =>
+      (await answered(api.GET("/api/libraries/{library_id}/links", { params }))).links,
+  });
+  const open = links.data?.filter(
+    ({ revoked, expires }) => !revoked && new Date(expires) > new Date(),
+  );
+  if (!open || open.length === 0) return null;
+  const end = async (link_id: number) => {
+    await done(api.DELETE("/api/links/{link_id}", { params: { path: { link_id } } }));
+    await queries.invalidateQueries({ queryKey: ["releases", libraryId, "links"] });
+  };
+  return (
+    <section className="mt-6 max-w-[860px]">
+      <h3 className="mb-1 font-title text-[15px] font-semibold">Open links</h3>
+      <ul>
+        {open.map((link) => (
+          <li key={link.id} className="flex items-center gap-3 border-b border-line py-1">
+            <span className="min-w-0 flex-1 truncate">
+              {link.release_id === null ? "to a sample" : "to a release"}
+              {link.note && <span className="text-ink-2"> · {link.note}</span>}
+            </span>
+            <span className="text-[12px] text-ink-2">
+              until {new Date(link.expires).toLocaleDateString()}
+            </span>
+            <Button look="quiet" onClick={() => void end(link.id)}>
+              End it
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
