@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import fcntl
+import hashlib
 import os
+import shutil
 import signal
 import subprocess
 import sys
@@ -46,6 +49,7 @@ def start_program(data: Path, *arguments: str) -> Running:
         arguments = (*arguments, "--sign-in", "demo")
     arguments = tuple(one for one in arguments if one != "--people")
     arguments = ("--port", str(port), "--data", str(data), *arguments)
+    data.parent.mkdir(parents=True, exist_ok=True)
     with (data.parent / "start.log").open("ab") as log:
         process = subprocess.Popen(
             [*command, *arguments], cwd=PROJECT, stdout=log, stderr=subprocess.STDOUT
@@ -60,6 +64,29 @@ def start_program(data: Path, *arguments: str) -> Running:
             assert process.poll() is None, (data.parent / "start.log").read_text()
             time.sleep(0.1)
     raise TimeoutError("the program did not start")
+
+
+def demo_data(folder: Path) -> Path:
+    """A copy of the demo's data in a folder. It is built once for one state of the sources, and
+    whoever comes meanwhile waits."""
+    sources = [PROJECT / "nest_crate", PROJECT / "demo"]
+    digest = hashlib.sha256()
+    for path in sorted(one for source in sources for one in source.rglob("*") if one.is_file()):
+        if path.suffix in (".py", ".json", ".csv", ".wav"):
+            digest.update(path.read_bytes())
+    kept = PROJECT / "var" / "test-demo" / digest.hexdigest()[:16]
+    kept.parent.mkdir(parents=True, exist_ok=True)
+    with (kept.parent / "lock").open("w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not kept.exists():
+            for old in kept.parent.iterdir():
+                if old.is_dir():
+                    shutil.rmtree(old)
+            making = kept.with_suffix(".part")
+            stop_program(start_program(making / "data"))
+            making.rename(kept)
+    shutil.copytree(kept / "data", folder)
+    return folder
 
 
 def stop_program(running: Running) -> int:
@@ -86,7 +113,7 @@ def end_database(running: Running) -> None:
 
 @pytest.fixture(scope="session")
 def running(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
-    program = start_program(tmp_path_factory.mktemp("program") / "data")
+    program = start_program(demo_data(tmp_path_factory.mktemp("program") / "data"))
     yield program
     stop_program(program)
 

@@ -18,7 +18,14 @@ import soundfile
 from playwright.sync_api import Browser, Locator, Page, expect
 
 from tests.e2e.bench import heard, wait_until_heard
-from tests.e2e.conftest import LISTEN, PROJECT, Running, start_program, stop_program
+from tests.e2e.conftest import (
+    LISTEN,
+    PROJECT,
+    Running,
+    demo_data,
+    start_program,
+    stop_program,
+)
 
 PULL = PROJECT / "tools" / "pull_release.py"
 
@@ -29,7 +36,7 @@ def people(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
     with pytest.MonkeyPatch.context() as patched:
         # All of these browsers come from one address.
         patched.setenv("NEST_CRATE_SIGN_INS_A_MINUTE", "1000")
-        program = start_program(tmp_path_factory.mktemp("people") / "data", "--people")
+        program = start_program(demo_data(tmp_path_factory.mktemp("people") / "data"), "--people")
     yield program
     stop_program(program)
 

@@ -5,8 +5,14 @@ import { RangeField } from "./RangeField";
 
 const SHOWN = 6;
 
+interface ColumnProps {
+  answer: SearchAnswer | undefined;
+  /** Whether all libraries are looked through, and one may be chosen. */
+  everywhere: boolean;
+}
+
 /** What is found, counted by facet; each value puts itself in or takes itself out. */
-export function FacetColumn({ answer }: { answer: SearchAnswer | undefined }) {
+export function FacetColumn({ answer, everywhere }: ColumnProps) {
   const query = useSelection((state) => state.query);
   if (!answer) return null;
   const { choices, ranges, names } = answer;
@@ -24,7 +30,11 @@ export function FacetColumn({ answer }: { answer: SearchAnswer | undefined }) {
       onToggle={(value) => ask({ [key]: toggled(query[key], value) })}
     />
   );
-  const numbered = (title: string, facet: "maker" | "channels", key: "makers" | "channels") => (
+  const numbered = (
+    title: string,
+    facet: "maker" | "channels" | "library",
+    key: "makers" | "channels" | "libraries",
+  ) => (
     <Facet
       title={title}
       counts={choices[facet] ?? {}}
@@ -34,13 +44,14 @@ export function FacetColumn({ answer }: { answer: SearchAnswer | undefined }) {
           ? value === "1"
             ? "mono"
             : "stereo"
-          : (names["maker"]?.[value] ?? value)
+          : (names[facet]?.[value] ?? value)
       }
       onToggle={(value) => ask({ [key]: toggled(query[key], Number(value)) })}
     />
   );
   return (
     <section aria-label="Narrow down" className="grid gap-3">
+      {everywhere && numbered("Library", "library", "libraries")}
       {textual("Category", "category", "categories")}
       {query.categories.length > 0 && textual("Subcategory", "subcategory", "subcategories")}
       {textual("Status", "status", "statuses", statusText)}

@@ -86,7 +86,7 @@ export function LibrariesPage() {
           </h1>
           <LibraryList chosen={everywhere ? "all" : (library?.id ?? null)} />
         </nav>
-        {searching && <FacetColumn answer={answer} />}
+        {searching && <FacetColumn answer={answer} everywhere={everywhere} />}
       </div>
       <section className="flex min-h-0 min-w-0 flex-col bg-sheet">
         <header className="flex h-[54px] shrink-0 items-center gap-3 border-b border-line-strong bg-panel px-4">
