@@ -7,7 +7,7 @@ from dataclasses import asdict
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.caring import (
     match_loudness,
@@ -19,18 +19,15 @@ from nest_crate.catalogue.caring import (
 from nest_crate.catalogue.rerendering import outdated_in, replace_by_rerender, rerender
 from nest_crate.core.dsp.trimming import SoundEdits
 from nest_crate.web.context import current_account, services
+from nest_crate.web.forms import Form, LibraryPath, SamplePath
 from nest_crate.web.problems import Problem
-from nest_crate.web.samples import IdsRequest, SamplePath
+from nest_crate.web.samples import IdsRequest
 
 __all__ = ["api"]
 
 api = APIBlueprint("care", __name__, url_prefix="/api", abp_tags=[Tag(name="libraries")])
 
 _Fade = Field(default=0.0, ge=0.0, le=60.0, allow_inf_nan=False)
-
-
-class LibraryPath(BaseModel):
-    library_id: int
 
 
 class RenameRequest(IdsRequest):
@@ -135,8 +132,7 @@ def trim(body: TrimRequest) -> Response:
     return make_response(TrimBody(rows=rows, gesture=gesture).model_dump())
 
 
-class EditsRequest(BaseModel):
-    model_config = ConfigDict(extra="forbid")
+class EditsRequest(Form):
     start_s: float = Field(default=0.0, ge=0.0, le=600.0, allow_inf_nan=False)
     end_s: float = Field(default=0.0, ge=0.0, le=600.0, allow_inf_nan=False)
     fade_in_s: float = _Fade
@@ -174,8 +170,7 @@ def merge(body: MergeRequest) -> Response:
     return make_response("", 204)
 
 
-class RerenderRequest(BaseModel):
-    model_config = ConfigDict(extra="forbid")
+class RerenderRequest(Form):
     sample_rate: int | None = Field(default=None, description="Its own where left out")
     newest: bool = Field(default=False, description="Of the newest revision of its sound")
     gesture: str | None = Field(default=None, max_length=32)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.caring import duplicates_in, gaps_in
 from nest_crate.catalogue.finding import keep_search, library_map, remove_search, searches_of
@@ -16,15 +16,12 @@ from nest_crate.catalogue.statuses import MOVES
 from nest_crate.catalogue.templates import TEMPLATE_FIELDS
 from nest_crate.web import bodies
 from nest_crate.web.context import current_account, services
+from nest_crate.web.forms import Form, LibraryPath
 from nest_crate.web.problems import Problem
 
 __all__ = ["api"]
 
 api = APIBlueprint("libraries", __name__, url_prefix="/api", abp_tags=[Tag(name="libraries")])
-
-
-class LibraryPath(BaseModel):
-    library_id: int
 
 
 class LibraryList(BaseModel):
@@ -164,8 +161,7 @@ def words() -> Response:
     return make_response(answer.model_dump())
 
 
-class SavedSearchRequest(BaseModel):
-    model_config = ConfigDict(extra="forbid")
+class SavedSearchRequest(Form):
     name: str = Field(min_length=1, max_length=60, pattern=r"\S")
     query: SampleQuery
 

@@ -4,22 +4,19 @@ from __future__ import annotations
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.accounts import accounts_in_order, set_disabled
 from nest_crate.catalogue.keys import invitations_of, invite, withdraw_invitation
 from nest_crate.catalogue.libraries import members_of, remove_member, set_member
 from nest_crate.catalogue.models import Account, Invitation, Member
 from nest_crate.web.context import current_account, services
+from nest_crate.web.forms import Form, LibraryPath
 from nest_crate.web.problems import Problem
 
 __all__ = ["api"]
 
 api = APIBlueprint("people", __name__, url_prefix="/api", abp_tags=[Tag(name="people")])
-
-
-class _Request(BaseModel):
-    model_config = ConfigDict(extra="forbid")
 
 
 class PersonBody(BaseModel):
@@ -41,11 +38,11 @@ class AccountPath(BaseModel):
     account_id: int
 
 
-class DisableRequest(_Request):
+class DisableRequest(Form):
     disabled: bool
 
 
-class InviteRequest(_Request):
+class InviteRequest(Form):
     note: str = Field(default="", max_length=200)
     library_id: int | None = None
     role: str = "listener"
@@ -72,15 +69,11 @@ class InvitationPath(BaseModel):
     invitation_id: int
 
 
-class LibraryPath(BaseModel):
-    library_id: int
-
-
 class MemberPath(LibraryPath):
     account_id: int
 
 
-class MemberRequest(_Request):
+class MemberRequest(Form):
     handle: str = Field(max_length=60)
     role: str = Field(max_length=20)
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from flask import Response, make_response, request
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.errors import NotFound
 from nest_crate.catalogue.libraries import require_library
@@ -26,18 +26,15 @@ from nest_crate.catalogue.shared_models import Release, ShareLink
 from nest_crate.catalogue.sharing import links_of, revoke_link, share_release, share_sample
 from nest_crate.web.context import current_account, services
 from nest_crate.web.exports import archive
+from nest_crate.web.forms import Form, LibraryPath, SamplePath
 from nest_crate.web.problems import Problem
-from nest_crate.web.samples import SamplePath, moment
+from nest_crate.web.samples import moment
 
 __all__ = ["api", "release_archive", "with_tag"]
 
 api = APIBlueprint("releases", __name__, url_prefix="/api", abp_tags=[Tag(name="releases")])
 
 _TEMPLATE = "{category}/{name}"
-
-
-class LibraryPath(BaseModel):
-    library_id: int
 
 
 class ReleasePath(LibraryPath):
@@ -48,8 +45,7 @@ class ItemPath(ReleasePath):
     digest: str = Field(pattern=r"^[0-9a-f]{64}$")
 
 
-class ReleaseRequest(BaseModel):
-    model_config = ConfigDict(extra="forbid")
+class ReleaseRequest(Form):
     number: str = Field(max_length=20)
     note: str = Field(default="", max_length=4000)
     template: str = Field(default=_TEMPLATE, min_length=1, max_length=200)
@@ -219,8 +215,7 @@ def one_file(path: ItemPath) -> Response:
     return with_tag(response, path.digest)
 
 
-class ShareRequest(BaseModel):
-    model_config = ConfigDict(extra="forbid")
+class ShareRequest(Form):
     days: int = 30
     note: str = Field(default="", max_length=500)
 

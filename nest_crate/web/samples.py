@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.editing import (
     bin_samples,
@@ -32,27 +32,16 @@ from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.core.sound.recipe import recipe
 from nest_crate.web import bodies
 from nest_crate.web.context import current_account, services
+from nest_crate.web.forms import Form, LibraryPath, SamplePath
 from nest_crate.web.problems import Problem
 from nest_crate.web.recordings import FileForm, make_room, uploaded
 
-__all__ = ["IdsRequest", "SamplePath", "api", "moment", "sample_body"]
+__all__ = ["IdsRequest", "api", "attachment", "moment", "sample_body"]
 
 api = APIBlueprint("samples", __name__, url_prefix="/api", abp_tags=[Tag(name="libraries")])
 api.before_request(make_room)
 
 _MOST_IDS = 5000
-
-
-class _Request(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-
-class LibraryPath(BaseModel):
-    library_id: int
-
-
-class SamplePath(BaseModel):
-    sample_id: int
 
 
 class FileQuery(BaseModel):
@@ -64,7 +53,7 @@ class FileQuery(BaseModel):
     download: bool = False
 
 
-class SearchRequest(_Request):
+class SearchRequest(Form):
     query: SampleQuery = Field(default_factory=SampleQuery)
     offset: int = Field(default=0, ge=0)
     limit: int = Field(default=60, ge=1, le=200)
@@ -81,7 +70,7 @@ class SearchBody(BaseModel):
     names: dict[str, dict[str, str]] = Field(description="Names of libraries and makers by id")
 
 
-class IdsRequest(_Request):
+class IdsRequest(Form):
     ids: list[int] = Field(min_length=1, max_length=_MOST_IDS)
 
 
@@ -89,7 +78,7 @@ class IdsBody(BaseModel):
     ids: list[int]
 
 
-class ChangeRequest(_Request):
+class ChangeRequest(Form):
     base_version: int
     changes: SampleChanges
 
@@ -111,7 +100,7 @@ class GestureBody(BaseModel):
     changed: int
 
 
-class GestureRequest(_Request):
+class GestureRequest(Form):
     gesture: str = Field(max_length=32)
 
 

@@ -6,7 +6,7 @@ from typing import Literal
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.accounts import CurrentAccount, change_password, sign_in
 from nest_crate.catalogue.errors import NotSignedIn
@@ -20,16 +20,13 @@ from nest_crate.catalogue.keys import (
 from nest_crate.catalogue.models import ApiToken, Library
 from nest_crate.demo_people import DEMO_PASSWORD, DEMO_PEOPLE
 from nest_crate.web.context import close_session, current_account, open_session, services
+from nest_crate.web.forms import Form
 from nest_crate.web.guard import limiter
 from nest_crate.web.problems import Problem
 
 __all__ = ["api"]
 
 api = APIBlueprint("session", __name__, url_prefix="/api/session", abp_tags=[Tag(name="people")])
-
-
-class _Request(BaseModel):
-    model_config = ConfigDict(extra="forbid")
 
 
 class AccountBody(BaseModel):
@@ -57,17 +54,17 @@ class SessionBody(BaseModel):
     demo_people: list[DemoPersonBody]
 
 
-class SignInRequest(_Request):
+class SignInRequest(Form):
     handle: str = Field(min_length=1, max_length=60)
     password: str = Field(min_length=1, max_length=400)
 
 
-class PasswordRequest(_Request):
+class PasswordRequest(Form):
     current: str = Field(max_length=400)
     wanted: str = Field(max_length=400)
 
 
-class TokenRequest(_Request):
+class TokenRequest(Form):
     name: str = Field(min_length=1, max_length=60)
     scope: Literal["read", "write"] = "read"
     days: int = 90
@@ -105,7 +102,7 @@ class InvitationBody(BaseModel):
     role: str
 
 
-class AcceptRequest(_Request):
+class AcceptRequest(Form):
     handle: str = Field(max_length=60)
     name: str = Field(max_length=120)
     password: str = Field(max_length=400)

@@ -11,6 +11,7 @@ from pydantic import BaseModel
 from nest_crate.catalogue.sound_files import import_sound, sound_archive, sound_text
 from nest_crate.catalogue.sounds import require_sound
 from nest_crate.web.context import current_account, services
+from nest_crate.web.forms import LibraryPath
 from nest_crate.web.problems import Problem
 from nest_crate.web.recordings import FileForm, make_room, uploaded
 from nest_crate.web.samples import attachment
@@ -23,10 +24,6 @@ api.before_request(make_room)
 
 class SoundPath(BaseModel):
     sound_id: int
-
-
-class LibraryPath(BaseModel):
-    library_id: int
 
 
 class SoundFileQuery(BaseModel):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.models import Sound, SoundRevision
 from nest_crate.catalogue.sample_fields import TagList
@@ -25,6 +25,7 @@ from nest_crate.catalogue.takes import keep_takes, require_sample
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.web import bodies
 from nest_crate.web.context import current_account, services
+from nest_crate.web.forms import Form
 from nest_crate.web.problems import Problem
 from nest_crate.web.samples import sample_body
 
@@ -184,10 +185,9 @@ def take(path: SoundPath, body: bodies.TakeRequest) -> tuple[Response, int]:
     return make_response(answer.model_dump()), 201
 
 
-class DescribeRequest(BaseModel):
+class DescribeRequest(Form):
     """What is left out stays."""
 
-    model_config = ConfigDict(extra="forbid")
     category: str | None = Field(default=None, max_length=40)
     tags: TagList | None = None
     description: str | None = Field(default=None, max_length=4000)
@@ -216,8 +216,7 @@ def duplicate(path: SoundPath) -> tuple[Response, int]:
         return _draft(duplicate_sound(session, current_account(), path.sound_id)), 201
 
 
-class BinRequest(BaseModel):
-    model_config = ConfigDict(extra="forbid")
+class BinRequest(Form):
     binned: bool
 
 

@@ -6,7 +6,7 @@ from typing import Literal
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.shared_models import Comment, Wish
 from nest_crate.catalogue.talking import (
@@ -19,19 +19,16 @@ from nest_crate.catalogue.talking import (
     wishes_of,
 )
 from nest_crate.web.context import current_account, services
+from nest_crate.web.forms import Form, LibraryPath, SamplePath
 from nest_crate.web.problems import Problem
-from nest_crate.web.samples import SamplePath, moment
+from nest_crate.web.samples import moment
 
 __all__ = ["api"]
 
 api = APIBlueprint("talking", __name__, url_prefix="/api", abp_tags=[Tag(name="libraries")])
 
 
-class _Request(BaseModel):
-    model_config = ConfigDict(extra="forbid")
-
-
-class CommentRequest(_Request):
+class CommentRequest(Form):
     text: str = Field(max_length=4000)
     at_s: float | None = Field(default=None, allow_inf_nan=False)
 
@@ -92,26 +89,22 @@ def drop_comment(path: CommentPath) -> Response:
     return make_response("", 204)
 
 
-class LibraryPath(BaseModel):
-    library_id: int
-
-
 class WishPath(BaseModel):
     wish_id: int
 
 
-class WishRequest(_Request):
+class WishRequest(Form):
     title: str = Field(max_length=120)
     text: str = Field(default="", max_length=4000)
     recording_id: int | None = None
 
 
-class AnswerRequest(_Request):
+class AnswerRequest(Form):
     sample_id: int | None = None
     sound_id: int | None = None
 
 
-class WishStateRequest(_Request):
+class WishStateRequest(Form):
     state: Literal["open", "closed"]
 
 

@@ -103,6 +103,23 @@ class Worker(threading.Thread):
                     self.releases.append(number)
 
 
+def started(url: str, seed: int, round_number: int) -> list[Worker]:
+    """Two at work at once."""
+    workers = [Worker(url, seed + n, round_number) for n in range(2)]
+    for worker in workers:
+        worker.start()
+    return workers
+
+
+def collect(workers: list[Worker], samples: set[int], releases: set[str]) -> None:
+    """Stop them, and add what was acknowledged to what was before."""
+    for worker in workers:
+        worker.stopping.set()
+        worker.join(timeout=40)
+        samples |= set(worker.samples)
+        releases |= set(worker.releases)
+
+
 def check(url: str, samples: set[int], releases: set[str]) -> None:
     """All that was acknowledged is there, and all that is there is whole."""
     library = asked(url, "/api/libraries")["libraries"][0]["id"]
@@ -148,16 +165,10 @@ def test_the_program_ended_at_any_moment(tmp_path: Path) -> None:
     chance = random.Random(7)
     running = start_program(tmp_path / "data", *NOT_DEMO)
     for number in range(1, 7):
-        workers = [Worker(running.url, 10 * number + n, number) for n in range(2)]
-        for worker in workers:
-            worker.start()
+        workers = started(running.url, 10 * number, number)
         time.sleep(chance.uniform(0.8, 3.0))
         end_all(running)
-        for worker in workers:
-            worker.stopping.set()
-            worker.join(timeout=40)
-            samples |= set(worker.samples)
-            releases |= set(worker.releases)
+        collect(workers, samples, releases)
         running = start_program(tmp_path / "data", *NOT_DEMO)
         check(running.url, samples, releases)
     assert len(samples) > 20
@@ -171,16 +182,10 @@ def test_mariadb_ended_at_any_moment(tmp_path: Path) -> None:
     chance = random.Random(8)
     running = start_program(tmp_path / "data", *NOT_DEMO)
     for number in range(1, 4):
-        workers = [Worker(running.url, 20 * number + n, number) for n in range(2)]
-        for worker in workers:
-            worker.start()
+        workers = started(running.url, 20 * number, number)
         time.sleep(chance.uniform(0.8, 2.5))
         end_database(running)
-        for worker in workers:
-            worker.stopping.set()
-            worker.join(timeout=40)
-            samples |= set(worker.samples)
-            releases |= set(worker.releases)
+        collect(workers, samples, releases)
         deadline = time.monotonic() + 30
         while asked(running.url, "/api/libraries") is None:
             assert time.monotonic() < deadline, "MariaDB was not started again"
