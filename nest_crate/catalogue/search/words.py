@@ -12,7 +12,7 @@ from collections.abc import Iterable
 
 __all__ = ["edit_distance", "likely_words", "words_of"]
 
-_WORD = re.compile(r"[^\W_]+#?", re.UNICODE)
+_WORD = re.compile(r"[^\W_]+(?:#[^\W_]*)?", re.UNICODE)
 # How well a word of the catalogue fits a typed one.
 _EXACT, _BEGINS, _ONE_OFF, _TWO_OFF = 1.0, 0.7, 0.45, 0.25
 _LONG_WORD = 7
@@ -41,7 +41,7 @@ def edit_distance(a: str, b: str, most: int) -> int:
         if min(row) > most:
             return most + 1
         before, last = last, row
-    return last[-1]
+    return min(last[-1], most + 1)
 
 
 def likely_words(typed: str, known: Iterable[str]) -> dict[str, float]:
