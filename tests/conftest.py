@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
 from argon2 import PasswordHasher
+from hypothesis import settings
 from sqlalchemy import text
 
 from nest_crate.catalogue import accounts
@@ -19,6 +21,12 @@ from nest_crate.core.sound import Sound, load_sound_text
 from nest_crate.demo import SOUNDS_FOLDER, ensure_account
 from nest_crate.local_database import LocalDatabase
 from nest_crate.storage import AudioStore
+
+# The same examples each run, so that a run says something about the change it tests; others are
+# looked for with HYPOTHESIS_PROFILE=exploring.
+settings.register_profile("same", derandomize=True)
+settings.register_profile("exploring")
+settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "same"))
 
 
 @pytest.fixture(scope="session")

@@ -262,6 +262,16 @@ def test_no_parameter_in_range_breaks_a_render(source, chain, note, shift):
     assert np.abs(samples).max() < 1e7
 
 
+@pytest.mark.parametrize("in_s", [0.0, 5e-324, 2e-309, 1e-6])
+def test_a_fade_shorter_than_a_frame_is_none(in_s):
+    fade = {"id": "f", "kind": "fade", "in_s": in_s, "end_s": 1.0, "out_s": 0.1}
+    layer = {"id": "a", "name": "A", "source": {"kind": "noise"}, "level": held()}
+    data = {"name": "S", "layers": [layer], "hit": {"hold_s": 0.1}}
+    faded = render(load_sound({**data, "main": {"chain": [fade]}})).samples
+    plain = render(load_sound(data)).samples
+    np.testing.assert_array_equal(faded[:, :2000], plain[:, :2000])
+
+
 def test_every_demo_sound_is_valid_and_ends(kick):
     for path in SOUNDS_FOLDER.glob("*.json"):
         sound = Sound.model_validate_json(path.read_text())

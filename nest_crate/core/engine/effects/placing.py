@@ -59,7 +59,8 @@ def _reverse(signal: Signal, part: ReverseProcessor, context: ProcessContext) ->
 def _fade(signal: Signal, part: FadeProcessor, context: ProcessContext) -> Signal:
     time_s = np.arange(signal.shape[1]) / context.sample_rate
     shape = np.ones(signal.shape[1])
-    if part.in_s > 0.0:
+    # Shorter than a frame there is nothing to fade.
+    if part.in_s * context.sample_rate >= 1.0:
         shape = np.clip(time_s / part.in_s, 0.0, 1.0)
     shape = np.minimum(shape, np.clip((part.end_s - time_s) / part.out_s, 0.0, 1.0))
     if part.way == "smooth":
