@@ -56,6 +56,7 @@ class TestAccessibility:
             assert violations(page) == []
         for view in ("Map", "Sounds", "Releases", "Wishes", "Care", "Bin", "Members"):
             page.get_by_role("navigation", name="Views").get_by_role("link", name=view).click()
+            expect(page.locator("main [aria-busy=true]")).to_have_count(0)
             page.wait_for_timeout(300)
             assert violations(page) == [], view
 

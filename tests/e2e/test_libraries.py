@@ -344,7 +344,7 @@ def test_an_invitation_makes_an_account(enter: Callable[[str], Page]) -> None:
     owner.get_by_role("button", name="Account of Wren Halloway").click()
     owner.get_by_role("tab", name="People").click()
     owner.get_by_label("To", exact=True).select_option("Glasshouse Clockworks")
-    owner.get_by_label("As").select_option("editor")
+    owner.get_by_label("As", exact=True).select_option("editor")
     owner.get_by_role("button", name="Make link").click()
     link = owner.get_by_role("dialog").locator("code").inner_text()
     guest = enter("")

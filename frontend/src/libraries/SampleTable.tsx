@@ -97,7 +97,7 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
   };
   return (
     <div className="flex min-h-0 flex-1">
-      <div className={`flex min-w-0 flex-1 flex-col ${stale ? "opacity-70" : ""}`}>
+      <div aria-busy={stale} className="flex min-w-0 flex-1 flex-col">
         <BulkBar library={library} total={total} />
         <div
           className={`h-7 shrink-0 border-b border-line bg-panel text-[11.5px] text-ink-2 ${ROW_GRID}`}
