@@ -87,7 +87,7 @@ def seed(database: Database, store: AudioStore, count: int) -> int:
     with database.session() as session:
         account = account_by_handle(session, "demo")
         library_id = create_library(session, account, name=f"Attic of {count}").id
-    now = utc_now()
+    now = utc_now() - timedelta(hours=1)
     for begin in range(0, count, _AT_ONCE):
         rows = []
         for n in range(begin, min(count, begin + _AT_ONCE)):

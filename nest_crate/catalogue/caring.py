@@ -14,7 +14,13 @@ from sqlalchemy import select, update
 from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.accounts import CurrentAccount, field_error
-from nest_crate.catalogue.editing import bin_samples, change_each, record_change, samples_for
+from nest_crate.catalogue.editing import (
+    bin_samples,
+    change_each,
+    mark_changed,
+    record_change,
+    samples_for,
+)
 from nest_crate.catalogue.errors import NotPossible
 from nest_crate.catalogue.libraries import require_library
 from nest_crate.catalogue.measuring import measure_into
@@ -194,6 +200,7 @@ def _apply_edits(
     for sample in samples_for(session, account, list(edits)):
         signal, rate = decode_wav(store.get(sample.file_digest))
         measure_into(sample, Audio(apply_edits(signal, rate, edits[sample.id]), rate))
+    mark_changed(samples_for(session, account, list(edits)))
     return gesture
 
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import Any
 
 from sqlalchemy import select
@@ -26,6 +26,7 @@ __all__ = [
     "change_sample",
     "change_samples",
     "edits_of",
+    "mark_changed",
     "move_samples",
     "record_change",
     "restore_samples",
@@ -225,7 +226,16 @@ def undo_gesture(
         record_change(session, account, sample, back, gesture=own, label=f"Undid: {edit.label}")
         if any(name in back for name in _HEARD):
             measure_into(sample, heard_audio(store, sample))
+    mark_changed(samples.values())
     return list(samples)
+
+
+def mark_changed(samples: Iterable[Sample]) -> None:
+    """Date changes to now, at the end of what took its time: whoever looks for what is new asks by
+    this date, soon after it can be seen."""
+    now = utc_now()
+    for sample in samples:
+        sample.changed = now
 
 
 def edits_of(session: Session, account: CurrentAccount, sample_id: int) -> Sequence[SampleEdit]:

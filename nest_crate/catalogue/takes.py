@@ -208,9 +208,11 @@ def samples_of(session: Session, account: CurrentAccount, library_id: int) -> Se
     return session.scalars(query).all()
 
 
-# What is shown of a sample is read in one go.
+# What is shown of a sample is read in one go; the documents of revisions, which are large, are not.
 WITH_LINEAGE = (
-    joinedload(Sample.take).joinedload(Take.revision),
+    joinedload(Sample.take)
+    .joinedload(Take.revision)
+    .load_only(SoundRevision.sound_id, SoundRevision.number),
     joinedload(Sample.created_by),
     joinedload(Sample.library),
 )

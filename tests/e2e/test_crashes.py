@@ -164,7 +164,7 @@ def test_the_program_ended_at_any_moment(tmp_path: Path) -> None:
     releases: set[str] = set()
     chance = random.Random(7)
     running = start_program(tmp_path / "data", *NOT_DEMO)
-    for number in range(1, 7):
+    for number in range(1, 6):
         workers = started(running.url, 10 * number, number)
         time.sleep(chance.uniform(0.8, 3.0))
         end_all(running)
@@ -181,7 +181,7 @@ def test_mariadb_ended_at_any_moment(tmp_path: Path) -> None:
     releases: set[str] = set()
     chance = random.Random(8)
     running = start_program(tmp_path / "data", *NOT_DEMO)
-    for number in range(1, 4):
+    for number in range(1, 3):
         workers = started(running.url, 20 * number, number)
         time.sleep(chance.uniform(0.8, 2.5))
         end_database(running)

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from nest_crate.catalogue.models import Sample, SoundRevision, Take
+from nest_crate.catalogue.models import Sample, SoundRevision, Take, utc_now
 from nest_crate.catalogue.search.query import RANGES
 from nest_crate.catalogue.search.words import words_of
 from nest_crate.core.analysis.features import FEATURE_COUNT
@@ -23,9 +23,9 @@ __all__ = ["CODED", "Codes", "Rows", "SampleColumns"]
 
 Rows = NDArray[np.int64]
 
-# What was committed late carries an earlier time; it is read again for so long.
-_OVERLAP = timedelta(seconds=10)
-_BEGINNING = datetime(1970, 1, 1)
+# What was committed late carries an earlier time; it is looked for again for so long.
+_OVERLAP = timedelta(seconds=60)
+_AT_ONCE = 5000
 # A word in the name says more than one among tags, and that more than one in a description.
 _NAME, _TAG, _TEXT = 4.0, 3.0, 1.0
 CODED = ("category", "subcategory", "status", "note")
@@ -80,7 +80,7 @@ class SampleColumns:
         self._lock = threading.RLock()
         self._count = 0
         self._row_of: dict[int, int] = {}
-        self._seen = _BEGINNING
+        self._read_at: datetime | None = None
         self._codes: dict[str, Codes] = {}
         self._columns: dict[str, NDArray[Any]] = {}
         self._names: list[str] = []
@@ -97,19 +97,36 @@ class SampleColumns:
     def refresh(self, session: Session) -> int:
         """Read what changed since the last time; answers how many rows were read."""
         with self._lock:
-            since = max(_BEGINNING, self._seen - _OVERLAP)
-            query = (
-                select(*_COLUMNS)
-                .outerjoin(Take, Take.id == Sample.take_id)
-                .outerjoin(SoundRevision, SoundRevision.id == Take.revision_id)
-                .where(Sample.changed > since)
-            )
-            read = 0
-            for row in session.execute(query.execution_options(yield_per=5000)):
-                if self._put(row):
-                    read += 1
-                self._seen = max(self._seen, row.changed)
+            now = utc_now()
+            if self._read_at is None:
+                read = self._read(session, None)
+            else:
+                since = self._read_at - _OVERLAP
+                recent = select(Sample.id, Sample.changed).where(Sample.changed > since)
+                news = [row.id for row in session.execute(recent) if not self._knows(row)]
+                parts = range(0, len(news), _AT_ONCE)
+                read = sum(self._read(session, news[at : at + _AT_ONCE]) for at in parts)
+            self._read_at = now
             return read
+
+    def _knows(self, row: Any) -> bool:
+        at = self._row_of.get(row.id)
+        return at is not None and self._columns["changed"][at] == row.changed.timestamp()
+
+    def _read(self, session: Session, ids: list[int] | None) -> int:
+        """Take over rows, all of them where no ids are named."""
+        query = (
+            select(*_COLUMNS)
+            .outerjoin(Take, Take.id == Sample.take_id)
+            .outerjoin(SoundRevision, SoundRevision.id == Take.revision_id)
+        )
+        if ids is not None:
+            query = query.where(Sample.id.in_(ids))
+        read = 0
+        for row in session.execute(query.execution_options(yield_per=_AT_ONCE)):
+            self._put(row)
+            read += 1
+        return read
 
     def forget(self, sample_ids: Iterable[int]) -> None:
         """Leave out samples whose rows are gone for good."""
@@ -145,12 +162,10 @@ class SampleColumns:
             vectors[: self._columns["features"].shape[0]] = self._columns["features"]
         self._columns["features"] = vectors
 
-    def _put(self, row: Any) -> bool:
-        """Take over one row; False where it is known as it is."""
+    def _put(self, row: Any) -> None:
+        """Take over one row."""
         columns, changed = self._columns, row.changed.timestamp()
         at = self._row_of.get(row.id)
-        if at is not None and columns["changed"][at] == changed:
-            return False
         if at is None:
             at = self._count
             if at == columns["id"].size:
@@ -184,7 +199,6 @@ class SampleColumns:
             self._name_ranks = None
         self._groups[at] = row.variation_group
         self._put_words(at, row)
-        return True
 
     def _put_words(self, at: int, row: Any) -> None:
         for word in self._row_words[at]:
