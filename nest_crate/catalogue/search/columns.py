@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 import threading
 from collections.abc import Iterable
 from dataclasses import dataclass, field
@@ -19,13 +20,15 @@ from nest_crate.catalogue.search.query import RANGES
 from nest_crate.catalogue.search.words import words_of
 from nest_crate.core.analysis.features import FEATURE_COUNT
 
-__all__ = ["CODED", "Codes", "Rows", "SampleColumns"]
+__all__ = ["CODED", "LOG", "Codes", "Rows", "SampleColumns"]
 
 Rows = NDArray[np.int64]
 
 # What was committed late carries an earlier time; it is looked for again for so long.
 _OVERLAP = timedelta(seconds=60)
 _AT_ONCE = 5000
+# Before the name of a number, the column of its logarithm.
+LOG = "log "
 # A word in the name says more than one among tags, and that more than one in a description.
 _NAME, _TAG, _TEXT = 4.0, 3.0, 1.0
 CODED = ("category", "subcategory", "status", "note")
@@ -92,6 +95,7 @@ class SampleColumns:
         # Made when they are first asked for after a change.
         self._tag_rows: dict[str, Rows] = {}
         self._name_ranks: Rows | None = None
+        self._newest: Rows = np.zeros(0, dtype=np.int64)
         self._reserve(1024)
 
     def refresh(self, session: Session) -> int:
@@ -150,6 +154,7 @@ class SampleColumns:
             "gone": np.bool_,
             **dict.fromkeys(CODED, np.int32),
             **dict.fromkeys(_NUMBERS, np.float32),
+            **{f"{LOG}{name}": np.float32 for name, logarithmic in RANGES.items() if logarithmic},
         }
         for name, kind in kinds.items():
             old = self._columns.get(name)
@@ -192,6 +197,10 @@ class SampleColumns:
             columns[name][at] = codes.of(getattr(row, name) or "")
         for name in _NUMBERS:
             columns[name][at] = getattr(row, name)
+        for name, logarithmic in RANGES.items():
+            if logarithmic:
+                value = float(columns[name][at])
+                columns[f"{LOG}{name}"][at] = math.log(value) if value > 0.0 else np.nan
         vector = np.frombuffer(row.features, dtype=np.float32)
         columns["features"][at] = vector if vector.size == FEATURE_COUNT else 0.0
         if self._names[at] != row.name.lower():
@@ -228,6 +237,15 @@ class SampleColumns:
             kept = self._by_tag.get(tag, ())
             rows = self._tag_rows[tag] = np.fromiter(kept, np.int64, len(kept))
         return rows
+
+    def _newest_ranks(self) -> Rows:
+        """The place of each row among all, the newest first."""
+        if self._newest.size != self._count:
+            used = slice(0, self._count)
+            order = np.lexsort((self._columns["id"][used], -self._columns["created"][used]))
+            self._newest = np.empty(self._count, dtype=np.int64)
+            self._newest[order] = np.arange(self._count)
+        return self._newest
 
     def _ranks(self) -> Rows:
         """The place of each row among all in the order of their names."""
