@@ -126,7 +126,7 @@ def test_sndfile_info_finds_nothing_wrong_with_a_wav(folder, kind):
     told = subprocess.run(command, capture_output=True, check=True, text=True).stdout
     assert "Midi Note    : 31" in told
     assert "Start :  4800  End : 23999" in told
-    assert "labl : 1 : the hinge" in told
+    assert "labl : 2 : the hinge" in told
     assert "INAM : Kiln door" in told
     assert "*** " not in told
 
@@ -148,7 +148,7 @@ def test_wavinfo_reads_every_chunk(folder, kind):
     assert read.ixml.take == "3"
     assert read.smpl.midi_note == 31
     assert [(loop.start, loop.end) for loop in read.smpl.sample_loops] == [(4800, 23999)]
-    assert [cue.position for cue in read.cues.cues] == [5760]
+    assert [cue.position for cue in read.cues.cues] == [4800, 5760, 24000]
 
 
 def test_ixml_is_xml_whatever_is_said():

@@ -8,7 +8,7 @@ import { FacetColumn } from "./FacetColumn";
 import { Hint } from "./EmptyList";
 import { LibraryList } from "./LibraryList";
 import { NewLibrary } from "./NewLibrary";
-import { ask, askAnew, choose, useSelection } from "./queryStore";
+import { askAnew, choose, useSelection } from "./queryStore";
 import { SampleTable } from "./SampleTable";
 import { SearchBar } from "./SearchBar";
 import { useFound } from "./useFound";
@@ -58,11 +58,9 @@ export function LibrariesPage() {
     const now = useSelection.getState().query;
     const id = wanted === "" ? [] : [Number(wanted)];
     if (now.libraries.join() === id.join() && now.binned === binned) return;
-    // Another library is another search; the bin of the same one asks the same.
-    if (now.libraries.join() !== id.join()) {
-      askAnew({ libraries: id, binned });
-      choose(null);
-    } else ask({ binned });
+    // Another library is another search, and so is its bin.
+    askAnew({ libraries: id, binned });
+    choose(null);
   }, [wanted, binned]);
   const { answer } = useFound(query, []);
   const searching = view === "" || view === "map" || binned;

@@ -58,11 +58,10 @@ def broadcast_wav(
     loop = facts.loop_frames(sample_rate, frames)
     if facts.root_note is not None or loop:
         chunks.append((b"smpl", _smpl(facts, sample_rate, loop)))
-    marks = [
-        (round(mark.at_s * sample_rate), mark.label)
-        for mark in facts.marks
-        if 0 <= round(mark.at_s * sample_rate) < frames
-    ]
+    places = [(round(mark.at_s * sample_rate), mark.label) for mark in facts.marks]
+    # Some programs read a loop from its cue points alone.
+    places += [(loop[0], "loop start"), (loop[1], "loop end")] if loop else []
+    marks = sorted(one for one in places if 0 <= one[0] < frames)
     if marks:
         chunks += [(b"cue ", _cue(marks)), (b"LIST", _labels(marks))]
     chunks += [(b"LIST", _info(facts)), (b"iXML", _ixml(facts))]
