@@ -79,8 +79,8 @@ def test_backup_restore_and_doctor(store, kick, tmp_path, monkeypatch):
     assert "spoilt" in ill.output
 
 
-def test_a_folder_is_brought_back_while_another_is_served(tmp_path, kick):
-    """On folders of its own: an empty one is backed up by its own MariaDB, and restored."""
+def test_a_folder_is_backed_up_and_brought_back_in_another(tmp_path, kick):
+    """Each folder by a MariaDB of its own, started for as long as it takes."""
     first, second = tmp_path / "first", tmp_path / "second"
     from nest_crate.catalogue.database import Database, migrate
     from nest_crate.demo import ensure_account
@@ -90,7 +90,6 @@ def test_a_folder_is_brought_back_while_another_is_served(tmp_path, kick):
         database = Database(url)
         migrate(database.engine)
         ensure_account(database)
-        # The server that runs already is used, and goes on.
         file = tmp_path / "all.nest-crate"
         database.engine.dispose()
     assert run("backup", str(file), "--data", str(first)).exit_code == 0
