@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -64,30 +64,26 @@ class Store:
     url: str
 
 
-@pytest.fixture
-def empty_tables(local_database: LocalDatabase) -> Callable[[], Database]:
-    def make() -> Database:
-        database = Database(local_database.url)
-        with database.session() as session:
-            session.execute(text("SET FOREIGN_KEY_CHECKS = 0"))
-            for table in Base.metadata.sorted_tables:
-                session.execute(text(f"DELETE FROM {table.name}"))
-            session.execute(text("SET FOREIGN_KEY_CHECKS = 1"))
-        return database
-
-    return make
+@pytest.fixture(scope="session")
+def test_database(local_database: LocalDatabase) -> Iterator[Database]:
+    """Connections that all tests share, for each new one takes a while."""
+    database = Database(local_database.url)
+    yield database
+    database.engine.dispose()
 
 
 @pytest.fixture
-def store(
-    empty_tables: Callable[[], Database], local_database: LocalDatabase, tmp_path: Path
-) -> Iterator[Store]:
-    database = empty_tables()
+def store(test_database: Database, local_database: LocalDatabase, tmp_path: Path) -> Store:
+    database = test_database
+    with database.session() as session:
+        session.execute(text("SET FOREIGN_KEY_CHECKS = 0"))
+        for table in Base.metadata.sorted_tables:
+            session.execute(text(f"DELETE FROM {table.name}"))
+        session.execute(text("SET FOREIGN_KEY_CHECKS = 1"))
     ensure_account(database)
     with database.session() as session:
         account = account_by_handle(session, "demo")
         library_id = libraries_of(session, account)[0][0].id
     folder = tmp_path / "audio"
     files = AudioStore(f"file://{folder}")
-    yield Store(database, files, folder, account, library_id, local_database.url)
-    database.engine.dispose()
+    return Store(database, files, folder, account, library_id, local_database.url)

@@ -12,13 +12,8 @@ from werkzeug.exceptions import NotFound as PageNotFound
 
 from nest_crate import __version__
 from nest_crate.catalogue.database import Database
-from nest_crate.catalogue.recordings import StoredRecordings
-from nest_crate.catalogue.search import SampleIndex
-from nest_crate.catalogue.vocabulary import load_vocabulary
-from nest_crate.core.engine import StageMemory
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES
 from nest_crate.settings import Settings
-from nest_crate.storage import AudioStore
 from nest_crate.web import (
     auditions,
     care,
@@ -40,7 +35,7 @@ from nest_crate.web import (
     sources,
     talking,
 )
-from nest_crate.web.context import FileMemory, Services, install_sign_in
+from nest_crate.web.context import install_sign_in, open_services
 from nest_crate.web.guard import install_guard
 from nest_crate.web.problems import register_problems, request_problem
 
@@ -73,18 +68,8 @@ def create_app(settings: Settings) -> OpenAPI:
         MAX_CONTENT_LENGTH=2 * MAX_DOCUMENT_BYTES,
     )
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    store = AudioStore(settings.audio_url)
-    app.extensions["nest_crate"] = Services(
-        database=Database(settings.database_url),
-        store=store,
-        recordings=StoredRecordings(store),
-        stages=StageMemory(settings.stage_memory_mb * 1_000_000),
-        auditions=FileMemory(settings.audition_memory_mb * 1_000_000),
-        index=SampleIndex(),
-        vocabulary=load_vocabulary(settings.vocabulary),
-        settings=settings,
-    )
-    install_sign_in(app, settings)
+    app.extensions["nest_crate"] = open_services(settings, Database(settings.database_url))
+    install_sign_in(app)
     install_guard(app)
     register_problems(app)
     for module in (

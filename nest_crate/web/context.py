@@ -16,7 +16,7 @@ from nest_crate.catalogue.errors import DatabaseGone, NotFound, NotSignedIn
 from nest_crate.catalogue.keys import account_of_token
 from nest_crate.catalogue.recordings import StoredRecordings
 from nest_crate.catalogue.search import SampleIndex
-from nest_crate.catalogue.vocabulary import Vocabulary
+from nest_crate.catalogue.vocabulary import Vocabulary, load_vocabulary
 from nest_crate.core.engine import RenderSettings, StageMemory
 from nest_crate.core.engine.settings import Quality
 from nest_crate.settings import Settings
@@ -27,6 +27,7 @@ __all__ = [
     "close_session",
     "current_account",
     "install_sign_in",
+    "open_services",
     "open_session",
     "render_settings",
     "services",
@@ -59,7 +60,7 @@ class FileMemory:
 
 @dataclass(frozen=True)
 class Services:
-    """One of each, made by ``create_app``."""
+    """One of each, made by ``open_services``."""
 
     database: Database
     store: AudioStore
@@ -69,6 +70,21 @@ class Services:
     index: SampleIndex
     vocabulary: Vocabulary
     settings: Settings
+
+
+def open_services(settings: Settings, database: Database) -> Services:
+    """Services over a database and the settings' store, with nothing remembered yet."""
+    store = AudioStore(settings.audio_url)
+    return Services(
+        database=database,
+        store=store,
+        recordings=StoredRecordings(store),
+        stages=StageMemory(settings.stage_memory_mb * 1_000_000),
+        auditions=FileMemory(settings.audition_memory_mb * 1_000_000),
+        index=SampleIndex(),
+        vocabulary=load_vocabulary(settings.vocabulary),
+        settings=settings,
+    )
 
 
 def services() -> Services:
@@ -114,7 +130,7 @@ def close_session() -> None:
     session.clear()
 
 
-def install_sign_in(app: Flask, settings: Settings) -> None:
+def install_sign_in(app: Flask) -> None:
     """Sessions by cookie, tokens by header; else the account of ``auto_sign_in``, if any."""
     manager = LoginManager(app)
 
@@ -147,11 +163,12 @@ def install_sign_in(app: Flask, settings: Settings) -> None:
         if kind == "Bearer":
             with services().database.session() as database:
                 return _SignedIn(account_of_token(database, token.strip()))
-        if not settings.auto_sign_in:
+        handle = services().settings.auto_sign_in
+        if not handle:
             return None
         try:
             with services().database.session() as database:
-                user = _SignedIn(account_by_handle(database, settings.auto_sign_in))
+                user = _SignedIn(account_by_handle(database, handle))
         except NotFound:
             return None
         login_user(user)

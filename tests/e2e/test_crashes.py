@@ -13,6 +13,8 @@ import threading
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
@@ -120,17 +122,19 @@ def collect(workers: list[Worker], samples: set[int], releases: set[str]) -> Non
         releases |= set(worker.releases)
 
 
-def check(url: str, samples: set[int], releases: set[str]) -> None:
-    """All that was acknowledged is there, and all that is there is whole."""
+def check(url: str, samples: set[int], releases: set[str], seen: set[int]) -> None:
+    """All that was acknowledged is there, and all that is there is whole; files that were ``seen``
+    whole before are not fetched again."""
     library = asked(url, "/api/libraries")["libraries"][0]["id"]
     body = {"query": {"libraries": [library], "sort": "name"}}
     listed = asked(url, "/api/samples/ids", body)["ids"]
     assert samples <= set(listed)
-    for identifier in listed:
+    for identifier in set(listed) - seen:
         facts = asked(url, f"/api/samples/{identifier}")
         data = asked(url, f"/api/samples/{identifier}/file?sample_format=float32")
         signal_read, rate = decode_wav(data)
         assert signal_read.shape[1] / rate == pytest.approx(facts["length_s"], abs=1e-6)
+        seen.add(identifier)
     made = asked(url, f"/api/libraries/{library}/releases")["releases"]
     assert releases <= {one["number"] for one in made}
     for one in made:
@@ -142,54 +146,101 @@ def check(url: str, samples: set[int], releases: set[str]) -> None:
             assert hashlib.sha256(data).hexdigest() == row["sha256"]
 
 
-def end_all(running: Running) -> None:
-    """The program with all its workers, at once and without a word; MariaDB is left."""
+def processes_of(running: Running) -> list[int]:
+    """The program and its workers, without its MariaDB; the program itself is the first."""
     group = [running.process.pid]
-    for entry in Path("/proc").iterdir():
+    for entry in sorted(Path("/proc").iterdir()):
         if entry.name.isdigit():
             try:
                 fields = (entry / "stat").read_text().rsplit(")", 1)[1].split()
+                command = (entry / "cmdline").read_bytes()
             except OSError:
                 continue
-            command = (entry / "cmdline").read_bytes()
             if int(fields[1]) in group and b"mariadbd" not in command:
                 group.append(int(entry.name))
-    for process in group:
+    return group
+
+
+def end_workers(running: Running) -> None:
+    """Those that serve, at once and without a word; the program puts others in their place."""
+    for process in processes_of(running)[1:]:
+        os.kill(process, signal.SIGKILL)
+
+
+def end_all(running: Running) -> None:
+    """The program with all its workers, at once and without a word; MariaDB is left."""
+    for process in processes_of(running):
         os.kill(process, signal.SIGKILL)
     running.process.wait(timeout=30)
 
 
-def test_the_program_ended_at_any_moment(tmp_path: Path) -> None:
-    samples: set[int] = set()
-    releases: set[str] = set()
-    chance = random.Random(7)
-    running = start_program(tmp_path / "data", *NOT_DEMO)
-    for number in range(1, 6):
-        workers = started(running.url, 10 * number, number)
-        time.sleep(chance.uniform(0.8, 3.0))
-        end_all(running)
-        collect(workers, samples, releases)
-        running = start_program(tmp_path / "data", *NOT_DEMO)
-        check(running.url, samples, releases)
-    assert len(samples) > 20
-    assert releases
-    assert stop_program(running) == 0
+def work_until_acknowledged(workers: list[Worker], count: int, chance: random.Random) -> None:
+    """Wait until so many samples were acknowledged, and then for a moment that nobody chose."""
+    deadline = time.monotonic() + 60
+    while sum(len(worker.samples) for worker in workers) < count:
+        assert time.monotonic() < deadline, "nothing was acknowledged for a minute"
+        time.sleep(0.02)
+    time.sleep(chance.uniform(0, 0.6))
 
 
-def test_mariadb_ended_at_any_moment(tmp_path: Path) -> None:
-    samples: set[int] = set()
-    releases: set[str] = set()
-    chance = random.Random(8)
-    running = start_program(tmp_path / "data", *NOT_DEMO)
-    for number in range(1, 3):
-        workers = started(running.url, 20 * number, number)
-        time.sleep(chance.uniform(0.8, 2.5))
-        end_database(running)
-        collect(workers, samples, releases)
-        deadline = time.monotonic() + 30
-        while asked(running.url, "/api/libraries") is None:
-            assert time.monotonic() < deadline, "MariaDB was not started again"
-            time.sleep(0.2)
-        check(running.url, samples, releases)
-    assert len(samples) > 6
-    assert stop_program(running) == 0
+def wait_until_it_answers(running: Running) -> None:
+    deadline = time.monotonic() + 60
+    while asked(running.url, "/api/libraries") is None:
+        assert time.monotonic() < deadline, "the program did not answer again"
+        time.sleep(0.1)
+
+
+@dataclass
+class Kept:
+    """A program that is ended again and again, and what it acknowledged so far."""
+
+    running: Running
+    samples: set[int] = field(default_factory=set)
+    releases: set[str] = field(default_factory=set)
+    seen: set[int] = field(default_factory=set)
+
+
+@pytest.fixture(scope="module")
+def kept(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Kept]:
+    kept = Kept(start_program(tmp_path_factory.mktemp("kept") / "data", *NOT_DEMO))
+    yield kept
+    stop_program(kept.running)
+
+
+def work_and_end(kept: Kept, number: int, seed: int, end: Callable[[Running], None]) -> None:
+    """Let two work, end something meanwhile, and see that all is there when it answers again."""
+    before = len(kept.samples)
+    workers = started(kept.running.url, seed, number)
+    work_until_acknowledged(workers, 4, random.Random(seed))
+    end(kept.running)
+    collect(workers, kept.samples, kept.releases)
+    if kept.running.process.poll() is not None:
+        kept.running = start_program(kept.running.data, *NOT_DEMO)
+    wait_until_it_answers(kept.running)
+    check(kept.running.url, kept.samples, kept.releases, kept.seen)
+    assert len(kept.samples) >= before + 4
+
+
+@pytest.mark.parametrize("number", range(1, 3))
+def test_mariadb_ended_at_any_moment(kept: Kept, number: int) -> None:
+    work_and_end(kept, number, 20 * number, end_database)
+
+
+@pytest.mark.parametrize("number", range(3, 6))
+def test_workers_ended_at_any_moment(kept: Kept, number: int) -> None:
+    work_and_end(kept, number, 10 * number, end_workers)
+
+
+def test_the_whole_program_ended_at_any_moment(kept: Kept) -> None:
+    work_and_end(kept, 6, 7, end_all)
+    assert kept.releases
+
+
+def test_second_start_is_quick_and_keeps_all_data(kept: Kept) -> None:
+    log = kept.running.data.parent / "start.log"
+    assert stop_program(kept.running) == 0
+    assert log.read_text().count("Stopped.") == 1, "only the program itself stops what it started"
+    began = time.monotonic()
+    kept.running = start_program(kept.running.data, *NOT_DEMO)
+    assert time.monotonic() - began < 100
+    check(kept.running.url, kept.samples, kept.releases, set())

@@ -17,12 +17,7 @@ RATE = 48000
 @pytest.fixture
 def hiss(page):
     """A sound of one short noise."""
-    sound_id = bench.new_sound(page, "Valve test")
-    page.get_by_role("button", name="noise", exact=True).click()
-    page.get_by_role("button", name="More for Tone").click()
-    page.get_by_role("menuitem", name="Remove").click()
-    bench.settled(page)
-    return sound_id
+    return bench.new_sound(page, "Valve test", bench.NOISE)
 
 
 def band_db(samples, low_hz, high_hz):

@@ -48,13 +48,7 @@ def drop(page, data, name):
 @pytest.fixture
 def body(page):
     """A sound of one struck body."""
-    sound_id = bench.new_sound(page, "Body test")
-    page.get_by_role("button", name="struck body", exact=True).click()
-    page.get_by_role("button", name="More for Tone").click()
-    page.get_by_role("menuitem", name="Remove").click()
-    page.get_by_role("button", name="Struck", exact=False).first.click()
-    bench.settled(page)
-    return sound_id
+    return bench.new_sound(page, "Body test", bench.STRUCK)
 
 
 def test_arrow_keys_swap_the_source_and_play_it_and_escape_puts_it_back(page, body):

@@ -1,11 +1,9 @@
-"""Two windows, a dead database, and a start that keeps all data."""
-
-import time
+"""Two windows, a dead database, and edits that a browser keeps."""
 
 from playwright.sync_api import expect
 
 from tests.e2e import bench
-from tests.e2e.conftest import end_database, start_program, stop_program
+from tests.e2e.conftest import end_database
 
 
 def test_two_windows_do_not_overwrite_each_other(page):
@@ -60,18 +58,3 @@ def test_edits_kept_in_the_browser_survive_a_reload(page, running):
     expect(page.get_by_label("Tempo")).to_have_value("66")
     bench.settled(page)
     assert bench.draft(page, sound_id)["tempo_bpm"] == 66
-
-
-def test_second_start_is_quick_and_keeps_all_data(tmp_path):
-    first = start_program(tmp_path / "data", "--no-demo", "--sign-in", "admin")
-    assert bench.fetch_json(f"{first.url}/api/sounds")["sounds"] == []
-    assert stop_program(first) == 0
-    log = (tmp_path / "start.log").read_text()
-    assert "Nest Crate is ready" in log
-    assert log.count("Stopped.") == 1, "only the program itself stops what it started"
-    began = time.monotonic()
-    second = start_program(tmp_path / "data", "--no-demo", "--sign-in", "admin")
-    libraries = bench.fetch_json(f"{second.url}/api/libraries")["libraries"]
-    assert [library["name"] for library in libraries] == ["First library"]
-    assert time.monotonic() - began < 100
-    stop_program(second)

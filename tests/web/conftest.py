@@ -8,29 +8,47 @@ from nest_crate.demo import ensure_people
 from nest_crate.demo_people import DEMO_PASSWORD
 from nest_crate.settings import Settings
 from nest_crate.web import create_app
+from nest_crate.web.context import open_services
 from nest_crate.web.guard import limiter
 
 
-def made_app(store, folder, **settings):
-    front_end = folder / "dist"
-    (front_end / "assets").mkdir(parents=True, exist_ok=True)
+@pytest.fixture(scope="session")
+def one_app(tmp_path_factory, local_database):
+    """The application of all tests: its many routes are only put together once."""
+    front_end = tmp_path_factory.mktemp("dist")
+    (front_end / "assets").mkdir()
     (front_end / "index.html").write_text("<title>Nest Crate</title>")
     (front_end / "assets" / "a.js").write_text("1")
-    return create_app(
+    app = create_app(
         Settings(
-            database_url=store.url,
-            audio_url=f"file://{store.files_folder}",
+            database_url=local_database.url,
+            audio_url="memory://none",
             static_folder=str(front_end),
-            **settings,
         )
     )
+    yield app
+    app.extensions["nest_crate"].database.engine.dispose()
 
 
 @pytest.fixture
-def app(store, tmp_path):
-    app = made_app(store, tmp_path, auto_sign_in="demo")
-    yield app
-    app.extensions["nest_crate"].database.engine.dispose()
+def made_app(one_app, store):
+    """The application over the test's store, with settings and nothing remembered."""
+
+    def make(**settings):
+        settings = Settings(
+            database_url=store.url, audio_url=f"file://{store.files_folder}", **settings
+        )
+        one_app.extensions["nest_crate"] = open_services(settings, store.database)
+        return one_app
+
+    before = one_app.extensions["nest_crate"]
+    yield make
+    one_app.extensions["nest_crate"] = before
+
+
+@pytest.fixture
+def app(made_app):
+    return made_app(auto_sign_in="demo")
 
 
 @pytest.fixture
@@ -63,11 +81,11 @@ class People:
 
 
 @pytest.fixture
-def people(store, tmp_path):
+def people(store, made_app):
     ensure_people(store.database)
     with store.database.session() as session:
         create_account(session, handle="moth", name="Ash Moth", password=DEMO_PASSWORD)
-    app = made_app(store, tmp_path, sign_ins_a_minute=1000)
+    app = made_app(sign_ins_a_minute=1000)
     limiter.reset()
     clients = {}
     for name, handle in (
@@ -81,14 +99,13 @@ def people(store, tmp_path):
         body = {"handle": handle, "password": DEMO_PASSWORD}
         assert clients[name].post("/api/session", json=body).status_code == 200
         clients[name].store, clients[name].account = store, account(store, handle)
-    yield People(
+    return People(
         **clients,
         nobody=app.test_client(),
         app=app,
         store=store,
         library_id=store.library_id,
     )
-    app.extensions["nest_crate"].database.engine.dispose()
 
 
 def account(store, handle):

@@ -7,7 +7,6 @@ import pytest
 from nest_crate.catalogue.permissions import MEMBER_ROLES, PERMISSIONS
 from nest_crate.demo_people import DEMO_PASSWORD
 from nest_crate.web.guard import limiter
-from tests.web.conftest import made_app
 from tests.web.samples import bring, search
 
 ROLES = ("owner", "editor", "reviewer", "listener", "stranger")
@@ -32,15 +31,14 @@ class TestSigningIn:
         assert (answer.status_code, answer.json["code"]) == (401, "not_signed_in")
         assert answer.json["detail"] == "Name and password do not belong together"
 
-    def test_too_many_tries_are_held_up(self, people, tmp_path):
-        app = made_app(people.store, tmp_path, sign_ins_a_minute=3)
+    def test_too_many_tries_are_held_up(self, people, made_app):
+        app = made_app(sign_ins_a_minute=3)
         limiter.reset()
         client = app.test_client()
         body = {"handle": "isolde", "password": "wrong"}
         codes = [client.post("/api/session", json=body).status_code for _ in range(5)]
         assert codes == [401, 401, 401, 429, 429]
         limiter.reset()
-        app.extensions["nest_crate"].database.engine.dispose()
 
     def test_passwords_are_kept_as_argon2_and_never_told(self, people):
         from nest_crate.catalogue.models import Account
