@@ -14,6 +14,7 @@ from nest_crate.catalogue.errors import NotAllowed, NotFound, NotPossible, Stale
 from nest_crate.catalogue.libraries import require_library
 from nest_crate.catalogue.measuring import heard_audio, measure_into
 from nest_crate.catalogue.models import Sample, utc_now
+from nest_crate.catalogue.permissions import Action
 from nest_crate.catalogue.sample_fields import FIELDS, SampleChanges
 from nest_crate.catalogue.shared_models import SampleEdit
 from nest_crate.catalogue.statuses import Status, action_of_move
@@ -114,8 +115,10 @@ def change_sample(
         where somebody changed one of the same fields in between: details hold ``saved`` and
         ``yours`` by field, and the version to name next. Changes of other fields go together.
     """
-    sample = samples_for(session, account, [sample_id], "sample.edit", lock=True)[0]
     values = changes.given()
+    # To rate is for more people than to change what is said of a sample.
+    action: Action = "sample.rate" if set(values) == {"rating"} else "sample.edit"
+    sample = samples_for(session, account, [sample_id], action, lock=True)[0]
     _require_words(vocabulary, sample, values)
     if base_version != sample.version:
         others = _changed_since(session, sample, base_version)

@@ -104,6 +104,7 @@ class ShareLink(Base):
     library_id: Mapped[int] = mapped_column(ForeignKey("libraries.id"))
     release_id: Mapped[int | None] = mapped_column(ForeignKey("releases.id"))
     sample_id: Mapped[int | None] = mapped_column(ForeignKey("samples.id"))
+    sound_id: Mapped[int | None] = mapped_column(ForeignKey("sounds.id"))
     note: Mapped[str] = mapped_column(String(500), default="")
     expires: Mapped[datetime] = mapped_column(_Moment)
     revoked: Mapped[bool] = mapped_column(default=False)

@@ -1,4 +1,4 @@
-"""Links that open a release or a sample without an account, until they expire."""
+"""Links that open a release, a sample or a sound without an account, until they expire."""
 
 from __future__ import annotations
 
@@ -14,9 +14,10 @@ from nest_crate.catalogue.keys import new_secret, secret_digest
 from nest_crate.catalogue.libraries import require_library
 from nest_crate.catalogue.models import utc_now
 from nest_crate.catalogue.shared_models import Release, ShareLink
+from nest_crate.catalogue.sounds import require_sound
 from nest_crate.catalogue.takes import require_sample
 
-__all__ = ["links_of", "open_link", "revoke_link", "share_release", "share_sample"]
+__all__ = ["links_of", "open_link", "revoke_link", "share_release", "share_sample", "share_sound"]
 
 _MOST_DAYS = 365
 
@@ -59,6 +60,17 @@ def share_sample(
     sample = require_sample(session, account, sample_id, "share.make")
     link, secret = _new(session, account, sample.library_id, days, note)
     link.sample_id = sample.id
+    session.flush()
+    return link, secret
+
+
+def share_sound(
+    session: Session, account: CurrentAccount, sound_id: int, *, days: int, note: str = ""
+) -> tuple[ShareLink, str]:
+    """A link to a sound as it is whenever it is opened, and its secret, which is told once."""
+    sound = require_sound(session, account, sound_id, "share.make")
+    link, secret = _new(session, account, sound.library_id, days, note)
+    link.sound_id = sound.id
     session.flush()
     return link, secret
 

@@ -16,7 +16,7 @@ from nest_crate.catalogue.database import Database
 from nest_crate.catalogue.exporting import zip_pieces
 from nest_crate.catalogue.libraries import require_library
 from nest_crate.catalogue.models import Recording
-from nest_crate.catalogue.sounds import create_sound, current_document, require_sound
+from nest_crate.catalogue.sounds import create_sound, current_document
 from nest_crate.core.engine import Audio
 from nest_crate.core.errors import FormatError
 from nest_crate.core.formats.wav import decode_wav
@@ -41,18 +41,15 @@ def recordings_in(document: Any) -> set[str]:
     return set()
 
 
-def sound_text(session: Session, account: CurrentAccount, sound_id: int) -> bytes:
+def sound_text(document: dict[str, Any]) -> bytes:
     """A sound's document as a file: the same sound, the same bytes."""
-    sound = require_sound(session, account, sound_id)
-    text = json.dumps(current_document(sound.draft), indent=1, ensure_ascii=False)
+    text = json.dumps(current_document(document), indent=1, ensure_ascii=False)
     return f"{text}\n".encode()
 
 
-def sound_archive(
-    session: Session, store: AudioStore, account: CurrentAccount, sound_id: int
-) -> bytes:
+def sound_archive(store: AudioStore, document: dict[str, Any]) -> bytes:
     """A sound with the recordings that it uses, as one archive."""
-    text = sound_text(session, account, sound_id)
+    text = sound_text(document)
 
     def files() -> Iterator[tuple[str, bytes]]:
         yield _DOCUMENT, text

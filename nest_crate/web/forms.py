@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from pydantic import BaseModel, ConfigDict
 
-__all__ = ["Form", "LibraryPath", "SamplePath"]
+__all__ = ["Form", "LibraryPath", "SamplePath", "SoundPath"]
 
 
 class Form(BaseModel):
@@ -19,3 +19,7 @@ class LibraryPath(BaseModel):
 
 class SamplePath(BaseModel):
     sample_id: int
+
+
+class SoundPath(BaseModel):
+    sound_id: int

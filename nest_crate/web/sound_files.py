@@ -11,7 +11,7 @@ from pydantic import BaseModel
 from nest_crate.catalogue.sound_files import import_sound, sound_archive, sound_text
 from nest_crate.catalogue.sounds import require_sound
 from nest_crate.web.context import current_account, services
-from nest_crate.web.forms import LibraryPath
+from nest_crate.web.forms import LibraryPath, SoundPath
 from nest_crate.web.problems import Problem
 from nest_crate.web.recordings import FileForm, make_room, uploaded
 from nest_crate.web.samples import attachment
@@ -20,10 +20,6 @@ __all__ = ["api"]
 
 api = APIBlueprint("sound_files", __name__, url_prefix="/api", abp_tags=[Tag(name="sounds")])
 api.before_request(make_room)
-
-
-class SoundPath(BaseModel):
-    sound_id: int
 
 
 class SoundFileQuery(BaseModel):
@@ -41,11 +37,10 @@ def take_away(path: SoundPath, query: SoundFileQuery) -> Response:
     """A sound as one file; brought in elsewhere it gives the same bytes again."""
     account = current_account()
     with services().database.session() as session:
-        name = require_sound(session, account, path.sound_id).name
-        if query.kind == "json":
-            data = sound_text(session, account, path.sound_id)
-        else:
-            data = sound_archive(session, services().store, account, path.sound_id)
+        sound = require_sound(session, account, path.sound_id)
+        name, document = sound.name, sound.draft
+    as_text = query.kind == "json"
+    data = sound_text(document) if as_text else sound_archive(services().store, document)
     response = make_response(data)
     kind = "application/json" if query.kind == "json" else "application/zip"
     response.headers["Content-Type"] = kind

@@ -25,17 +25,13 @@ from nest_crate.catalogue.takes import keep_takes, require_sample
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.web import bodies
 from nest_crate.web.context import current_account, services
-from nest_crate.web.forms import Form
+from nest_crate.web.forms import Form, SoundPath
 from nest_crate.web.problems import Problem
 from nest_crate.web.samples import sample_body
 
 __all__ = ["api"]
 
 api = APIBlueprint("sounds", __name__, url_prefix="/api/sounds", abp_tags=[Tag(name="sounds")])
-
-
-class SoundPath(BaseModel):
-    sound_id: int
 
 
 class SoundsQuery(BaseModel):

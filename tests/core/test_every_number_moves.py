@@ -104,7 +104,7 @@ def test_every_declared_number_is_a_target():
 def test_a_macro_moves_it_within_its_range_and_says_where_it_stands(target):
     sound = moved(sound_for(target), target, mover="velocity" if target == "z.value" else "z")
     parameter = targets_of(sound)[target]
-    settings = RenderSettings(quality="draft")
+    settings = RenderSettings(quality="draft", length_s=0.4)
     reached = traces(sound, sound.hit, settings)[target][:, 1]
     assert parameter.minimum - 1e-9 <= reached.min() <= reached.max() <= parameter.maximum + 1e-9
     audio = render(sound, settings=settings)
@@ -180,7 +180,7 @@ def test_moving_it_is_the_same_as_setting_it(target):
     if target.endswith("width"):
         # Feedback bends each of the two sawtooths of a moved pulse by itself.
         sound = _set(sound, "t.source.feedback", 0.0)
-    settings = RenderSettings(quality="draft")
+    settings = RenderSettings(quality="draft", length_s=0.4)
     by_link = moved(sound, target)
     value = traces(by_link, by_link.hit, settings)[target][0, 1]
     by_hand = _set(sound, target, value)

@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Page, sync_playwright
+from playwright.sync_api import Browser, Error, Page, sync_playwright
 
 from nest_crate.local_database import free_port
 
@@ -156,15 +156,35 @@ AudioBufferSourceNode.prototype.start = function (...args) {
 """
 
 
-@pytest.fixture
-def page(browser: Browser, running: Running) -> Iterator[Page]:
-    context = browser.new_context(
-        viewport={"width": 1280, "height": 800}, base_url=running.url, accept_downloads=True
-    )
+@pytest.fixture(scope="session")
+def window(browser: Browser, running: Running) -> Iterator[Page]:
+    """One window for all tests, for opening one takes longer than most of them."""
+    context = browser.new_context(base_url=running.url, accept_downloads=True)
     context.add_init_script(LISTEN)
-    page = context.new_page()
-    problems: list[str] = []
-    page.on("pageerror", lambda error: problems.append(str(error)))
-    yield page
+    yield context.new_page()
     context.close()
+
+
+@pytest.fixture
+def page(window: Page, running: Running) -> Iterator[Page]:
+    """The window as a new visitor finds it: nothing is kept in the browser, nothing is open."""
+    problems: list[str] = []
+
+    def note(error: Error) -> None:
+        problems.append(str(error))
+
+    window.set_viewport_size({"width": 1280, "height": 800})
+    window.on("pageerror", note)
+    yield window
+    for other in window.context.pages:
+        if other is not window:
+            other.close()
+    window.unroute_all()
+    window.goto("about:blank")
+    window.remove_listener("pageerror", note)
+    window.context.clear_cookies()
+    window.context.clear_permissions()
+    devtools = window.context.new_cdp_session(window)
+    devtools.send("Storage.clearDataForOrigin", {"origin": running.url, "storageTypes": "all"})
+    devtools.detach()
     assert problems == []

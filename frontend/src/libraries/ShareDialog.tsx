@@ -7,7 +7,29 @@ import { DialogFrame } from "../ui/DialogFrame";
 import { TextField } from "../ui/TextField";
 
 type What =
-  { sampleId: number; name: string } | { libraryId: number; number: string; name: string };
+  | { sampleId: number; name: string }
+  | { soundId: number; name: string }
+  | { libraryId: number; number: string; name: string };
+
+interface Offer {
+  days: number;
+  note: string;
+}
+
+function makeLink(what: What, body: Offer) {
+  if ("sampleId" in what) {
+    const params = { path: { sample_id: what.sampleId } };
+    return answered(api.POST("/api/samples/{sample_id}/links", { params, body }));
+  }
+  if ("soundId" in what) {
+    const params = { path: { sound_id: what.soundId } };
+    return answered(api.POST("/api/sounds/{sound_id}/links", { params, body }));
+  }
+  const params = { path: { library_id: what.libraryId, number: what.number } };
+  return answered(
+    api.POST("/api/libraries/{library_id}/releases/{number}/links", { params, body }),
+  );
+}
 
 interface Props {
   open: boolean;
@@ -15,7 +37,7 @@ interface Props {
   what: What;
 }
 
-/** A link that opens a sample or a release without an account, until it ends. */
+/** A link that opens a sample, a sound or a release without an account, until it ends. */
 export function ShareDialog({ open, onClose, what }: Props) {
   const [days, setDays] = useState("30");
   const [note, setNote] = useState("");
@@ -26,20 +48,7 @@ export function ShareDialog({ open, onClose, what }: Props) {
     event.preventDefault();
     const body = { days: Number(days) || 0, note };
     try {
-      const made =
-        "sampleId" in what
-          ? await answered(
-              api.POST("/api/samples/{sample_id}/links", {
-                params: { path: { sample_id: what.sampleId } },
-                body,
-              }),
-            )
-          : await answered(
-              api.POST("/api/libraries/{library_id}/releases/{number}/links", {
-                params: { path: { library_id: what.libraryId, number: what.number } },
-                body,
-              }),
-            );
+      const made = await makeLink(what, body);
       setLink(`${location.origin}${made.path}`);
       await queries.invalidateQueries({ queryKey: ["releases"] });
       setProblem(null);

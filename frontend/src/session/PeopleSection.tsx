@@ -7,6 +7,7 @@ import { useSession } from "../api/session";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
 import { TextField } from "../ui/TextField";
+import { InvitationList } from "./InvitationList";
 
 export const MEMBER_ROLES = [
   ["listener", "Listener"],
@@ -39,7 +40,9 @@ export function PeopleSection() {
         api.POST("/api/invitations", { body: { note, library_id, role } }),
       );
       setLink(made.path ? `${location.origin}${made.path}` : null);
+      setNote("");
       setProblem(null);
+      await queries.invalidateQueries({ queryKey: ["invitations"] });
     } catch (error) {
       setProblem(said(error));
     }
@@ -83,6 +86,7 @@ export function PeopleSection() {
           <code className="figure mt-1 block text-[12px] break-all select-all">{link}</code>
         </p>
       )}
+      <InvitationList />
       <ul className="grid max-h-[260px] gap-1 overflow-y-auto">
         {people.data?.map((one) => (
           <li key={one.id} className="flex items-center gap-3 border-b border-line py-1">

@@ -35,7 +35,7 @@ export function SharedPage() {
         {shared.error && <p role="alert">{shared.error.message}</p>}
         {shared.data?.note && <p className="max-w-[640px]">{shared.data.note}</p>}
         {shared.data?.release && <ReleaseSheet release={shared.data.release} base={base} />}
-        {shared.data?.sample && <SampleSheet shared={shared.data} base={base} />}
+        {shared.data && !shared.data.release && <SoundSheet shared={shared.data} base={base} />}
         {shared.data && (
           <p className="text-[12px] text-ink-2">
             This link is good until {new Date(shared.data.expires).toLocaleDateString()}.
@@ -48,7 +48,8 @@ export function SharedPage() {
 
 function titleOf(shared: Shared | undefined): string {
   if (!shared) return "A link";
-  if (shared.sample) return shared.sample.name;
+  const heard = shared.sample ?? shared.sound;
+  if (heard) return heard.name;
   return `Release ${String(shared.release?.["number"] ?? "")}`;
 }
 
@@ -95,53 +96,38 @@ function ReleaseSheet({ release, base }: { release: Record<string, unknown>; bas
   );
 }
 
-function SampleSheet({ shared, base }: { shared: Shared; base: string }) {
-  const sample = shared.sample;
-  if (!sample) return null;
-  const save = () => {
-    const text = JSON.stringify(shared.document, null, 1);
-    const link = document.createElement("a");
-    link.href = URL.createObjectURL(new Blob([text], { type: "application/json" }));
-    link.download = `${sample.name}.sound.json`;
-    link.click();
-    URL.revokeObjectURL(link.href);
-  };
+/** A sample or a sound: seen, heard, taken along, and how it was made. */
+function SoundSheet({ shared, base }: { shared: Shared; base: string }) {
+  const { sample, sound } = shared;
+  const heard = sample ?? sound;
+  if (!heard) return null;
+  const file = sample ? `${base}/sample.wav` : `${base}/sound.wav`;
   return (
     <>
       <div className="rounded-card border border-line-strong bg-sheet p-4">
-        <Thumbnail outline={sample.outline} width={790} height={120} />
+        <Thumbnail
+          outline={sample ? sample.outline : (sound?.outline.data ?? "")}
+          width={790}
+          height={120}
+        />
       </div>
       <div className="flex flex-wrap items-center gap-2">
-        <button
-          type="button"
-          className={BUTTON}
-          onClick={() => void playUrl(`${base}/sample.wav`, "shared-sample")}
-        >
-          <Play size={14} aria-hidden /> Play
-        </button>
-        {shared.document && (
-          <button
-            type="button"
-            className={BUTTON}
-            onClick={() => void playUrl(`${base}/phrase.wav`, "shared-phrase")}
-          >
-            <Play size={14} aria-hidden /> Eight hits
-          </button>
-        )}
-        <a href={`${base}/sample.wav`} download className={BUTTON}>
+        <PlayButton url={file} words="Play" />
+        {shared.document && <PlayButton url={`${base}/phrase.wav`} words="Eight hits" />}
+        <a href={file} download className={BUTTON}>
           <Download size={14} aria-hidden /> WAV
         </a>
         {shared.document && (
-          <button type="button" className={BUTTON} onClick={save}>
+          <a href={`${base}/sound.zip`} download className={BUTTON}>
             <Download size={14} aria-hidden /> The sound itself
-          </button>
+          </a>
         )}
         <span className="figure ml-auto text-ink-2">
-          {lengthText(sample.length_s)} · {levelText(sample.loudness_lufs, "LUFS")} ·{" "}
-          {noteText(sample)}
+          {lengthText(heard.length_s)} · {levelText(heard.loudness_lufs, "LUFS")} ·{" "}
+          {sample ? noteText(sample) : (sound?.note ?? "–")}
         </span>
       </div>
-      {sample.description && <p>{sample.description}</p>}
+      {heard.description && <p>{heard.description}</p>}
       {shared.recipe && (
         <section>
           <h2 className="mb-1 font-title text-[16px] font-semibold">How it was made</h2>
@@ -151,5 +137,13 @@ function SampleSheet({ shared, base }: { shared: Shared; base: string }) {
         </section>
       )}
     </>
+  );
+}
+
+function PlayButton({ url, words }: { url: string; words: string }) {
+  return (
+    <button type="button" className={BUTTON} onClick={() => void playUrl(url, url)}>
+      <Play size={14} aria-hidden /> {words}
+    </button>
   );
 }

@@ -30,10 +30,10 @@ from nest_crate.core.dsp.transfer import (
 __all__ = ["shaped_drive", "soft_drive"]
 
 _LN2 = float(np.log(2.0))
-# Frames driven at a time, and what the filters reach beyond them: 24 + 4 + 2 on the way up,
-# 2 + 4 + 37 on the way down.
+# Frames driven at a time, and what the filters reach beyond them: 20 + 4 + 1 on the way up,
+# 1 + 4 + 29 on the way down.
 _BLOCK = 2048
-_MARGIN = 80
+_MARGIN = 64
 _GENTLE_OCTAVES, _GENTLE = 2, 10.0 ** (10.0 / 20.0)
 # The harmonics of tanh fall by asinh(pi / 2 / gain) nepers each: up to this gain those that would
 # fold at 8 times the rate lie more than 90 dB down for a tone of 10 kHz, and no mean is needed.

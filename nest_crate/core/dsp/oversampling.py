@@ -7,7 +7,7 @@ from functools import lru_cache
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
-from scipy.signal import firwin, kaiser_beta
+from scipy.signal import remez
 
 from nest_crate.core.dsp.signals import Signal
 
@@ -24,30 +24,32 @@ __all__ = [
 
 # Of an octave-by-octave climb: taps on either side, used when the rate is doubled the n-th time.
 # The first must turn within 20 to 28 kHz (at 48 kHz), the later ones have much more room.
-# Multiples of four, which are worked on together.
-_SIDE_TAPS = (24, 8, 8, 4)
-_STOP_DB = 110.0
+# Multiples of four, which are worked on together; what they shall stop lies 102 dB down.
+_SIDE_TAPS = (20, 8, 4, 4)
+_FIRST_PASS, _FIRST_STOP = 20.0 / 96.0, 28.0 / 96.0
 
 # The last way down may leave nothing above Nyquist that could fold back, so it is no half-band
-# filter: flat to 5/6 of Nyquist (20 kHz at 48 kHz), closed at Nyquist.
-# What would fold is held 90 dB down.
-_LAST_SIDE, _LAST_STOP_DB = 72, 90.0
+# filter: flat within 0.01 dB to 5/6 of Nyquist (20 kHz at 48 kHz), closed at Nyquist.
+# What would fold is held 96 dB down.
+_LAST_SIDE = 56
+_LAST_BANDS, _LAST_WEIGHTS = (0.0, 5.0 / 24.0, 0.25, 0.5), (1.0, 30.0)
 
 
 @lru_cache(maxsize=8)
 def half_band_taps(step: int) -> NDArray[np.float64]:
     """The non-zero taps on one side of a half-band filter, nearest first, for gain 1."""
     side = _SIDE_TAPS[min(step, len(_SIDE_TAPS) - 1)]
-    taps = firwin(4 * side - 1, 0.5, window=("kaiser", kaiser_beta(_STOP_DB)))
-    odd = taps[2 * side :: 2] * 2.0
+    passed = _FIRST_STOP / 2.0**step if step else _FIRST_PASS
+    # Vaidyanathan and Nguyen, "A 'trick' for the design of FIR half-band filters" (IEEE Trans.
+    # CAS 34, 1987): every second tap by itself is a filter of equal ripple that lets all pass.
+    odd = remez(2 * side, [0.0, 2.0 * passed], [1.0])[side:]
     return np.ascontiguousarray(odd / (2.0 * odd.sum()))
 
 
 @lru_cache(maxsize=1)
 def last_taps() -> tuple[NDArray[np.float64], NDArray[np.float64], float]:
     """The low-pass of the last way down: taps at even and at odd distances, centre tap."""
-    window = ("kaiser", kaiser_beta(_LAST_STOP_DB))
-    taps = firwin(2 * _LAST_SIDE + 1, 11.0 / 24.0, window=window)
+    taps = remez(2 * _LAST_SIDE + 1, _LAST_BANDS, [1.0, 0.0], weight=_LAST_WEIGHTS)
     side = taps[_LAST_SIDE:] / taps.sum()
     return side[2::2].copy(), side[1::2].copy(), float(side[0])
 

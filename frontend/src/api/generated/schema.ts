@@ -1283,7 +1283,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A link that opens a release without an account until it expires. */
-        post: operations["releases_link_release_libraries__int_library_id__releases__string_number__links_post"];
+        post: operations["links_link_release_libraries__int_library_id__releases__string_number__links_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1300,7 +1300,24 @@ export interface paths {
         get?: never;
         put?: never;
         /** A link that opens a sample with its sound and notes without an account. */
-        post: operations["releases_link_sample_samples__int_sample_id__links_post"];
+        post: operations["links_link_sample_samples__int_sample_id__links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sounds/{sound_id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link that opens a sound, as it is then, without an account. */
+        post: operations["links_link_sound_sounds__int_sound_id__links_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1315,7 +1332,7 @@ export interface paths {
             cookie?: never;
         };
         /** The links of a library, newest first. */
-        get: operations["releases_list_links_libraries__int_library_id__links_get"];
+        get: operations["links_list_links_libraries__int_library_id__links_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1335,7 +1352,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** A link that opens nothing any more. */
-        delete: operations["releases_drop_link_links__int_link_id__delete"];
+        delete: operations["links_drop_link_links__int_link_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1409,6 +1426,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shared/{secret}/sound.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One hit of a shared sound as float WAV at 48 kHz. */
+        get: operations["shared_shared_sound__string_secret__sound_wav_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/sound.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sound of a link as a file that can be brought in elsewhere, with its recordings. */
+        get: operations["shared_shared_archive__string_secret__sound_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shared/{secret}/phrase.wav": {
         parameters: {
             query?: never;
@@ -1416,7 +1467,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The sound of a shared sample in a short test phrase, as float WAV. */
+        /** The sound of a link in a short test phrase, as float WAV. */
         get: operations["shared_shared_phrase__string_secret__phrase_wav_get"];
         put?: never;
         post?: never;
@@ -3816,6 +3867,8 @@ export interface components {
             release_id: number | null;
             /** Sample Id */
             sample_id: number | null;
+            /** Sound Id */
+            sound_id: number | null;
             /** Note */
             note: string;
             /** Expires */
@@ -3848,7 +3901,8 @@ export interface components {
         };
         /**
          * SharedBody
-         * @description What the link opens: the manifest of a release, or a sample with its recipe and document.
+         * @description What the link opens: the manifest of a release, or a sample or sound with its recipe and
+         *     document.
          */
         SharedBody: {
             /** Kind */
@@ -3868,6 +3922,8 @@ export interface components {
             } | null;
             /** @default null */
             sample: components["schemas"]["SampleBody"] | null;
+            /** @default null */
+            sound: components["schemas"]["SharedSound"] | null;
             /**
              * Recipe
              * @default
@@ -3880,6 +3936,25 @@ export interface components {
             document: {
                 [key: string]: unknown;
             } | null;
+        };
+        /**
+         * SharedSound
+         * @description A sound as it is now: heard by one hit, whose outline this is.
+         */
+        SharedSound: {
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /** Description */
+            description: string;
+            /** Length S */
+            length_s: number;
+            /** Loudness Lufs */
+            loudness_lufs: number;
+            /** Note */
+            note: string | null;
+            outline: components["schemas"]["OutlineBody"];
         };
         /** CommentsBody */
         CommentsBody: {
@@ -7232,7 +7307,7 @@ export interface operations {
             };
         };
     };
-    releases_link_release_libraries__int_library_id__releases__string_number__links_post: {
+    links_link_release_libraries__int_library_id__releases__string_number__links_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7278,7 +7353,7 @@ export interface operations {
             };
         };
     };
-    releases_link_sample_samples__int_sample_id__links_post: {
+    links_link_sample_samples__int_sample_id__links_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -7322,7 +7397,51 @@ export interface operations {
             };
         };
     };
-    releases_list_links_libraries__int_library_id__links_get: {
+    links_link_sound_sounds__int_sound_id__links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    links_list_links_libraries__int_library_id__links_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -7362,7 +7481,7 @@ export interface operations {
             };
         };
     };
-    releases_drop_link_links__int_link_id__delete: {
+    links_drop_link_links__int_link_id__delete: {
         parameters: {
             query?: never;
             header?: never;
@@ -7513,6 +7632,68 @@ export interface operations {
         };
     };
     shared_shared_sample__string_secret__sample_wav_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_sound__string_secret__sound_wav_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_archive__string_secret__sound_zip_get: {
         parameters: {
             query?: never;
             header?: never;

@@ -11,12 +11,13 @@ import { useSampleEdit } from "./useSampleEdit";
 interface Props {
   sample: SampleItem;
   editable: boolean;
+  mayRate: boolean;
 }
 
 const nothing = (text: string) => (text === "" ? null : text);
 
 /** What people say of a sample; each field saves itself when it is left. */
-export function AboutLeaf({ sample, editable }: Props) {
+export function AboutLeaf({ sample, editable, mayRate }: Props) {
   const { problem, conflict, save, keepMine, takeTheirs } = useSampleEdit(sample);
   const categories = useVocabulary().data?.categories ?? {};
   const put = (changes: SampleChanges) => void save(changes);
@@ -67,7 +68,7 @@ export function AboutLeaf({ sample, editable }: Props) {
         </span>
         <Rating
           value={sample.rating}
-          editable={editable}
+          editable={mayRate}
           onRate={(rating) => put({ rating: rating === sample.rating ? 0 : rating })}
         />
       </p>

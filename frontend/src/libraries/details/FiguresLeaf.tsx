@@ -2,10 +2,11 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../api/client";
 import type { SampleItem } from "../../api/types";
+import { EditsSection } from "./EditsSection";
 import { hzText, lengthText, levelText, noteText } from "../figures";
 
 /** What was measured, and how the sample was made in words and units. */
-export function FiguresLeaf({ sample }: { sample: SampleItem }) {
+export function FiguresLeaf({ sample, editable }: { sample: SampleItem; editable: boolean }) {
   const [open, setOpen] = useState(false);
   const recipe = useQuery({
     queryKey: ["recipe", sample.id, sample.version],
@@ -42,6 +43,7 @@ export function FiguresLeaf({ sample }: { sample: SampleItem }) {
           </div>
         ))}
       </dl>
+      <EditsSection key={sample.version} sample={sample} editable={editable} />
       {sample.sound_id !== null && (
         <details className="mt-3" onToggle={(event) => setOpen(event.currentTarget.open)}>
           <summary className="min-h-6 cursor-pointer font-medium">How it was made</summary>

@@ -27,6 +27,7 @@ export function SampleDetails({ sample, library }: Props) {
   const [atS, setAtS] = useState<number | null>(null);
   const [sharing, setSharing] = useState(false);
   const file = `/api/samples/${sample.id}/file?sample_rate=48000&sample_format=pcm24&download=true`;
+  const editable = mayDo(library, "sample.edit") && !sample.deleted;
   const hitNote = sample.hit?.["note"];
   const link =
     "inline-flex min-h-8 items-center gap-1 rounded-control border border-line-strong bg-sheet px-2 whitespace-nowrap hover:bg-band";
@@ -108,10 +109,11 @@ export function SampleDetails({ sample, library }: Props) {
         <AboutLeaf
           key={sample.version}
           sample={sample}
-          editable={mayDo(library, "sample.edit") && !sample.deleted}
+          editable={editable}
+          mayRate={mayDo(library, "sample.rate") && !sample.deleted}
         />
       )}
-      {leaf === "Figures" && <FiguresLeaf sample={sample} />}
+      {leaf === "Figures" && <FiguresLeaf sample={sample} editable={editable} />}
       {leaf === "Comments" && (
         <CommentsLeaf
           sample={sample}

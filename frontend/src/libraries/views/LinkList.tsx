@@ -27,7 +27,8 @@ export function LinkList({ libraryId }: { libraryId: number }) {
         {open.map((link) => (
           <li key={link.id} className="flex items-center gap-3 border-b border-line py-1">
             <span className="min-w-0 flex-1 truncate">
-              {link.release_id === null ? "to a sample" : "to a release"}
+              to a{" "}
+              {link.release_id !== null ? "release" : link.sound_id !== null ? "sound" : "sample"}
               {link.note && <span className="text-ink-2"> · {link.note}</span>}
             </span>
             <span className="text-[12px] text-ink-2">

@@ -9,6 +9,7 @@ import type { LibraryItem, SoundItem } from "../../api/types";
 import { ActionMenu } from "../../ui/ActionMenu";
 import { Choice } from "../../ui/Choice";
 import { Hint } from "../EmptyList";
+import { ShareDialog } from "../ShareDialog";
 import { askAnew } from "../queryStore";
 import { TagField } from "../details/TagField";
 import { SavedField } from "../details/SavedField";
@@ -21,6 +22,7 @@ export function SoundsView({ library }: { library: LibraryItem }) {
   const [words, setWords] = useState("");
   const [chosenId, setChosenId] = useState<number | null>(null);
   const [told, setTold] = useState<string | null>(null);
+  const [shared, setShared] = useState<SoundItem | null>(null);
   const editable = mayDo(library, "sound.edit");
   const own = sounds.data?.filter(({ library_id }) => library_id === library.id) ?? [];
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
@@ -108,6 +110,9 @@ export function SoundsView({ library }: { library: LibraryItem }) {
                     label: "Take away its document",
                     act: () => window.location.assign(`/api/sounds/${sound.id}/file?kind=json`),
                   },
+                  ...(mayDo(library, "share.make")
+                    ? [{ label: "Share by a link", act: () => setShared(sound) }]
+                    : []),
                   ...(editable
                     ? [
                         {
@@ -150,6 +155,13 @@ export function SoundsView({ library }: { library: LibraryItem }) {
               done(api.PATCH("/api/sounds/{sound_id}", { ...pathOf(chosen.id), body })),
             );
           }}
+        />
+      )}
+      {shared && (
+        <ShareDialog
+          open
+          onClose={() => setShared(null)}
+          what={{ soundId: shared.id, name: shared.name }}
         />
       )}
     </div>

@@ -1,0 +1,85 @@
+import { useState } from "react";
+import { fieldProblem, said, useRefreshSamples } from "../../api/catalogue";
+import { answered, api } from "../../api/client";
+import type { SampleItem } from "../../api/types";
+import { Button } from "../../ui/Button";
+import { formatValue, parseValue, type Unit } from "../../ui/units";
+import { offerUndo } from "../queryStore";
+import { SavedField } from "./SavedField";
+
+const AT_REST = { start_s: 0, end_s: 0, fade_in_s: 0, fade_out_s: 0, gain_db: 0 };
+type Edits = typeof AT_REST;
+
+const FIELDS: [keyof Edits, string, Unit][] = [
+  ["start_s", "Start", "s"],
+  ["end_s", "End", "s"],
+  ["fade_in_s", "Fade in", "s"],
+  ["fade_out_s", "Fade out", "s"],
+  ["gain_db", "Gain", "dB"],
+];
+
+interface Props {
+  sample: SampleItem;
+  editable: boolean;
+}
+
+/** Which part of the file is heard and taken away, with fades and a gain; the file stays. */
+export function EditsSection({ sample, editable }: Props) {
+  const refresh = useRefreshSamples();
+  const [problem, setProblem] = useState<unknown>(null);
+  const [typed, setTyped] = useState<{ name: keyof Edits; message: string } | null>(null);
+  const edits: Edits = { ...AT_REST, ...sample.edits };
+  const edited = Object.keys(sample.edits).length > 0;
+  const put = async (changed: Edits) => {
+    setTyped(null);
+    try {
+      const params = { path: { sample_id: sample.id } };
+      const made = await answered(
+        api.PUT("/api/samples/{sample_id}/edits", { params, body: changed }),
+      );
+      offerUndo(made.gesture, `what is heard of ${sample.name} changed`);
+      setProblem(null);
+      await refresh();
+    } catch (error) {
+      setProblem(error);
+    }
+  };
+  const save = (name: keyof Edits, unit: Unit, text: string) => {
+    const rest = text.trim() === "" || text.trim().toLowerCase() === "its own";
+    const read = parseValue(text, unit, { tempoBpm: sample.tempo_bpm ?? 120 });
+    if (!rest && !read.ok) setTyped({ name, message: read.message });
+    else void put({ ...edits, [name]: read.ok && !rest ? read.value : 0 });
+  };
+  const shown = (name: keyof Edits, unit: Unit) =>
+    name === "end_s" && edits.end_s === 0 ? "its own" : formatValue(edits[name], unit);
+  const known = FIELDS.some(([name]) => fieldProblem(problem, name));
+  return (
+    <details className="mt-3" open={edited || undefined}>
+      <summary className="min-h-6 cursor-pointer font-medium">What is heard of the file</summary>
+      <div className="mt-1 grid grid-cols-2 gap-2">
+        {FIELDS.map(([name, label, unit]) => (
+          <SavedField
+            key={`${name} ${edits[name]}`}
+            label={label}
+            figure
+            value={shown(name, unit)}
+            editable={editable}
+            problem={typed?.name === name ? typed.message : fieldProblem(problem, name)}
+            onSave={(text) => save(name, unit, text)}
+          />
+        ))}
+      </div>
+      {problem !== null && !known && (
+        <p role="alert" className="mt-2 text-bad">
+          {said(problem)}
+        </p>
+      )}
+      <p className="mt-2 text-[12px] text-ink-2">The file itself stays as it is.</p>
+      {edited && editable && (
+        <Button className="mt-2" onClick={() => void put(AT_REST)}>
+          The whole file again
+        </Button>
+      )}
+    </details>
+  );
+}
