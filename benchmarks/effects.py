@@ -17,6 +17,7 @@ import numpy as np
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
 from scipy.signal import fftconvolve, lfilter, resample_poly
 
+from nest_crate.core.allocation import keep_freed_memory
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine import RenderSettings, StageMemory, render
 from nest_crate.core.engine.context import ProcessContext
@@ -106,6 +107,7 @@ def chained(kinds: tuple[str, ...], seconds: float) -> Sound:
 
 
 def main() -> None:
+    keep_freed_memory()
     signal = drum()
     context = ProcessContext(RenderSettings())
     print("Each processor, 1 s of stereo:")

@@ -18,6 +18,7 @@ import numpy as np
 import soundfile
 import soxr
 
+from nest_crate.core.allocation import keep_freed_memory
 from nest_crate.core.dsp.modes import decay_times_s, modal_signal, mode_ratios
 from nest_crate.core.engine import Audio, RenderSettings, render
 from nest_crate.core.engine.plan import make_plan
@@ -56,6 +57,7 @@ def source_ms(source: dict[str, Any], settings: RenderSettings) -> tuple[float, 
 
 
 def main() -> None:
+    keep_freed_memory()
     noise = np.random.default_rng(1).normal(size=(1, 10 * RATE)) * 0.1
     key = hashlib.sha256(noise.tobytes()).hexdigest()
     known = {key: Audio(noise, RATE)}

@@ -18,6 +18,7 @@ import click
 
 from nest_crate.catalogue.backing_up import back_up, check_files, restore
 from nest_crate.catalogue.database import Database, migrate
+from nest_crate.core.allocation import keep_freed_memory
 from nest_crate.core.engine import SAMPLE_RATES, RenderSettings, render
 from nest_crate.core.errors import NestCrateError
 from nest_crate.core.formats.wav import encode_wav
@@ -39,6 +40,7 @@ __all__ = ["main"]
 @click.group()
 def main() -> None:
     """Nest Crate: synthesize one-shot sounds and keep them as sample libraries."""
+    keep_freed_memory()
 
 
 @main.command("render")

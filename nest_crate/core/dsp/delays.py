@@ -198,10 +198,10 @@ def chorus_signal(
     signal: Signal,
     *,
     voices: int,
-    delay_s: NDArray[np.float64],
-    depth_s: NDArray[np.float64],
+    delay_s: float | NDArray[np.float64],
+    depth_s: float | NDArray[np.float64],
     cycles: NDArray[np.float64],
-    feedback: NDArray[np.float64],
+    feedback: float | NDArray[np.float64],
     width: float,
     sample_rate: int,
 ) -> Signal:
@@ -209,49 +209,58 @@ def chorus_signal(
 
     Parameters
     ----------
-    delay_s, depth_s, cycles, feedback : np.ndarray [shape=(frames,)]
-        the middle of the delay, how far it goes to either side, how many cycles have gone by, and
-        how much of the copies' sum is fed back.
+    delay_s, depth_s, feedback
+        the middle of the delay, how far it goes to either side, and how much of the copies' sum is
+        fed back: numbers, or arrays (frames,).
+    cycles : np.ndarray [shape=(frames,)]
+        how many have gone by.
     width
         0 all in the middle, 1 the outermost voices on one side each.
     """
     if not signal.shape[1]:
         return np.empty((2, 0))
-    base = np.maximum(SHORTEST_FRAMES, delay_s * sample_rate)
-    depth = np.minimum(depth_s * sample_rate, base - SHORTEST_FRAMES)
+    base = np.maximum(SHORTEST_FRAMES, np.atleast_1d(delay_s) * sample_rate)
+    depth = np.minimum(np.atleast_1d(depth_s) * sample_rate, base - SHORTEST_FRAMES)
     places = np.linspace(-width, width, voices) if voices > 1 else np.zeros(1)
     angles = (places + 1.0) * np.pi / 4.0
     gains = np.sqrt(2.0 / voices) * np.stack([np.cos(angles), np.sin(angles)])
     source = stereo(signal)
-    memory = np.zeros((2, int(np.ceil((base + depth).max())) + 4))
-    out = np.empty_like(source)
+    reach = int(np.ceil((base + depth).max())) + 4
     apart = 2.0 * np.pi * np.arange(voices) / voices
     swings = np.empty((2, cycles.size))
     _turns(swings, cycles)
     turned = np.stack([np.cos(apart), np.sin(apart)])
-    if not feedback.any():
+    if not np.any(feedback):
         # In single precision, whose rounding lies 140 dB below: twice as much at a time.
-        reach = memory.shape[1]
         padded = np.zeros((2, reach + source.shape[1] + 2), dtype=np.float32)
         padded[:, reach:-2] = source
         copies = np.zeros(source.shape, dtype=np.float32)
-        delays = np.empty(base.size)
+        delays = np.empty(cycles.size)
         for voice in range(voices):
             _delays(delays, base, depth, swings, turned[:, voice])
             _add_copy(copies, padded, reach, delays, gains[:, voice].astype(np.float32))
-        out[:] = copies
-        return out
-    _chorus(out, source, memory, base, depth, swings, turned, feedback, gains)
+        return copies.astype(np.float64)
+    out, memory = np.empty_like(source), np.zeros((2, reach))
+    frames = cycles.shape
+    moved = [np.ascontiguousarray(np.broadcast_to(one, frames)) for one in (base, depth, feedback)]
+    _chorus(out, source, memory, moved[0], moved[1], swings, turned, moved[2], gains)
     return out
 
 
 @njit(cache=True, nogil=True)
 def _delays(out, base, depth, swings, turned):  # type: ignore[no-untyped-def]
-    """One voice's delay at each frame: as ``_chorus`` has it."""
+    """One voice's delay at each frame: as ``_chorus`` has it; base and depth (frames,) or (1,)."""
     sines, cosines = swings[0], swings[1]
     a, b = turned[0], turned[1]
+    if base.shape[0] == 1 and depth.shape[0] == 1:
+        middle, far_a, far_b = base[0], depth[0] * a, depth[0] * b
+        for n in range(out.shape[0]):
+            out[n] = middle + (sines[n] * far_a + cosines[n] * far_b)
+        return
+    last_base, last_depth = base.shape[0] - 1, depth.shape[0] - 1
     for n in range(out.shape[0]):
-        out[n] = base[n] + depth[n] * (sines[n] * a + cosines[n] * b)
+        far = depth[min(n, last_depth)]
+        out[n] = base[min(n, last_base)] + far * (sines[n] * a + cosines[n] * b)
 
 
 @njit(cache=True, nogil=True)
@@ -270,23 +279,30 @@ def _add_copy(out, padded, reach, delays, gains):  # type: ignore[no-untyped-def
         while end < frames and int(delays[end]) == whole:
             end += 1
         at = reach + begin - whole
-        _add_stretch(
-            out[:, begin:end],
-            padded[:, at - 2 : at + 1 + end - begin],
-            delays[begin:end],
-            whole,
-            gains,
-        )
+        read = slice(at - 2, at + 1 + end - begin)
+        both = (out[0, begin:end], out[1, begin:end])
+        _add_stretch(both, (padded[0, read], padded[1, read]), delays[begin:end], whole, gains)
         begin = end
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
 def _add_stretch(out, x, delays, whole, gains):  # type: ignore[no-untyped-def]
-    """x (2, frames + 3) between its frames by a cubic (Lagrange), the oldest neighbour first."""
-    count = out.shape[1]
-    left, right = out[0], out[1]
-    left_0, left_1, left_2, left_3 = x[0, :count], x[0, 1:], x[0, 2:], x[0, 3:]
-    right_0, right_1, right_2, right_3 = x[1, :count], x[1, 1:], x[1, 2:], x[1, 3:]
+    """x, two sides of (frames + 3,), between its frames by a cubic (Lagrange), the oldest neighbour
+    first; added to out, two sides of (frames,)."""
+    left, right = out
+    count = left.shape[0]
+    left_0, left_1, left_2, left_3 = (
+        x[0][:count],
+        x[0][1 : 1 + count],
+        x[0][2 : 2 + count],
+        x[0][3 : 3 + count],
+    )
+    right_0, right_1, right_2, right_3 = (
+        x[1][:count],
+        x[1][1 : 1 + count],
+        x[1][2 : 2 + count],
+        x[1][3 : 3 + count],
+    )
     half, third, sixth = np.float32(0.5), np.float32(_THIRD), np.float32(_SIXTH)
     one = np.float32(1.0)
     for n in range(count):

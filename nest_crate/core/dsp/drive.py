@@ -11,8 +11,10 @@ from numba import njit
 from numpy.typing import NDArray
 
 from nest_crate.core.dsp.oversampling import (
+    between_into,
     double_into,
     half_band_taps,
+    halve_apart_into,
     halve_into,
     halve_last_into,
     last_taps,
@@ -144,29 +146,46 @@ def _drive(  # type: ignore[no-untyped-def]
         for start in range(0, out.shape[1], _BLOCK):
             block = padded[channel, start : start + length]
             double_into(two, block, taps[0])
-            double_into(four, two, taps[1])
-            if octaves == 2:
-                _bend(four, gain, integral, curve, rest, table)
+            if octaves == 2 and curve == _PLAIN_CURVE:
+                _bend_twice(two, four, gain, taps[1])
             else:
-                double_into(eight, four, taps[2])
-                if octaves == 3:
-                    _bend(eight, gain, integral, curve, rest, table)
+                double_into(four, two, taps[1])
+                if octaves == 2:
+                    _bend(four, gain, integral, curve, rest, table)
+                elif octaves == 3 and curve == _PLAIN_CURVE:
+                    _bend_twice(four, eight, gain, taps[2])
                 else:
-                    double_into(sixteen, eight, taps[3])
-                    _bend(sixteen, gain, integral, curve, rest, table)
-                    halve_into(eight, sixteen, taps[3], even, odd)
-                halve_into(four, eight, taps[2], even, odd)
-            halve_into(two, four, taps[1], even, odd)
+                    double_into(eight, four, taps[2])
+                    if octaves == 3:
+                        _bend(eight, gain, integral, curve, rest, table)
+                    else:
+                        double_into(sixteen, eight, taps[3])
+                        _bend(sixteen, gain, integral, curve, rest, table)
+                        halve_into(eight, sixteen, taps[3], even, odd)
+                    halve_into(four, eight, taps[2], even, odd)
+                halve_into(two, four, taps[1], even, odd)
             halve_last_into(four[:length], two, last_even, last_odd, centre, even, odd)
             out[channel, start : start + _BLOCK] = four[_MARGIN : _MARGIN + _BLOCK]
 
 
 @njit(cache=True, nogil=True)
+def _bend_twice(signal, room, gain, taps):  # type: ignore[no-untyped-def]
+    """tanh of a signal (frames,) at twice its rate, in place; room is (2 * frames,) to work in.
+
+    Each frame is bent by itself, so those in between need not be put among the others.
+    """
+    between, bent = room[: signal.shape[0]], room[signal.shape[0] :]
+    between_into(between, signal, taps)
+    plain_tanh(signal, np.float32(gain))
+    plain_tanh(between, np.float32(gain))
+    halve_apart_into(bent, signal, between, taps)
+    signal[:] = bent
+
+
+@njit(cache=True, nogil=True)
 def _bend(signal, gain, integral, curve, rest, table):  # type: ignore[no-untyped-def]
     """The curve in place; tanh, which is driven most, by loops that are vectorized."""
-    if curve == _PLAIN_CURVE:
-        plain_tanh(signal, np.float32(gain))
-    elif curve == 0 and rest == 0.0:
+    if curve == 0 and rest == 0.0:
         _bend_softly(signal, gain, integral)
     else:
         saturate_by(curve, signal, rest, table)

@@ -11,9 +11,9 @@ import math
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
-from scipy.ndimage import maximum_filter1d, uniform_filter1d
+from scipy.ndimage import minimum_filter1d, uniform_filter1d
 
-from nest_crate.core.dsp.oversampling import double_into, half_band_taps
+from nest_crate.core.dsp.oversampling import between_into, double_into, half_band_taps
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = [
@@ -108,13 +108,18 @@ def smoothed_gain_db(
     return gain_db
 
 
-@njit(cache=True, nogil=True)
+@njit(cache=True, nogil=True, fastmath={"contract"})
 def _smooth(out, wanted, attack, release):  # type: ignore[no-untyped-def]
-    """One pole, quicker downwards than upwards; equation (17) on the gain in dB."""
+    """One pole, quicker downwards than upwards; equation (17) on the gain in dB.
+
+    Both ways are worked out and one is taken, for each frame waits for the one before.
+    """
     gain = 0.0
+    taken, released = 1.0 - attack, 1.0 - release
     for n in range(out.shape[0]):
-        pole = attack if wanted[n] < gain else release
-        gain = pole * gain + (1.0 - pole) * wanted[n]
+        down = attack * gain + taken * wanted[n]
+        up = release * gain + released * wanted[n]
+        gain = down if wanted[n] < gain else up
         out[n] = gain
 
 
@@ -145,7 +150,7 @@ def ceiling_gains(
             break
         needed = np.minimum(1.0, margin * ceiling / np.maximum(peaks, 1e-12))
         reach = max(1, round(_LOOK_S * sample_rate))
-        lowest = -maximum_filter1d(-needed, 2 * reach + 1, mode="nearest")
+        lowest = minimum_filter1d(needed, 2 * reach + 1, mode="nearest")
         released = np.empty_like(lowest)
         _release(released, lowest, math.exp(-1.0 / (release_s * sample_rate)))
         gains = gains * uniform_filter1d(released, reach, mode="nearest")
@@ -177,7 +182,7 @@ def _peaks_in_blocks(peaks, padded, taps, harmless):  # type: ignore[no-untyped-
     length = _BLOCK + 2 * _MARGIN
     single = np.float32
     two, four = np.empty(2 * length, single), np.empty(4 * length, single)
-    eight = np.empty(8 * length, single)
+    between = np.empty(4 * length, single)
     for channel in range(padded.shape[0]):
         for start in range(0, peaks.shape[0], _BLOCK):
             block = padded[channel, start : start + length]
@@ -191,12 +196,14 @@ def _peaks_in_blocks(peaks, padded, taps, harmless):  # type: ignore[no-untyped-
                 continue
             double_into(two, block, taps[0])
             double_into(four, two, taps[1])
-            double_into(eight, four, taps[2])
-            inner = eight[8 * _MARGIN : 8 * (_MARGIN + _BLOCK)]
+            between_into(between, four, taps[2])
+            for n in range(4 * _MARGIN, 4 * (_MARGIN + _BLOCK)):
+                four[n] = max(abs(four[n]), abs(between[n]))
+            inner = four[4 * _MARGIN : 4 * (_MARGIN + _BLOCK)]
             for n in range(_BLOCK):
-                size = single(0.0)
-                for k in range(8):
-                    size = max(size, abs(inner[8 * n + k]))
+                size = max(
+                    max(inner[4 * n], inner[4 * n + 1]), max(inner[4 * n + 2], inner[4 * n + 3])
+                )
                 out[n] = max(out[n], size)
 
 

@@ -171,6 +171,7 @@ def read_into(
     loop_line: Line | None = None,
     loop: Loop | None = None,
     release_frame: int = -1,
+    steady: bool = False,
 ) -> tuple[float, bool]:
     """Add to out (channels, n) a line read from a frame on, at a speed for each frame of out.
 
@@ -185,6 +186,8 @@ def read_into(
         round, until ``release_frame`` of the output (-1: for ever).
     circling
         whether the loop was reached before.
+    steady
+        whether the speed is known to be the same all through.
 
     Returns
     -------
@@ -196,7 +199,7 @@ def read_into(
         loop_levels = loop_line.levels
         places = (float(round(loop.start)), float(round(loop.end)), float(round(loop.crossfade)))
     lines = (line.levels, loop_levels)
-    motion = (speed, ratio, start, circling)
+    motion = (speed, ratio, start, circling, steady)
     reached, circles = _read(
         out, np.array(gains), lines, line.speeds, motion, places, until, line.frames
     )
@@ -313,7 +316,7 @@ def _read(out, gains, lines, speeds, motion, loop, until, frames):  # type: igno
     """See ``read_into``; ``loop`` is its start, end and crossfade, ``until`` its last frame."""
     levels, loop_levels = lines
     begin, end, crossfade = loop
-    speed, ratio, place, circling = motion
+    speed, ratio, place, circling, steady = motion
     n = 0
     while n < out.shape[1]:
         if end > begin and n < until and place >= begin:
@@ -332,7 +335,7 @@ def _read(out, gains, lines, speeds, motion, loop, until, frames):  # type: igno
         most = min(out.shape[1] - n, int((reach - place) / own) if own > 0.0 else out.shape[1] - n)
         if n < until:
             most = min(most, until - n)
-        run = 1
+        run = max(1, most) if steady else 1
         while run < most and speed[n + run] == here:
             run += 1
         at, share = _level_share(speeds, own)

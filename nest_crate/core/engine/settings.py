@@ -12,7 +12,7 @@ from nest_crate.core.errors import DocumentError, FieldProblem
 __all__ = ["ENGINE_VERSION", "MAX_LENGTH_S", "SAMPLE_RATES", "Audio", "EndReason", "RenderSettings"]
 
 # Part of every take's lineage: raised whenever the same sound would give other samples.
-ENGINE_VERSION = 7
+ENGINE_VERSION = 8
 
 SAMPLE_RATES = (44100, 48000, 88200, 96000, 192000)
 MAX_LENGTH_S = 60.0

@@ -86,14 +86,14 @@ def _pitch_delay_tail_s(part: PitchDelayProcessor) -> float:
 
 
 def _chorus(signal: Signal, part: ChorusProcessor, context: ProcessContext) -> Signal:
-    moved, count, rate = context.moved.control, signal.shape[1], context.sample_rate
+    at_frames, count, rate = context.moved.at_frames, signal.shape[1], context.sample_rate
     return chorus_signal(
         signal,
         voices=part.voices,
-        delay_s=values_at_frames(moved("delay_s", part.delay_s), count),
-        depth_s=values_at_frames(moved("depth_s", part.depth_s), count),
-        cycles=cycles_gone_by(moved("rate_hz", part.rate_hz), count, rate),
-        feedback=values_at_frames(moved("feedback", part.feedback), count),
+        delay_s=at_frames("delay_s", part.delay_s, count),
+        depth_s=at_frames("depth_s", part.depth_s, count),
+        cycles=cycles_gone_by(context.moved.control("rate_hz", part.rate_hz), count, rate),
+        feedback=at_frames("feedback", part.feedback, count),
         width=part.width,
         sample_rate=rate,
     )

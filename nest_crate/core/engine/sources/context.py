@@ -91,11 +91,14 @@ def _moved_base_hz(context: SourceContext, source: PitchedSource) -> float | Sig
     return np.asarray(base_hz * np.asarray(ratio) * np.exp2(shift_st / 12.0))
 
 
-def _shift_st(curve: Curve, context: SourceContext, *, hold_s: float, start: int = 0) -> Signal:
-    """Semitones at every frame of the layer, of a curve that began ``start`` frames earlier."""
+def _shift_st(
+    curve: Curve, context: SourceContext, *, hold_s: float, start: int = 0
+) -> float | Signal:
+    """Semitones at every frame of the layer, of a curve that began ``start`` frames earlier; one
+    number where it is flat."""
     values = {point.value for point in (*curve.points, *curve.release)}
     if len(values) == 1:
-        return np.full(context.frames, values.pop())
+        return values.pop()
     sample_rate = context.settings.sample_rate
     return curve_signal(
         curve,
@@ -144,8 +147,11 @@ def pitch_signal(context: SourceContext, source: PitchedSource) -> Signal:
     if not isinstance(vibrato_st, float):
         shift_st = shift_st + vibrato_st
     moved = base_hz * np.exp2(shift_st / 12.0)
-    bounded: Signal = np.clip(moved, _LOWEST_HZ, sample_rate / 2.0)
-    return bounded[np.newaxis]
+    bounded = np.clip(moved, _LOWEST_HZ, sample_rate / 2.0)
+    if np.ndim(bounded) == 0:
+        return np.full((1, context.frames), float(bounded))
+    made: Signal = bounded[np.newaxis]
+    return made
 
 
 def start_phase(context: SourceContext, phase_deg: float, phase_random: float) -> float:

@@ -216,6 +216,7 @@ class _Reader:
         # All voices of one stretch after the other: what they read and write stays in the cache.
         for first in range(0, context.frames if states else 0, _STRETCH):
             stretch = slice(first, first + _STRETCH)
+            steady = bool((speed[stretch] == speed[first]).all())
             for n, (ratio, gains, begin, circling) in enumerate(states):
                 reached = read_into(
                     total[:, stretch],
@@ -228,6 +229,7 @@ class _Reader:
                     loop_line=loop_line,
                     loop=self.part.loop,
                     release_frame=-1 if release == -1 else max(0, release - first),
+                    steady=steady,
                 )
                 states[n] = (ratio, gains, *reached)
         return total
