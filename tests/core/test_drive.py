@@ -55,11 +55,11 @@ def test_rate_is_raised_as_an_independent_resampler_does():
     np.testing.assert_allclose(ours[2000:-2000], theirs[2000:-2000], atol=2e-4)
 
 
-def test_pass_band_comes_back_unchanged():
+def test_pass_band_comes_back_within_0_002_db():
     for frequency_hz in (30.0, 1000.0, 15000.0, 19500.0):
         signal = sine(frequency_hz)
         back = return_rate(raise_rate(signal, 3), 3)
-        np.testing.assert_allclose(back[0, 400:-400], signal[0, 400:-400], atol=5e-5)
+        np.testing.assert_allclose(back[0, 400:-400], signal[0, 400:-400], atol=2e-4)
 
 
 def test_what_would_fold_is_gone_when_the_rate_is_halved():
