@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import hashlib
 import io
 import json
 import zipfile
@@ -78,9 +79,12 @@ def import_sound(
         require_library(session, account, library_id, "sound.edit")
     kept = []
     for digest, content in recordings.items():
-        if store.put(content) != digest:
+        if hashlib.sha256(content).hexdigest() != digest:
             raise FormatError(f"The recording {digest[:12]}… is not what its name says")
         kept.append((digest, Audio(*decode_wav(content))))
+    # Only once all of it can be read, so that nothing is left of what is refused.
+    for content in recordings.values():
+        store.put(content)
     with database.session() as session:
         for digest, audio in kept:
             _catalogue(session, account, digest, audio, document.name)

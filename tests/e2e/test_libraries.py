@@ -142,6 +142,7 @@ def test_from_eight_takes_to_a_second_release(
     reviewer.get_by_label("At time").fill("120 ms")
     reviewer.get_by_role("button", name="Comment", exact=True).click()
     expect(reviewer.get_by_text("at 120 ms")).to_be_visible()
+    expect(rows(reviewer)).to_have_count(8)
     reviewer.get_by_role("button", name="Mark all").click()
     expect(reviewer.get_by_role("button", name="Change…")).to_have_count(0)
     choose_from(reviewer, "Status", "Approve")
@@ -223,6 +224,8 @@ def test_from_eight_takes_to_a_second_release(
     reviewer.reload()
     find(reviewer, "switchboard")
     expect(row(reviewer, "Switchboard arc 01")).to_contain_text("in review")
+    # Not before the list is the one that was asked for.
+    expect(rows(reviewer)).to_have_count(8)
     reviewer.get_by_role("button", name="Mark all").click()
     choose_from(reviewer, "Status", "Approve")
     expect(row(reviewer, "Switchboard arc 01")).to_contain_text("approved")
@@ -339,6 +342,52 @@ def test_a_link_opens_without_an_account(enter: Callable[[str], Page], browser: 
     assert manifest["format"] == "nest-crate-release"
 
 
+def test_a_sound_is_shared_by_a_link_of_its_own(enter: Callable[[str], Page]) -> None:
+    editor = enter("Isolde Marrow")
+    view(editor, "Sounds")
+    choose_from(editor, "More of Lamp zap", "Share by a link")
+    editor.get_by_role("button", name="Make link").click()
+    link = editor.get_by_role("dialog").locator("code").inner_text()
+    stranger = enter("")
+    stranger.goto(link)
+    expect(stranger.get_by_role("heading", name="Lamp zap")).to_be_visible()
+    expect(stranger.get_by_text("How it was made")).to_be_visible()
+    for count, name in enumerate(("Play", "Eight hits"), start=1):
+        stranger.get_by_role("button", name=name, exact=True).click()
+        wait_until_heard(stranger, count)
+    with stranger.expect_download() as download:
+        stranger.get_by_role("link", name="The sound itself").click()
+    with zipfile.ZipFile(download.value.path()) as archive:
+        assert json.loads(archive.read("sound.json"))["name"] == "Lamp zap"
+
+
+def test_start_end_and_fades_of_one_sample_leave_its_file_alone(
+    enter: Callable[[str], Page],
+) -> None:
+    editor = enter("Isolde Marrow")
+    editor.get_by_label("Order").select_option("name")
+    rows(editor).first.click()
+    editor.get_by_role("tab", name="Figures").click()
+    editor.get_by_text("What is heard of the file").click()
+
+    def type_in(label: str, text: str) -> None:
+        editor.get_by_label(label, exact=True).fill(text)
+        editor.get_by_label(label, exact=True).press("Enter")
+
+    type_in("End", "soon")
+    expect(editor.get_by_text("Type a value like 28 ms")).to_be_visible()
+    type_in("End", "40 min")
+    expect(editor.get_by_text("less than or equal to 600")).to_be_visible()
+    for label, text in (("End", "40 ms"), ("Fade out", "0.01 s"), ("Gain", "-3 dB")):
+        type_in(label, text)
+        expect(editor.get_by_text("a part of the file, or with a gain")).to_be_visible()
+    length = editor.locator("dt", has_text="Length").locator("xpath=following-sibling::dd")
+    expect(length.first).to_have_text("40 ms")
+    editor.get_by_role("button", name="The whole file again").click()
+    expect(editor.get_by_text("the file as it is")).to_be_visible()
+    expect(length.first).not_to_have_text("40 ms")
+
+
 def test_an_invitation_makes_an_account(enter: Callable[[str], Page]) -> None:
     owner = enter("Wren Halloway")
     owner.get_by_role("button", name="Account of Wren Halloway").click()
@@ -347,6 +396,7 @@ def test_an_invitation_makes_an_account(enter: Callable[[str], Page]) -> None:
     owner.get_by_label("As", exact=True).select_option("editor")
     owner.get_by_role("button", name="Make link").click()
     link = owner.get_by_role("dialog").locator("code").inner_text()
+    expect(owner.get_by_text("editor of Glasshouse Clockworks, until")).to_be_visible()
     guest = enter("")
     guest.goto(link)
     expect(guest.get_by_text("invited to Glasshouse Clockworks as editor")).to_be_visible()

@@ -87,27 +87,30 @@ export function PeopleSection() {
         </p>
       )}
       <InvitationList />
-      <ul className="grid max-h-[260px] gap-1 overflow-y-auto">
-        {people.data?.map((one) => (
-          <li key={one.id} className="flex items-center gap-3 border-b border-line py-1">
-            <span
-              className={`min-w-0 flex-1 truncate ${one.disabled ? "text-ink-3" : "font-medium"}`}
-            >
-              {one.name}
-            </span>
-            <span className="text-[12px] text-ink-2">
-              {one.handle}
-              {one.administrator ? ", administrator" : ""}
-              {one.disabled ? ", closed" : ""}
-            </span>
-            {one.id !== own && (
-              <Button look="quiet" onClick={() => void close(one.id, !one.disabled)}>
-                {one.disabled ? "Open again" : "Close"}
-              </Button>
-            )}
-          </li>
-        ))}
-      </ul>
+      <section>
+        <h3 className="mb-1 font-medium">Accounts</h3>
+        <ul className="grid max-h-[260px] gap-1 overflow-y-auto">
+          {people.data?.map((one) => (
+            <li key={one.id} className="flex items-center gap-3 border-b border-line py-1">
+              <span
+                className={`min-w-0 flex-1 truncate ${one.disabled ? "text-ink-3" : "font-medium"}`}
+              >
+                {one.name}
+              </span>
+              <span className="text-[12px] text-ink-2">
+                {one.handle}
+                {one.administrator ? ", administrator" : ""}
+                {one.disabled ? ", closed" : ""}
+              </span>
+              {one.id !== own && (
+                <Button look="quiet" onClick={() => void close(one.id, !one.disabled)}>
+                  {one.disabled ? "Open again" : "Close"}
+                </Button>
+              )}
+            </li>
+          ))}
+        </ul>
+      </section>
     </div>
   );
 }

@@ -56,7 +56,7 @@ export function EditsSection({ sample, editable }: Props) {
   return (
     <details className="mt-3" open={edited || undefined}>
       <summary className="min-h-6 cursor-pointer font-medium">What is heard of the file</summary>
-      <div className="mt-1 grid grid-cols-2 gap-2">
+      <div className="mt-1 grid grid-cols-2 items-start gap-2">
         {FIELDS.map(([name, label, unit]) => (
           <SavedField
             key={`${name} ${edits[name]}`}
