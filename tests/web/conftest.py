@@ -10,6 +10,7 @@ from nest_crate.settings import Settings
 from nest_crate.web import create_app
 from nest_crate.web.context import open_services
 from nest_crate.web.guard import limiter
+from tests.web.samples import bring, wav
 
 
 @pytest.fixture(scope="session")
@@ -111,3 +112,21 @@ def people(store, made_app):
 def account(store, handle):
     with store.database.session() as session:
         return account_by_handle(session, handle)
+
+
+@pytest.fixture
+def shelf(people):
+    """Four samples of three kinds."""
+    add = people.editor
+    bring(add, people.library_id, "Kiln door kick", wav(hz=55), category="drum", tags=["low"])
+    bring(add, people.library_id, "Potting snare", wav(seed=1), category="drum", tags=["dry"])
+    bring(
+        add,
+        people.library_id,
+        "Pollen bell",
+        wav(hz=1760, seconds=2, decay_s=0.5),
+        category="tonal",
+        description="for the greenhouse door",
+    )
+    bring(add, people.library_id, "Steam hiss", wav(seed=2, seconds=1, decay_s=9))
+    return people

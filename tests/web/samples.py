@@ -54,3 +54,12 @@ def search(client, **query):
 
 def names(client, **query):
     return [one["name"] for one in search(client, **query)["samples"]]
+
+
+def heard(client, sample):
+    data = client.get(f"/api/samples/{sample['id']}/file?sample_format=float32").data
+    return decode_wav(data)[0]
+
+
+def one(client, sample):
+    return client.get(f"/api/samples/{sample['id']}").json

@@ -338,61 +338,6 @@ class TestLinks:
         assert people.nobody.get(shared).status_code == 404
 
 
-class TestHostileSounds:
-    """Archives of sounds by somebody who means no good: refused, and nothing is left behind."""
-
-    def send(self, people, files):
-        packed = io.BytesIO()
-        with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
-            for name, data in files.items():
-                archive.writestr(name, data)
-        url = f"/api/libraries/{people.library_id}/sounds"
-        data = {"file": (io.BytesIO(packed.getvalue()), "sound.zip")}
-        return people.editor.post(url, data=data)
-
-    def left(self, people):
-        folder = people.store.files_folder
-        return sorted(one for one in folder.rglob("*") if one.is_file()) if folder.exists() else []
-
-    @pytest.mark.parametrize(
-        "name", ["../../escaped.wav", "/etc/escaped", "recordings/../../escaped", "a\\..\\b", "C:x"]
-    )
-    def test_names_lead_nowhere(self, people, kick_document, tmp_path, name):
-        answer = self.send(people, {"sound.json": json.dumps(kick_document), name: b"x" * 100})
-        assert answer.status_code == 201, "what nobody asked for is left in the archive"
-        assert self.left(people) == []
-        assert not list(tmp_path.rglob("*escaped*"))
-
-    @pytest.mark.parametrize(
-        "files",
-        [
-            {"other.json": b"{}"},
-            {"../sound.json": b"{}"},
-            {"sound.json": b"\xff\xfe\x00"},
-            {"sound.json": b"[" * 5000},
-            {"sound.json": b" " * 3_000_000},
-            {f"{n}.wav": b"" for n in range(300)},
-        ],
-    )
-    def test_what_is_no_sound_is_refused(self, people, files):
-        answer = self.send(people, files)
-        assert answer.status_code == 422, answer.json
-        assert self.left(people) == []
-
-    def test_a_recording_under_anothers_name_is_refused(self, people, kick_document):
-        key = "0" * 64
-        source = {"kind": "sample", "recording": key}
-        layer = {"id": "s", "name": "S", "source": source}
-        document = {"name": "Liar", "layers": [layer], "hit": kick_document["hit"]}
-        files = {"sound.json": json.dumps(document), f"recordings/{key}.wav": wav()}
-        answer = self.send(people, files)
-        assert answer.status_code == 422
-        assert "not what its name says" in answer.json["detail"]
-        assert self.left(people) == []
-        names = [one["name"] for one in people.editor.get("/api/sounds").json["sounds"]]
-        assert "Liar" not in names
-
-
 class TestPulling:
     """The stand-in for a game's build, run as a build runs it."""
 

@@ -1,0 +1,201 @@
+"""Sounds and what was made from them: taken away, brought in, rendered again."""
+
+import io
+import json
+import zipfile
+
+import pytest
+
+from nest_crate.core.formats.wav import decode_wav
+from tests.web.samples import bring, names, one, search, wav
+
+
+class TestSoundsAndLineage:
+    def make(self, people, document, **take):
+        body = {"library_id": people.library_id, "document": document}
+        sound = people.editor.post("/api/sounds", json=body).json
+        kept = people.editor.post(
+            f"/api/sounds/{sound['id']}/takes",
+            json={
+                "base_version": 1,
+                "document": document,
+                "hit": document["hit"],
+                "library_id": people.library_id,
+                "name": "Kick",
+                **take,
+            },
+        )
+        assert kept.status_code == 201, kept.json
+        return sound, kept.json
+
+    def test_eight_takes_are_a_numbered_group(self, people, kick_document):
+        _, kept = self.make(people, kick_document, count=8)
+        found = search(people.listener, group="Kick", sort="name")["samples"]
+        assert [s["name"] for s in found] == [f"Kick {n:02}" for n in range(1, 9)]
+        assert [s["variation"] for s in found] == list(range(1, 9))
+        assert [s["hit"]["number"] for s in found] == list(range(1, 9))
+        assert sorted(kept["ids"]) == sorted(s["id"] for s in found)
+
+    def test_what_was_made_from_a_sound(self, people, kick_document):
+        sound, _ = self.make(people, kick_document)
+        bring(people.editor, people.library_id, "Other")
+        assert names(people.listener, sound_id=sound["id"]) == ["Kick"]
+        listed = people.listener.get("/api/sounds").json["sounds"]
+        assert listed[0]["takes"] == 1
+        text = people.listener.get(
+            f"/api/samples/{search(people.listener, words='kick')['samples'][0]['id']}/recipe"
+        ).json["text"]
+        assert "Hz" in text
+        assert kick_document["name"] in text
+
+    def test_rendering_again_is_bit_for_bit_the_same(self, people, kick_document):
+        _, kept = self.make(people, kick_document)
+        url = f"/api/samples/{kept['sample']['id']}/rerender"
+        looked = people.editor.post(f"{url}/preview", json={}).json
+        assert looked["same"]
+        assert looked["likeness"] < 1e-5
+        assert people.editor.post(url, json={}).json["changed"] is False
+
+    def test_rendering_at_96_khz_and_back(self, people, kick_document):
+        _, kept = self.make(people, kick_document)
+        url = f"/api/samples/{kept['sample']['id']}/rerender"
+        looked = people.editor.post(f"{url}/preview", json={"sample_rate": 96000}).json
+        audio = people.editor.get(f"/api/auditions/{looked['digest']}.wav").data
+        assert decode_wav(audio)[1] == 96000
+        assert looked["likeness"] < 0.3
+        done = people.editor.post(url, json={"sample_rate": 96000}).json
+        after = one(people.editor, kept["sample"])
+        assert after["sample_rate"] == 96000
+        assert after["length_s"] == pytest.approx(kept["sample"]["length_s"], abs=2e-3)
+        people.editor.post("/api/samples/undo", json={"gesture": done["gesture"]})
+        back = one(people.editor, kept["sample"])
+        assert back["sample_rate"] == 48000
+        assert back["file_digest"] == kept["sample"]["file_digest"]
+
+    def test_a_newer_revision_is_told_and_taken_up(self, people, kick_document):
+        sound, kept = self.make(people, kick_document)
+        outdated = f"/api/libraries/{people.library_id}/outdated"
+        assert people.listener.get(outdated).json["ids"] == []
+        main = {**kick_document["main"], "level_db": -12.0}
+        changed = {"base_version": kept["version"], "document": {**kick_document, "main": main}}
+        people.editor.post(f"/api/sounds/{sound['id']}/revisions", json=changed)
+        assert people.listener.get(outdated).json["ids"] == [kept["sample"]["id"]]
+        url = f"/api/samples/{kept['sample']['id']}/rerender"
+        looked = people.editor.post(f"{url}/preview", json={"newest": True}).json
+        assert looked["revision"] == 2
+        assert looked["after"]["peak_db"] < looked["before"]["peak_db"] - 6.0
+        people.editor.post(url, json={"newest": True})
+        assert people.listener.get(outdated).json["ids"] == []
+        assert one(people.editor, kept["sample"])["sound_revision"] == 2
+
+    def test_what_was_brought_in_cannot_be_rendered(self, people):
+        sample = bring(people.editor, people.library_id, "Gong")
+        answer = people.editor.post(f"/api/samples/{sample['id']}/rerender", json={})
+        assert (answer.status_code, answer.json["code"]) == (409, "not_possible")
+
+    @pytest.mark.parametrize("kind", ["json", "zip"])
+    def test_a_sound_goes_out_and_comes_in_as_the_same_bytes(self, people, kick_document, kind):
+        sound, _ = self.make(people, kick_document)
+        url = f"/api/sounds/{sound['id']}/file?kind={kind}"
+        data = people.listener.get(url).data
+        assert data == people.listener.get(url).data
+        own = people.stranger.post("/api/libraries", json={"name": "Moth's"}).json["id"]
+        brought = people.stranger.post(
+            f"/api/libraries/{own}/sounds", data={"file": (io.BytesIO(data), f"a.{kind}")}
+        )
+        again = people.stranger.get(f"/api/sounds/{brought.json['sound_id']}/file?kind={kind}")
+        assert again.data == data
+
+    def test_a_sound_takes_its_recordings_along(self, people, kick_document):
+        made = people.editor.post("/api/recordings", data={"file": (io.BytesIO(wav()), "a.wav")})
+        digest = made.json["digest"]
+        layer = {"id": "s", "name": "S", "source": {"kind": "sample", "recording": digest}}
+        document = {"name": "From a file", "layers": [layer]}
+        body = {"library_id": people.library_id, "document": document}
+        sound = people.editor.post("/api/sounds", json=body).json
+        data = people.editor.get(f"/api/sounds/{sound['id']}/file").data
+        own = people.stranger.post("/api/libraries", json={"name": "Moth's"}).json["id"]
+        url = f"/api/libraries/{own}/sounds"
+        people.stranger.post(url, data={"file": (io.BytesIO(data), "a.zip")})
+        listed = people.stranger.get("/api/recordings").json["recordings"]
+        assert [one["digest"] for one in listed] == [digest]
+
+    @pytest.mark.parametrize(
+        "data", [b"PK nonsense", b"{", b"", b"\x00" * 100, b'{"name": 1}'], ids=range(5)
+    )
+    def test_a_broken_sound_file_leaves_nothing(self, people, data):
+        url = f"/api/libraries/{people.library_id}/sounds"
+        answer = people.editor.post(url, data={"file": (io.BytesIO(data), "a.zip")})
+        assert answer.status_code == 422
+        assert people.editor.get("/api/sounds").json["sounds"] == []
+
+    def test_sounds_are_described_copied_and_binned(self, people, kick_document):
+        sound, _ = self.make(people, kick_document)
+        url = f"/api/sounds/{sound['id']}"
+        said = {"category": "drum", "tags": ["Low"], "description": "of the kiln"}
+        assert people.editor.patch(url, json=said).status_code == 204
+        copy = people.editor.post(f"{url}/copies").json
+        assert (copy["category"], copy["tags"]) == ("drum", ["low"])
+        assert copy["name"] == f"{sound['name']} copy"
+        people.editor.put(f"{url}/bin", json={"binned": True})
+        assert [s["id"] for s in people.editor.get("/api/sounds").json["sounds"]] == [copy["id"]]
+        assert people.editor.get(url).status_code == 404
+        binned = people.editor.get("/api/sounds?binned=true").json["sounds"]
+        assert [s["id"] for s in binned] == [sound["id"]]
+        people.editor.put(f"{url}/bin", json={"binned": False})
+        assert people.editor.get(url).status_code == 200
+
+
+class TestHostileSounds:
+    """Archives of sounds by somebody who means no good: refused, and nothing is left behind."""
+
+    def send(self, people, files):
+        packed = io.BytesIO()
+        with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+            for name, data in files.items():
+                archive.writestr(name, data)
+        url = f"/api/libraries/{people.library_id}/sounds"
+        data = {"file": (io.BytesIO(packed.getvalue()), "sound.zip")}
+        return people.editor.post(url, data=data)
+
+    def left(self, people):
+        folder = people.store.files_folder
+        return sorted(one for one in folder.rglob("*") if one.is_file()) if folder.exists() else []
+
+    @pytest.mark.parametrize(
+        "name", ["../../escaped.wav", "/etc/escaped", "recordings/../../escaped", "a\\..\\b", "C:x"]
+    )
+    def test_names_lead_nowhere(self, people, kick_document, tmp_path, name):
+        answer = self.send(people, {"sound.json": json.dumps(kick_document), name: b"x" * 100})
+        assert answer.status_code == 201, "what nobody asked for is left in the archive"
+        assert self.left(people) == []
+        assert not list(tmp_path.rglob("*escaped*"))
+
+    @pytest.mark.parametrize(
+        "files",
+        [
+            {"other.json": b"{}"},
+            {"../sound.json": b"{}"},
+            {"sound.json": b"\xff\xfe\x00"},
+            {"sound.json": b"[" * 5000},
+            {"sound.json": b" " * 3_000_000},
+            {f"{n}.wav": b"" for n in range(300)},
+        ],
+    )
+    def test_what_is_no_sound_is_refused(self, people, files):
+        answer = self.send(people, files)
+        assert answer.status_code == 422, answer.json
+        assert self.left(people) == []
+
+    def test_a_recording_under_anothers_name_is_refused(self, people, kick_document):
+        key = "0" * 64
+        source = {"kind": "sample", "recording": key}
+        layer = {"id": "s", "name": "S", "source": source}
+        document = {"name": "Liar", "layers": [layer], "hit": kick_document["hit"]}
+        files = {"sound.json": json.dumps(document), f"recordings/{key}.wav": wav()}
+        answer = self.send(people, files)
+        assert answer.status_code == 422
+        assert "not what its name says" in answer.json["detail"]
+        assert self.left(people) == []
+        names = [one["name"] for one in people.editor.get("/api/sounds").json["sounds"]]
+        assert "Liar" not in names
