@@ -93,8 +93,8 @@ export function LibrariesPage() {
               {everywhere ? "All libraries" : library?.name}
             </h2>
             <p className="truncate text-[12px] text-ink-2">
-              {library?.description}
-              {library && ` · you are ${library.role} here`}
+              {library &&
+                [library.description, `you are ${library.role} here`].filter(Boolean).join(" · ")}
             </p>
           </div>
           {mayDo(library, "sample.add") && (
