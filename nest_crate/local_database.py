@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
 import secrets
 import shutil
@@ -19,6 +20,7 @@ import pymysql
 __all__ = ["LocalDatabase", "free_port"]
 
 _START_SECONDS = 60.0
+_TOLD_AGAIN_S, _TIMES_TOLD = 10.0, 6
 
 
 def free_port() -> int:
@@ -121,9 +123,15 @@ class LocalDatabase:
         return self._process is not None and self._process.poll() is None
 
     def _end(self, how: signal.Signals) -> None:
-        if self._process is not None and self._process.poll() is None:
-            self._process.send_signal(how)
-            self._process.wait(timeout=60)
+        """Told again every few seconds, for a server that has just begun may miss the first time;
+        at last ended at once, which loses nothing that was committed."""
+        if self._process is not None:
+            for told in [how] * _TIMES_TOLD + [signal.SIGKILL]:
+                if self._process.poll() is not None:
+                    break
+                self._process.send_signal(told)
+                with contextlib.suppress(subprocess.TimeoutExpired):
+                    self._process.wait(timeout=_TOLD_AGAIN_S)
         self._process = None
 
     def _end_leftover(self) -> None:

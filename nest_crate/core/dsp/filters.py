@@ -199,15 +199,19 @@ def ring_time_s(cutoff_hz: float, resonance: float, slope_db: int) -> float:
     return sections * q * math.log(1e5) / (math.pi * cutoff_hz)
 
 
-@njit(cache=True, nogil=True)
+@njit(cache=True, nogil=True, fastmath={"contract"})
 def _state_variable(out, signal, g, k, mix_input, mix_band, mix_low):  # type: ignore[no-untyped-def]
     """One section over (1 or 2 channels, frames); equations of Simper (2013), page 5.
 
-    Two sides side by side, for each step waits for the one before.
+    Solved for the next state, for each step waits for the one before: with v1 and v2 of the paper
+    in the middle between two states, these are sums of few products. Two sides side by side.
     """
     a1 = 1.0 / (1.0 + g * (g + k))
     a2 = g * a1
     a3 = g * a2
+    stay, cross, fall = 2.0 * a1 - 1.0, 2.0 * a2, 1.0 - 2.0 * a3
+    enter = 2.0 * a3
+    band, low = 0.5 * mix_band, 0.5 * mix_low
     last = signal.shape[0] - 1
     left, right, left_out, right_out = signal[0], signal[last], out[0], out[last]
     first = second = third = fourth = 0.0
@@ -219,20 +223,20 @@ def _state_variable(out, signal, g, k, mix_input, mix_band, mix_low):  # type: i
             third = fourth = 0.0
         for n in range(begin, min(begin + 64, signal.shape[1])):
             v0 = left[n]
-            v3 = v0 - second
-            v1 = a1 * first + a2 * v3
-            v2 = second + a2 * first + a3 * v3
-            first = 2.0 * v1 - first
-            second = 2.0 * v2 - second
-            left_out[n] = mix_input * v0 + mix_band * v1 + mix_low * v2
+            next_first = (stay * first + cross * v0) - cross * second
+            next_second = (fall * second + enter * v0) + cross * first
+            left_out[n] = (
+                mix_input * v0 + band * (first + next_first) + low * (second + next_second)
+            )
+            first, second = next_first, next_second
             if last == 1:
                 v0 = right[n]
-                v3 = v0 - fourth
-                v1 = a1 * third + a2 * v3
-                v2 = fourth + a2 * third + a3 * v3
-                third = 2.0 * v1 - third
-                fourth = 2.0 * v2 - fourth
-                right_out[n] = mix_input * v0 + mix_band * v1 + mix_low * v2
+                next_first = (stay * third + cross * v0) - cross * fourth
+                next_second = (fall * fourth + enter * v0) + cross * third
+                right_out[n] = (
+                    mix_input * v0 + band * (third + next_first) + low * (fourth + next_second)
+                )
+                third, fourth = next_first, next_second
 
 
 @njit(cache=True, nogil=True)

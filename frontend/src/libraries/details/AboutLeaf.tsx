@@ -16,13 +16,15 @@ interface Props {
 
 const nothing = (text: string) => (text === "" ? null : text);
 
-/** What people say of a sample; each field saves itself when it is left. */
+/** What people say of a sample; each field saves itself when it is left, and begins anew by itself
+ * when its value has changed: what is typed into another one meanwhile stays. */
 export function AboutLeaf({ sample, editable, mayRate }: Props) {
   const { problem, conflict, save, keepMine, takeTheirs } = useSampleEdit(sample);
   const categories = useVocabulary().data?.categories ?? {};
   const put = (changes: SampleChanges) => void save(changes);
   const text = (name: "name" | "licence" | "author" | "variation_group", label: string) => (
     <SavedField
+      key={`${name} ${sample[name]}`}
       label={label}
       value={sample[name]}
       editable={editable}
@@ -35,6 +37,7 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
     label: string,
   ) => (
     <SavedField
+      key={`${name} ${sample[name]}`}
       label={label}
       figure
       value={sample[name] === null ? "" : String(sample[name])}
@@ -100,6 +103,7 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
         onTags={(tags) => put({ tags })}
       />
       <SavedField
+        key={`description ${sample.description}`}
         label="Description"
         long
         value={sample.description}

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { fieldProblem, said, useRefreshSamples } from "../../api/catalogue";
 import { answered, api } from "../../api/client";
 import type { SampleItem } from "../../api/types";
@@ -30,25 +30,37 @@ export function EditsSection({ sample, editable }: Props) {
   const [typed, setTyped] = useState<{ name: keyof Edits; message: string } | null>(null);
   const edits: Edits = { ...AT_REST, ...sample.edits };
   const edited = Object.keys(sample.edits).length > 0;
-  const put = async (changed: Edits) => {
-    setTyped(null);
+  // One after the other, each with what the ones before it wanted: two fields left quickly, or a
+  // field and the button, do not undo each other.
+  const wanted = useRef(edits);
+  const sending = useRef<Promise<void>>(Promise.resolve());
+  const saved = JSON.stringify(edits);
+  useEffect(() => {
+    wanted.current = JSON.parse(saved) as Edits;
+  }, [saved]);
+  const send = async (body: Edits) => {
     try {
       const params = { path: { sample_id: sample.id } };
-      const made = await answered(
-        api.PUT("/api/samples/{sample_id}/edits", { params, body: changed }),
-      );
+      const made = await answered(api.PUT("/api/samples/{sample_id}/edits", { params, body }));
       offerUndo(made.gesture, `what is heard of ${sample.name} changed`);
       setProblem(null);
       await refresh();
     } catch (error) {
+      wanted.current = edits;
       setProblem(error);
     }
+  };
+  const put = (changes: Partial<Edits>) => {
+    setTyped(null);
+    const body = { ...wanted.current, ...changes };
+    wanted.current = body;
+    sending.current = sending.current.then(() => send(body));
   };
   const save = (name: keyof Edits, unit: Unit, text: string) => {
     const rest = text.trim() === "" || text.trim().toLowerCase() === "its own";
     const read = parseValue(text, unit, { tempoBpm: sample.tempo_bpm ?? 120 });
     if (!rest && !read.ok) setTyped({ name, message: read.message });
-    else void put({ ...edits, [name]: read.ok && !rest ? read.value : 0 });
+    else put({ [name]: read.ok && !rest ? read.value : 0 });
   };
   const shown = (name: keyof Edits, unit: Unit) =>
     name === "end_s" && edits.end_s === 0 ? "its own" : formatValue(edits[name], unit);
@@ -76,7 +88,7 @@ export function EditsSection({ sample, editable }: Props) {
       )}
       <p className="mt-2 text-[12px] text-ink-2">The file itself stays as it is.</p>
       {edited && editable && (
-        <Button className="mt-2" onClick={() => void put(AT_REST)}>
+        <Button className="mt-2" onClick={() => put(AT_REST)}>
           The whole file again
         </Button>
       )}

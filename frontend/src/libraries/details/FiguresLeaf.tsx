@@ -43,7 +43,7 @@ export function FiguresLeaf({ sample, editable }: { sample: SampleItem; editable
           </div>
         ))}
       </dl>
-      <EditsSection key={sample.version} sample={sample} editable={editable} />
+      <EditsSection key={sample.id} sample={sample} editable={editable} />
       {sample.sound_id !== null && (
         <details className="mt-3" onToggle={(event) => setOpen(event.currentTarget.open)}>
           <summary className="min-h-6 cursor-pointer font-medium">How it was made</summary>

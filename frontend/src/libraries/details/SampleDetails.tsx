@@ -107,7 +107,7 @@ export function SampleDetails({ sample, library }: Props) {
       </div>
       {leaf === "About" && (
         <AboutLeaf
-          key={sample.version}
+          key={sample.id}
           sample={sample}
           editable={editable}
           mayRate={mayDo(library, "sample.rate") && !sample.deleted}
