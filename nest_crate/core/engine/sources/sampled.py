@@ -38,7 +38,7 @@ _SHORTEST_LOOP_FRAMES = 4
 _EDGE_S = 0.0005
 _KEPT_BYTES = 120_000_000
 # Frames that are read at a time for all voices.
-_STRETCH = 8192
+_STRETCH = 32768
 
 
 @dataclass(frozen=True)
