@@ -28,12 +28,13 @@ export function SearchBar({ answer }: { answer: SearchAnswer | undefined }) {
     setShown(query.words);
     setWords(query.words);
   }
+  const search = (wanted: string) => {
+    setShown(wanted);
+    ask({ words: wanted });
+  };
   useEffect(() => {
     if (words === query.words) return;
-    const timer = setTimeout(() => {
-      setShown(words);
-      ask({ words });
-    }, 120);
+    const timer = setTimeout(() => search(words), 120);
     return () => clearTimeout(timer);
   }, [words, query.words]);
   useEffect(() => {
@@ -56,6 +57,8 @@ export function SearchBar({ answer }: { answer: SearchAnswer | undefined }) {
             ref={box}
             type="search"
             aria-label="Find samples"
+            // What is pressed next, such as a mark, is about what was typed last.
+            onBlur={() => words !== query.words && search(words)}
             placeholder="Find by name, tag or description"
             title="/ puts the cursor here"
             value={words}

@@ -29,8 +29,8 @@ def check_low_end(
     if silent or count < _FEWEST or median_db < _LOW_KIND_DB or lacking_db < _LACKING_DB:
         return None
     text = (
-        f"Thin: {own_db:.0f} dB of it lies below 120 Hz; of {count} {kind}s in the library half "
-        f"have {median_db:.0f} dB or more"
+        f"Thin: {round(own_db)} dB of it lies below 120 Hz; half of the library's {count} {kind}s "
+        f"have {round(median_db)} dB or more"
     ).replace("-", "−")
     gain_db = round(min(_MOST_DB, lacking_db), 1)
     band = EqualiserBand(response="low_shelf", frequency_hz=120.0, gain_db=gain_db, sharpness=0.707)

@@ -72,31 +72,33 @@ function RemarkRow({ remark, onProbe }: { remark: Remark; onProbe: () => void })
       <span className={`w-3 text-center font-semibold ${tone}`} role="img" aria-label={words}>
         {sign}
       </span>
-      <span className="min-w-[120px] flex-1">
+      <span className="min-w-[150px] flex-1">
         {where ? `${where}: ` : ""}
         {remark.text}
       </span>
-      {SILENT.includes(remark.code) && (
-        <button type="button" className={button} onClick={onProbe}>
-          Why?
-        </button>
-      )}
-      {remark.mends.map((mend) => (
-        <button key={mend.label} type="button" className={button} onClick={() => makeMend(mend)}>
-          {mend.label}
-        </button>
-      ))}
-      {remark.severity !== "good" && (
-        <button
-          type="button"
-          aria-label={`Dismiss: ${remark.text}`}
-          title="Wanted, or harmless: dismiss"
-          className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band"
-          onClick={() => dismiss(keyOf(remark))}
-        >
-          <X size={12} aria-hidden />
-        </button>
-      )}
+      <span className="ml-auto flex flex-wrap items-center justify-end gap-x-1.5 gap-y-1">
+        {SILENT.includes(remark.code) && (
+          <button type="button" className={button} onClick={onProbe}>
+            Why?
+          </button>
+        )}
+        {remark.mends.map((mend) => (
+          <button key={mend.label} type="button" className={button} onClick={() => makeMend(mend)}>
+            {mend.label}
+          </button>
+        ))}
+        {remark.severity !== "good" && (
+          <button
+            type="button"
+            aria-label={`Dismiss: ${remark.text}`}
+            title="Wanted, or harmless: dismiss"
+            className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band"
+            onClick={() => dismiss(keyOf(remark))}
+          >
+            <X size={12} aria-hidden />
+          </button>
+        )}
+      </span>
     </li>
   );
 }
