@@ -168,7 +168,7 @@ def test_from_eight_takes_to_a_second_release(
     expect(rows(listener).nth(9)).to_be_visible()
     rows(listener).first.locator("[data-mark]").click()
     rows(listener).nth(1).locator("[data-mark]").click()
-    expect(listener.get_by_text("2 marked")).to_be_visible()
+    expect(listener.get_by_text("2 samples marked")).to_be_visible()
     listener.get_by_role("button", name="Download…").click()
     listener.get_by_label("Format").select_option("flac24")
     with listener.expect_download() as download:
