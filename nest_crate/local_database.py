@@ -20,7 +20,7 @@ import pymysql
 __all__ = ["LocalDatabase", "free_port"]
 
 _START_SECONDS = 60.0
-_TOLD_AGAIN_S, _TIMES_TOLD = 10.0, 6
+_TOLD_AGAIN_S, _TIMES_TOLD = 10.0, 3
 
 
 def free_port() -> int:
@@ -123,8 +123,8 @@ class LocalDatabase:
         return self._process is not None and self._process.poll() is None
 
     def _end(self, how: signal.Signals) -> None:
-        """Told again every few seconds, for a server that has just begun may miss the first time;
-        at last ended at once, which loses nothing that was committed."""
+        """A server that was stopped right after its start hangs now and then: after half a minute
+        it is ended at once, which loses nothing that was committed."""
         if self._process is not None:
             for told in [how] * _TIMES_TOLD + [signal.SIGKILL]:
                 if self._process.poll() is not None:
