@@ -65,6 +65,11 @@ def _link(link: ShareLink, secret: str | None = None) -> LinkBody:
     )
 
 
+def _told(link: ShareLink, secret: str) -> tuple[Response, int]:
+    """A new link with its path, which is told this once."""
+    return make_response(_link(link, secret).model_dump()), 201
+
+
 @api.post(
     "/libraries/<int:library_id>/releases/<string:number>/links",
     responses={201: LinkBody, 403: Problem, 422: Problem},
@@ -74,31 +79,21 @@ def link_release(path: ReleasePath, body: ShareRequest) -> tuple[Response, int]:
     with services().database.session() as session:
         account = current_account()
         release = release_by_number(session, account, path.library_id, path.number)
-        link, secret = share_release(session, account, release.id, days=body.days, note=body.note)
-        answer = _link(link, secret)
-    return make_response(answer.model_dump()), 201
+        return _told(*share_release(session, account, release.id, **body.model_dump()))
 
 
 @api.post("/samples/<int:sample_id>/links", responses={201: LinkBody, 403: Problem, 422: Problem})
 def link_sample(path: SamplePath, body: ShareRequest) -> tuple[Response, int]:
     """A link that opens a sample with its sound and notes without an account."""
     with services().database.session() as session:
-        link, secret = share_sample(
-            session, current_account(), path.sample_id, days=body.days, note=body.note
-        )
-        answer = _link(link, secret)
-    return make_response(answer.model_dump()), 201
+        return _told(*share_sample(session, current_account(), path.sample_id, **body.model_dump()))
 
 
 @api.post("/sounds/<int:sound_id>/links", responses={201: LinkBody, 403: Problem, 422: Problem})
 def link_sound(path: SoundPath, body: ShareRequest) -> tuple[Response, int]:
     """A link that opens a sound, as it is then, without an account."""
     with services().database.session() as session:
-        link, secret = share_sound(
-            session, current_account(), path.sound_id, days=body.days, note=body.note
-        )
-        answer = _link(link, secret)
-    return make_response(answer.model_dump()), 201
+        return _told(*share_sound(session, current_account(), path.sound_id, **body.model_dump()))
 
 
 @api.get("/libraries/<int:library_id>/links", responses={200: LinksBody, 403: Problem})

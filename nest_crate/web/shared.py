@@ -184,10 +184,7 @@ def shared_sample(path: SecretPath) -> Response:
     with services().database.session() as session:
         sample = _sample(session, open_link(session, path.secret))
     data = sample_file(services().store, sample, sample_rate=48000, sample_format="float32")
-    response = make_response(data)
-    response.headers["Content-Type"] = "audio/wav"
-    attachment(response, sample.name, "wav")
-    return response
+    return _given(data, sample.name, "wav", "audio/wav")
 
 
 @api.get("/<string:secret>/sound.wav", responses={404: Problem})
@@ -206,10 +203,8 @@ def shared_archive(path: SecretPath) -> Response:
     """The sound of a link as a file that can be brought in elsewhere, with its recordings."""
     with services().database.session() as session:
         document = _document(session, open_link(session, path.secret))
-    response = make_response(sound_archive(services().store, document))
-    response.headers["Content-Type"] = "application/zip"
-    attachment(response, str(document["name"]), "sound.zip")
-    return response
+    data = sound_archive(services().store, document)
+    return _given(data, str(document["name"]), "sound.zip", "application/zip")
 
 
 @api.get("/<string:secret>/phrase.wav", responses={404: Problem})
@@ -223,7 +218,13 @@ def shared_phrase(path: SecretPath) -> Response:
 
 
 def _wav(audio: Audio, name: str) -> Response:
-    response = make_response(encode_wav(audio.samples, audio.sample_rate, sample_format="float32"))
-    response.headers["Content-Type"] = "audio/wav"
-    attachment(response, name, "wav")
+    data = encode_wav(audio.samples, audio.sample_rate, sample_format="float32")
+    return _given(data, name, "wav", "audio/wav")
+
+
+def _given(data: bytes, name: str, ending: str, kind: str) -> Response:
+    """Bytes under a name for whoever opened the link."""
+    response = make_response(data)
+    response.headers["Content-Type"] = kind
+    attachment(response, name, ending)
     return response

@@ -33,7 +33,7 @@ __all__ = ["shaped_drive", "soft_drive"]
 
 _LN2 = float(np.log(2.0))
 # Frames driven at a time, and what the filters reach beyond them: 20 + 4 + 1 on the way up,
-# 1 + 4 + 29 on the way down.
+# 1 + 4 + 33 on the way down; at 16 times the rate one more in all.
 _BLOCK = 2048
 _MARGIN = 64
 _GENTLE_OCTAVES, _GENTLE = 2, 10.0 ** (10.0 / 20.0)

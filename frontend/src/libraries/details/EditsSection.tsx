@@ -30,31 +30,30 @@ export function EditsSection({ sample, editable }: Props) {
   const [typed, setTyped] = useState<{ name: keyof Edits; message: string } | null>(null);
   const edits: Edits = { ...AT_REST, ...sample.edits };
   const edited = Object.keys(sample.edits).length > 0;
-  // One after the other, each with what the ones before it wanted: two fields left quickly, or a
-  // field and the button, do not undo each other.
+  // One after the other, each on top of what the ones before it brought about: two fields left
+  // quickly, or a field and the button, do not undo each other.
   const wanted = useRef(edits);
   const sending = useRef<Promise<void>>(Promise.resolve());
   const saved = JSON.stringify(edits);
   useEffect(() => {
     wanted.current = JSON.parse(saved) as Edits;
   }, [saved]);
-  const send = async (body: Edits) => {
+  const send = async (changes: Partial<Edits>) => {
+    const body = { ...wanted.current, ...changes };
     try {
       const params = { path: { sample_id: sample.id } };
       const made = await answered(api.PUT("/api/samples/{sample_id}/edits", { params, body }));
+      wanted.current = body;
       offerUndo(made.gesture, `what is heard of ${sample.name} changed`);
       setProblem(null);
       await refresh();
     } catch (error) {
-      wanted.current = edits;
       setProblem(error);
     }
   };
   const put = (changes: Partial<Edits>) => {
     setTyped(null);
-    const body = { ...wanted.current, ...changes };
-    wanted.current = body;
-    sending.current = sending.current.then(() => send(body));
+    sending.current = sending.current.then(() => send(changes));
   };
   const save = (name: keyof Edits, unit: Unit, text: string) => {
     const rest = text.trim() === "" || text.trim().toLowerCase() === "its own";
