@@ -8,16 +8,23 @@ from __future__ import annotations
 
 import os
 import threading
+import time
 from collections.abc import Callable
 from typing import Any
 
+import structlog
 from flask import Flask
 from gunicorn.app.base import BaseApplication
 
 from nest_crate.catalogue.errors import DatabaseGone
+from nest_crate.catalogue.takes import sweep_orphans
 from nest_crate.warming import warm_kernels
 
 __all__ = ["serve"]
+
+_SWEEP_EVERY_S = 6 * 3600.0
+_CHECK_EVERY_S = 60.0
+_log = structlog.get_logger()
 
 
 class _Server(BaseApplication):  # type: ignore[misc]
@@ -34,15 +41,34 @@ class _Server(BaseApplication):  # type: ignore[misc]
         return self._make_app()
 
 
-def read_index(app: Flask) -> None:
-    """Read all samples once; the first search finds them there."""
+def keep_index(app: Flask) -> None:
+    """Read all samples once, so that the first search finds them there; then look every minute
+    whether any was missed."""
     held = app.extensions["nest_crate"]
-    try:
-        with held.database.session() as session:
-            held.index.refresh(session)
-    except DatabaseGone:
-        # Whoever searches first reads them then.
-        return
+    work = held.index.refresh
+    while True:
+        try:
+            with held.database.session() as session:
+                work(session)
+            work = held.index.check
+        except DatabaseGone:
+            # Whoever searches first reads them then.
+            pass
+        time.sleep(_CHECK_EVERY_S)
+
+
+def sweep_now_and_then(app: Flask) -> None:
+    """Remove files that a dead worker left without rows: at the start, and every few hours."""
+    held = app.extensions["nest_crate"]
+    while True:
+        try:
+            removed = sweep_orphans(held.database, held.store)
+        except (DatabaseGone, OSError) as error:
+            _log.warning("sweep_failed", error=repr(error))
+        else:
+            if removed:
+                _log.info("swept", files=removed)
+        time.sleep(_SWEEP_EVERY_S)
 
 
 def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
@@ -58,7 +84,8 @@ def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
         # Compiled kernels are read from the disk at their first use, and samples into the index;
         # not while a user waits.
         threading.Thread(target=warm_kernels, daemon=True).start()
-        threading.Thread(target=read_index, args=made, daemon=True).start()
+        threading.Thread(target=keep_index, args=made, daemon=True).start()
+        threading.Thread(target=sweep_now_and_then, args=made, daemon=True).start()
 
     options = {
         "post_worker_init": warm,

@@ -12,17 +12,16 @@ from sqlalchemy.orm import Session, joinedload
 from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.errors import NotAllowed, NotFound, NotPossible, StaleSave
 from nest_crate.catalogue.libraries import require_library
-from nest_crate.catalogue.measuring import heard_audio, measure_into
 from nest_crate.catalogue.models import Sample, utc_now
 from nest_crate.catalogue.permissions import Action
 from nest_crate.catalogue.sample_fields import FIELDS, SampleChanges
 from nest_crate.catalogue.shared_models import SampleEdit
 from nest_crate.catalogue.statuses import Status, action_of_move
-from nest_crate.catalogue.takes import require_sample
+from nest_crate.catalogue.takes import WITH_LINEAGE, require_sample
 from nest_crate.catalogue.vocabulary import Vocabulary
-from nest_crate.storage import AudioStore
 
 __all__ = [
+    "HEARD_FIELDS",
     "bin_samples",
     "change_sample",
     "change_samples",
@@ -30,14 +29,13 @@ __all__ = [
     "mark_changed",
     "move_samples",
     "record_change",
-    "restore_samples",
+    "require_one",
     "samples_for",
-    "undo_gesture",
 ]
 
 _MOST_AT_ONCE = 5000
 # A change of what is heard makes anew what was approved.
-_HEARD = ("edits", "file_digest")
+HEARD_FIELDS = ("edits", "file_digest")
 
 
 def samples_for(
@@ -54,7 +52,9 @@ def samples_for(
     if len(wanted) > _MOST_AT_ONCE:
         raise NotPossible(f"At most {_MOST_AT_ONCE} samples at once")
     query = select(Sample).where(Sample.id.in_(wanted)).order_by(Sample.id)
-    found = {one.id: one for one in session.scalars(query.with_for_update() if lock else query)}
+    # What is locked is locked alone: no rows of other tables.
+    query = query.with_for_update() if lock else query.options(*WITH_LINEAGE)
+    found = {one.id: one for one in session.scalars(query)}
     for identifier in wanted:
         if identifier not in found or (found[identifier].deleted is not None and not binned):
             raise NotFound(f"There is no sample {identifier}")
@@ -71,8 +71,12 @@ def record_change(
     *,
     gesture: str,
     label: str,
+    beside: Mapping[str, list[Any]] | None = None,
 ) -> bool:
-    """Write values into a sample with an entry in its history; False where nothing differs."""
+    """Write values into a sample with an entry in its history; False where nothing differs.
+
+    ``beside`` is what changed with it that is no field of the sample, as [before, after].
+    """
     changes = {
         name: [getattr(sample, name), value]
         for name, value in values.items()
@@ -80,13 +84,14 @@ def record_change(
     }
     if not changes:
         return False
-    heard = any(name in changes for name in _HEARD)
+    heard = any(name in changes for name in HEARD_FIELDS)
     if heard and sample.status == "approved" and "status" not in changes:
         changes["status"] = ["approved", "draft"]
     for name, (_, value) in changes.items():
         setattr(sample, name, value)
     sample.version += 1
     sample.changed = utc_now()
+    changes |= beside or {}
     edit = SampleEdit(
         sample_id=sample.id,
         account_id=account.id,
@@ -202,37 +207,6 @@ def change_each(
     return gesture, changed
 
 
-def undo_gesture(
-    session: Session, store: AudioStore, account: CurrentAccount, gesture: str
-) -> list[int]:
-    """Take back what was changed in one go; answers the ids of the samples.
-
-    Fields that were changed again since stay as they are now. What is heard is measured anew.
-    """
-    query = select(SampleEdit).where(SampleEdit.gesture == gesture, SampleEdit.undone.is_(False))
-    edits = session.scalars(query.order_by(SampleEdit.id.desc())).all()
-    if not edits:
-        raise NotFound("There is nothing to undo any more")
-    found = samples_for(
-        session, account, [one.sample_id for one in edits], "sample.edit", lock=True, binned=True
-    )
-    samples = {one.id: one for one in found}
-    own = secrets.token_hex(8)
-    for edit in edits:
-        sample = samples[edit.sample_id]
-        back = {
-            name: before
-            for name, (before, after) in edit.changes.items()
-            if getattr(sample, name) == after
-        }
-        edit.undone = True
-        record_change(session, account, sample, back, gesture=own, label=f"Undid: {edit.label}")
-        if any(name in back for name in _HEARD):
-            measure_into(sample, heard_audio(store, sample))
-    mark_changed(samples.values())
-    return list(samples)
-
-
 def mark_changed(samples: Iterable[Sample]) -> None:
     """Date changes to now, at the end of what took its time: whoever looks for what is new asks by
     this date, soon after it can be seen."""
@@ -257,14 +231,14 @@ def move_samples(
     for sample in samples_for(session, account, sample_ids, lock=True):
         if sample.status == wanted:
             continue
-        _require_one(session, account, sample, action_of_move(sample.status, wanted))
+        require_one(session, account, sample, action_of_move(sample.status, wanted))
         label = f"Moved to {wanted.replace('_', ' ')}"
         values = {"status": wanted}
         record_change(session, account, sample, values, gesture=gesture, label=label)
     return gesture
 
 
-def _require_one(
+def require_one(
     session: Session, account: CurrentAccount, sample: Sample, actions: tuple[Any, ...]
 ) -> None:
     """Any of the actions is enough; else what the first lacks is told."""
@@ -277,17 +251,15 @@ def _require_one(
     require_library(session, account, sample.library_id, actions[0])
 
 
-def bin_samples(session: Session, account: CurrentAccount, sample_ids: Sequence[int]) -> None:
-    """Put samples into the bin; releases keep what they hold."""
-    for sample in samples_for(session, account, sample_ids, "sample.edit", lock=True):
-        sample.deleted = sample.changed = utc_now()
-        sample.version += 1
-
-
-def restore_samples(session: Session, account: CurrentAccount, sample_ids: Sequence[int]) -> None:
-    """Take samples out of the bin."""
-    kept = samples_for(session, account, sample_ids, "sample.edit", lock=True, binned=True)
-    for sample in kept:
-        sample.deleted = None
-        sample.changed = utc_now()
-        sample.version += 1
+def bin_samples(
+    session: Session, account: CurrentAccount, sample_ids: Sequence[int], *, binned: bool
+) -> str:
+    """Put samples into the bin, or take them out of it; answers the gesture. Releases keep what
+    they hold."""
+    gesture = secrets.token_hex(8)
+    label = "Put into the bin" if binned else "Taken out of the bin"
+    for sample in samples_for(
+        session, account, sample_ids, "sample.edit", lock=True, binned=not binned
+    ):
+        record_change(session, account, sample, {"binned": binned}, gesture=gesture, label=label)
+    return gesture

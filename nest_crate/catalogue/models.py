@@ -300,3 +300,12 @@ class Sample(Base):
     take: Mapped[Take | None] = relationship()
     created_by: Mapped[Account] = relationship()
     library: Mapped[Library] = relationship()
+
+    @property
+    def binned(self) -> bool:
+        """Whether it lies in the bin; a plain value, as a history keeps it."""
+        return self.deleted is not None
+
+    @binned.setter
+    def binned(self, binned: bool) -> None:
+        self.deleted = utc_now() if binned else None

@@ -9,17 +9,20 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from sqlalchemy import select
+from sqlalchemy import Select, func, select
 from sqlalchemy.exc import IntegrityError
-from sqlalchemy.orm import Session, joinedload, selectinload
+from sqlalchemy.orm import Session, joinedload
 
 from nest_crate.catalogue.accounts import CurrentAccount, field_error
 from nest_crate.catalogue.database import Database
 from nest_crate.catalogue.errors import NotFound, NotPossible
-from nest_crate.catalogue.exporting import ExportPlan, export_files, manifest_row, paths_of
+from nest_crate.catalogue.exporting import FilePlan, file_of, paths_of
 from nest_crate.catalogue.libraries import require_library
+from nest_crate.catalogue.manifests import manifest_row
 from nest_crate.catalogue.models import Sample, utc_now
+from nest_crate.catalogue.progress import Progress, counted, unwatched
 from nest_crate.catalogue.shared_models import Release, ReleaseItem
+from nest_crate.catalogue.takes import WITH_LINEAGE, WITHOUT_PICTURES
 from nest_crate.storage import AudioStore
 
 __all__ = [
@@ -29,12 +32,16 @@ __all__ = [
     "make_release",
     "release_by_number",
     "release_files",
+    "release_holds",
     "release_manifest",
+    "release_sizes",
     "releases_of",
 ]
 
 _NUMBER = re.compile(r"^(0|[1-9]\d{0,4})\.(0|[1-9]\d{0,4})\.(0|[1-9]\d{0,4})$")
-_MOST = 5000
+_MOST = 50_000
+# Each file with its own rate and width, as little changed as a format for all allows.
+_AS_IT_IS = FilePlan(file_format="wav24", sample_rate=0)
 # What differs here is told as a change of what is said, beside one of the sound.
 _SAID = ("category", "subcategory", "tags", "description", "author", "licence", "root_note")
 
@@ -60,9 +67,27 @@ def releases_of(session: Session, account: CurrentAccount, library_id: int) -> S
     query = (
         select(Release)
         .where(Release.library_id == library_id)
-        .options(joinedload(Release.created_by), selectinload(Release.items))
+        .options(joinedload(Release.created_by))
     )
     return sorted(session.scalars(query), key=lambda one: _number_key(one.number), reverse=True)
+
+
+def release_sizes(session: Session, releases: Sequence[Release]) -> dict[int, tuple[int, int]]:
+    """How many files and how many bytes each release holds, by its id."""
+    query = (
+        select(ReleaseItem.release_id, func.count(), func.sum(ReleaseItem.size_bytes))
+        .where(ReleaseItem.release_id.in_([one.id for one in releases]))
+        .group_by(ReleaseItem.release_id)
+    )
+    return {key: (count, int(total)) for key, count, total in session.execute(query)}
+
+
+def release_holds(session: Session, release: Release, digest: str) -> bool:
+    """Whether a release holds a file."""
+    query = select(ReleaseItem.position).where(
+        ReleaseItem.release_id == release.id, ReleaseItem.file_digest == digest
+    )
+    return session.scalar(query.limit(1)) is not None
 
 
 def release_by_number(
@@ -76,6 +101,12 @@ def release_by_number(
     raise NotFound(f"There is no release {number}")
 
 
+def _in_order(library_id: int) -> Select[Sample]:
+    """The samples of a library by name, with all that a manifest tells of them."""
+    here = select(Sample).where(Sample.library_id == library_id, Sample.deleted.is_(None))
+    return here.options(*WITH_LINEAGE, *WITHOUT_PICTURES).order_by(Sample.name, Sample.id)
+
+
 def _chosen(
     session: Session,
     account: CurrentAccount,
@@ -83,12 +114,12 @@ def _chosen(
     sample_ids: Sequence[int] | None,
 ) -> list[Sample]:
     """The samples to release: those named, or all that are approved."""
-    query = select(Sample).where(Sample.library_id == library_id, Sample.deleted.is_(None))
+    query = _in_order(library_id)
     if sample_ids is None:
         query = query.where(Sample.status == "approved")
     else:
         query = query.where(Sample.id.in_(list(sample_ids)))
-    samples = list(session.scalars(query.order_by(Sample.name, Sample.id)))
+    samples = list(session.scalars(query))
     missing = set(sample_ids or ()) - {one.id for one in samples}
     if missing:
         raise NotFound(f"There is no sample {min(missing)} in this library")
@@ -105,16 +136,6 @@ def _chosen(
     return samples
 
 
-def _plan(samples: Sequence[Sample], template: str) -> ExportPlan:
-    return ExportPlan(
-        sample_ids=[one.id for one in samples],
-        file_format="wav24",
-        sample_rate=0,
-        template=template,
-        manifest="none",
-    )
-
-
 def make_release(
     database: Database,
     store: AudioStore,
@@ -125,6 +146,7 @@ def make_release(
     note: str,
     template: str = "{category}/{name}",
     sample_ids: Sequence[int] | None = None,
+    progress: Progress = unwatched,
 ) -> int:
     """Freeze samples under a number; answers the release's id.
 
@@ -142,15 +164,12 @@ def make_release(
         _require_higher(session, account, library_id, number)
         samples = _chosen(session, account, library_id, sample_ids)
         versions = {one.id: one.version for one in samples}
-        items = [
-            (made.path, store.put(made.data), len(made.data), made.sample)
-            for made in export_files(session, store, account, _plan(samples, template))
-            if made.sample is not None
-        ]
-        rows = [
-            (path, digest, size, manifest_row(sample, path, digest, size))
-            for path, digest, size, sample in items
-        ]
+    paths = paths_of(samples, template)
+    rows = []
+    for sample in counted(samples, progress):
+        data = file_of(store, sample, _AS_IT_IS)
+        path, digest, size = paths[sample.id], store.put(data), len(data)
+        rows.append((path, digest, size, manifest_row(sample, path, digest, size)))
     with database.session() as session:
         require_library(session, account, library_id, "release.make")
         _require_unchanged(session, versions)
@@ -262,14 +281,8 @@ def changes_since_last(
 ) -> tuple[str | None, list[Change]]:
     """What a release of all that is approved would change re the last one, and its number."""
     releases = releases_of(session, account, library_id)
-    query = (
-        select(Sample)
-        .where(Sample.library_id == library_id, Sample.deleted.is_(None))
-        .where(Sample.status == "approved")
-        .order_by(Sample.name, Sample.id)
-    )
-    samples = list(session.scalars(query))
-    paths = paths_of(samples, _plan(samples, template)) if samples else {}
+    samples = list(session.scalars(_in_order(library_id).where(Sample.status == "approved")))
+    paths = paths_of(samples, template)
     after = [manifest_row(one, paths[one.id], "", 0) for one in samples]
     before = [item.facts for item in releases[0].items] if releases else []
     return (releases[0].number if releases else None), changes_between(before, after)

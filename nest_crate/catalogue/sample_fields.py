@@ -34,6 +34,8 @@ FIELDS: dict[str, str] = {
     "edits": "start, end, fades and gain",
     "file_digest": "audio",
     "take_id": "take",
+    "binned": "in the bin",
+    "comments": "comments",
 }
 
 

@@ -13,8 +13,8 @@ from sqlalchemy import select
 from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.accounts import CurrentAccount
+from nest_crate.catalogue.archives import zip_pieces
 from nest_crate.catalogue.database import Database
-from nest_crate.catalogue.exporting import zip_pieces
 from nest_crate.catalogue.libraries import require_library
 from nest_crate.catalogue.models import Recording
 from nest_crate.catalogue.sounds import create_sound, current_document

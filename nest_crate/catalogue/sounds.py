@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from sqlalchemy import func, select
-from sqlalchemy.orm import Session, joinedload, selectinload
+from sqlalchemy.orm import Session, defer, joinedload, selectinload
 
 from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.errors import NotFound, StaleSave
@@ -71,7 +71,12 @@ def sounds_of(
         select(Sound)
         .where(Sound.library_id.in_(visible_library_ids(session, account)))
         .where(Sound.deleted.is_not(None) if binned else Sound.deleted.is_(None))
-        .options(joinedload(Sound.library), selectinload(Sound.revisions))
+        # A list shows no documents, which are most of a row.
+        .options(
+            defer(Sound.draft),
+            joinedload(Sound.library),
+            selectinload(Sound.revisions).load_only(SoundRevision.sound_id, SoundRevision.number),
+        )
         .order_by(Sound.changed.desc(), Sound.id)
     )
     return session.scalars(query).all()

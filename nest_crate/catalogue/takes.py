@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from sqlalchemy import select
-from sqlalchemy.orm import Session, joinedload
+from sqlalchemy.orm import Session, defer, joinedload
 
 from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.database import Database
@@ -28,6 +28,7 @@ from nest_crate.storage import AudioStore
 from nest_crate.storage.decoding import decode_file
 
 __all__ = [
+    "WITHOUT_PICTURES",
     "WITH_LINEAGE",
     "import_sample",
     "keep_take",
@@ -216,6 +217,8 @@ WITH_LINEAGE = (
     joinedload(Sample.created_by),
     joinedload(Sample.library),
 )
+# What is only looked at in numbers and words goes without what is drawn or compared.
+WITHOUT_PICTURES = (defer(Sample.outline), defer(Sample.features))
 
 
 def require_sample(
@@ -260,7 +263,4 @@ def sweep_orphans(database: Database, store: AudioStore, *, older_than_s: float 
         used |= set(
             session.scalars(select(Wish.reference_digest).where(Wish.reference_digest != ""))
         )
-    orphans = stored - used
-    for digest in orphans:
-        store.remove(digest)
-    return len(orphans)
+    return sum(store.remove_if_older(digest, older_than_s) for digest in stored - used)

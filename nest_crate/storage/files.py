@@ -63,6 +63,7 @@ class AudioStore:
         temporary = f"{self._root}/incoming/{uuid.uuid4().hex}"
         try:
             if self._files.exists(path):
+                self._renew(path)
                 return digest
             self._files.makedirs(f"{self._root}/incoming", exist_ok=True)
             self._files.makedirs(path.rsplit("/", 1)[0], exist_ok=True)
@@ -77,6 +78,11 @@ class AudioStore:
             reason = error.strerror or "the store does not answer"
             raise StorageError(f"The audio file could not be stored: {reason}") from error
         return digest
+
+    def _renew(self, path: str) -> None:
+        """Date a file to now: it may have been an orphan, and its rows are on the way."""
+        if self._local:
+            os.utime(path)
 
     def get(self, digest: str) -> bytes:
         """The bytes of a digest; ``FileMissing`` where there are none."""
@@ -104,6 +110,15 @@ class AudioStore:
             if _DIGEST.match(digest) and self._files.modified(path) <= latest:
                 found.add(digest)
         return found
+
+    def remove_if_older(self, digest: str, than_s: float) -> bool:
+        """Remove a file that nothing pointed to, unless it was put again meanwhile."""
+        path = self.path(digest)
+        latest = datetime.now(UTC) - timedelta(seconds=than_s)
+        if not self._files.exists(path) or self._files.modified(path) > latest:
+            return False
+        self._remove_quietly(path)
+        return True
 
     def _remove_quietly(self, path: str) -> None:
         try:

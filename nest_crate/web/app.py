@@ -35,6 +35,7 @@ from nest_crate.web import (
     sounds,
     sources,
     talking,
+    works,
 )
 from nest_crate.web.context import install_sign_in, open_services
 from nest_crate.web.guard import install_guard
@@ -94,6 +95,7 @@ def create_app(settings: Settings) -> OpenAPI:
         talking,
         session,
         people,
+        works,
     ):
         app.register_api(module.api)
     _serve_front_end(app, Path(settings.static_folder))

@@ -11,17 +11,18 @@ from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.caring import (
     match_loudness,
-    merge_samples,
     rename_samples,
     set_edits,
     trim_samples,
 )
+from nest_crate.catalogue.duplicates import merge_samples
 from nest_crate.catalogue.rerendering import outdated_in, replace_by_rerender, rerender
 from nest_crate.core.dsp.trimming import SoundEdits
 from nest_crate.web.context import current_account, services
 from nest_crate.web.forms import Form, LibraryPath, SamplePath
 from nest_crate.web.problems import Problem
 from nest_crate.web.samples import IdsRequest
+from nest_crate.web.works import watched
 
 __all__ = ["api"]
 
@@ -80,7 +81,7 @@ class LoudnessBody(BaseModel):
 @api.post("/samples/loudness", responses={200: LoudnessBody, 422: Problem})
 def loudness(body: LoudnessRequest) -> Response:
     """Bring samples to one loudness below a true peak, shown or done."""
-    with services().database.session() as session:
+    with watched() as progress, services().database.session() as session:
         plan, gesture = match_loudness(
             session,
             services().store,
@@ -89,6 +90,7 @@ def loudness(body: LoudnessRequest) -> Response:
             target_lufs=body.target_lufs,
             ceiling_dbtp=body.ceiling_dbtp,
             apply=body.apply,
+            progress=progress,
         )
     rows = [LoudnessRow(**asdict(one)) for one in plan]
     return make_response(LoudnessBody(rows=rows, gesture=gesture).model_dump())
@@ -115,7 +117,7 @@ class TrimBody(BaseModel):
 @api.post("/samples/trim", responses={200: TrimBody, 422: Problem})
 def trim(body: TrimRequest) -> Response:
     """Leave out silence before and behind, shown or done; the files stay as they are."""
-    with services().database.session() as session:
+    with watched() as progress, services().database.session() as session:
         plan, gesture = trim_samples(
             session,
             services().store,
@@ -124,6 +126,7 @@ def trim(body: TrimRequest) -> Response:
             fade_in_s=body.fade_in_s,
             fade_out_s=body.fade_out_s,
             apply=body.apply,
+            progress=progress,
         )
         rows = [
             TrimRow(sample_id=one.id, name=one.name, start_s=edits.start_s, end_s=edits.end_s)
@@ -162,12 +165,12 @@ class MergeRequest(IdsRequest):
     keep: int
 
 
-@api.post("/samples/merge", responses={204: None, 409: Problem})
+@api.post("/samples/merge", responses={200: GestureAnswer, 409: Problem})
 def merge(body: MergeRequest) -> Response:
     """One sample takes over what others say; those go to the bin."""
     with services().database.session() as session:
-        merge_samples(session, current_account(), body.keep, body.ids)
-    return make_response("", 204)
+        gesture = merge_samples(session, current_account(), body.keep, body.ids)
+    return make_response({"gesture": gesture})
 
 
 class RerenderRequest(Form):

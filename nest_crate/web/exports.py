@@ -9,9 +9,10 @@ from flask import Response, make_response, stream_with_context
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from nest_crate.catalogue.archives import zip_pieces
 from nest_crate.catalogue.editing import samples_for
 from nest_crate.catalogue.errors import NotFound
-from nest_crate.catalogue.exporting import ExportPlan, export_files, paths_of, zip_pieces
+from nest_crate.catalogue.exporting import ExportPlan, export_files, paths_of
 from nest_crate.web.context import current_account, services
 from nest_crate.web.problems import Problem
 
@@ -41,7 +42,7 @@ def plan(body: ExportPlan) -> Response:
     account = current_account()
     with services().database.session() as session:
         samples = samples_for(session, account, body.sample_ids)
-        names = [paths_of(samples, body)[one.id] for one in samples]
+        names = list(paths_of(samples, body.template, body.file_format).values())
     text = body.model_dump_json()
     digest = _key(text, account.id)
     services().auditions.put(digest, text.encode())
@@ -56,13 +57,10 @@ def fetch(path: ExportPath) -> Response:
     if kept is None or _key(kept.decode(), account.id) != path.digest:
         raise NotFound("This download is not ready any more; ask for it again")
     wanted = ExportPlan.model_validate_json(kept)
-
-    def files() -> Iterator[tuple[str, bytes]]:
-        with services().database.session() as session:
-            for made in export_files(session, services().store, account, wanted):
-                yield made.path, made.data
-
-    return archive(files(), "nest-crate-samples")
+    with services().database.session() as session:
+        samples = samples_for(session, account, wanted.sample_ids)
+    files = export_files(services().store, samples, wanted)
+    return archive(((made.path, made.data) for made in files), "nest-crate-samples")
 
 
 def archive(files: Iterator[tuple[str, bytes]], name: str) -> Response:

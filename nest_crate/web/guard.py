@@ -19,7 +19,7 @@ __all__ = ["install_guard", "limiter"]
 
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 # These ask by POST, for what is asked is long, and change nothing.
-_ASKING = frozenset({"samples.search", "exports.plan"})
+_ASKING = frozenset({"samples.search", "samples.all_ids", "samples.listed", "exports.plan"})
 
 limiter = Limiter(get_remote_address, storage_uri="memory://", default_limits=[])
 

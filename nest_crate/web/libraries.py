@@ -6,8 +6,9 @@ from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from nest_crate.catalogue.caring import duplicates_in, gaps_in
+from nest_crate.catalogue.duplicates import duplicates_in
 from nest_crate.catalogue.finding import keep_search, library_map, remove_search, searches_of
+from nest_crate.catalogue.gaps import gaps_in
 from nest_crate.catalogue.libraries import change_library, create_library, libraries_of
 from nest_crate.catalogue.models import Library
 from nest_crate.catalogue.permissions import PERMISSIONS, Role

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from typing import Any
 
@@ -18,7 +19,9 @@ from nest_crate.catalogue.releasing import (
     make_release,
     release_by_number,
     release_files,
+    release_holds,
     release_manifest,
+    release_sizes,
     releases_of,
 )
 from nest_crate.catalogue.shared_models import Release
@@ -27,6 +30,7 @@ from nest_crate.web.exports import archive
 from nest_crate.web.forms import Form, LibraryPath
 from nest_crate.web.problems import Problem
 from nest_crate.web.samples import moment
+from nest_crate.web.works import watched
 
 __all__ = ["ReleasePath", "api", "release_archive", "with_tag"]
 
@@ -79,11 +83,18 @@ class ChangeBody(BaseModel):
 
 
 class ChangesBody(BaseModel):
+    """The first of the changes, and how many there are in all by kind."""
+
     since: str | None
     changes: list[ChangeBody]
+    counts: dict[str, int]
 
 
-def _release(release: Release) -> ReleaseBody:
+class ChangesQuery(BaseModel):
+    limit: int = Field(default=200, ge=1, le=100_000, description="So many changes at most")
+
+
+def _release(release: Release, size: tuple[int, int]) -> ReleaseBody:
     return ReleaseBody(
         id=release.id,
         number=release.number,
@@ -91,8 +102,8 @@ def _release(release: Release) -> ReleaseBody:
         created=moment(release.created),
         created_by=release.created_by.name,
         digest=release.manifest_digest,
-        files=len(release.items),
-        size_bytes=sum(item.size_bytes for item in release.items),
+        files=size[0],
+        size_bytes=size[1],
     )
 
 
@@ -101,7 +112,9 @@ def list_releases(path: LibraryPath) -> Response:
     """The releases of a library, the highest number first."""
     with services().database.session() as session:
         rows = releases_of(session, current_account(), path.library_id)
-        return make_response({"releases": [_release(one).model_dump() for one in rows]})
+        sizes = release_sizes(session, rows)
+        listed = [_release(one, sizes[one.id]).model_dump() for one in rows]
+    return make_response({"releases": listed})
 
 
 @api.post(
@@ -111,41 +124,45 @@ def list_releases(path: LibraryPath) -> Response:
 def new_release(path: LibraryPath, body: ReleaseRequest) -> tuple[Response, int]:
     """Freeze approved samples under a number; it can never be changed."""
     account = current_account()
-    identifier = make_release(
-        services().database,
-        services().store,
-        account,
-        path.library_id,
-        number=body.number.strip(),
-        note=body.note,
-        template=body.template,
-        sample_ids=body.sample_ids,
-    )
+    with watched() as progress:
+        identifier = make_release(
+            services().database,
+            services().store,
+            account,
+            path.library_id,
+            number=body.number.strip(),
+            note=body.note,
+            template=body.template,
+            sample_ids=body.sample_ids,
+            progress=progress,
+        )
     with services().database.session() as session:
-        answer = _release(session.get_one(Release, identifier))
+        release = session.get_one(Release, identifier)
+        answer = _release(release, release_sizes(session, [release])[release.id])
     return make_response(answer.model_dump()), 201
 
 
-def _changes(since: str | None, changes: Sequence[Change]) -> Response:
+def _changes(since: str | None, changes: Sequence[Change], limit: int) -> Response:
     listed = [
         ChangeBody(kind=one.kind, sample_id=one.sample_id, before=one.before, after=one.after)
-        for one in changes
+        for one in changes[:limit]
     ]
-    return make_response(ChangesBody(since=since, changes=listed).model_dump())
+    counts = Counter(one.kind for one in changes)
+    return make_response(ChangesBody(since=since, changes=listed, counts=counts).model_dump())
 
 
 @api.get("/libraries/<int:library_id>/releases/changes", responses={200: ChangesBody})
-def pending(path: LibraryPath) -> Response:
+def pending(path: LibraryPath, query: ChangesQuery) -> Response:
     """What a release made now would change re the last one."""
     with services().database.session() as session:
         since, changes = changes_since_last(session, current_account(), path.library_id)
-    return _changes(since, changes)
+    return _changes(since, changes, query.limit)
 
 
 @api.get(
     "/libraries/<int:library_id>/releases/<string:number>/changes", responses={200: ChangesBody}
 )
-def changes_of(path: ReleasePath) -> Response:
+def changes_of(path: ReleasePath, query: ChangesQuery) -> Response:
     """What a release changed re the one before it."""
     with services().database.session() as session:
         account = current_account()
@@ -153,7 +170,7 @@ def changes_of(path: ReleasePath) -> Response:
         earlier = _earlier(releases_of(session, account, path.library_id), release)
         before = [item.facts for item in earlier.items] if earlier else []
         changes = changes_between(before, [item.facts for item in release.items])
-    return _changes(earlier.number if earlier else None, changes)
+    return _changes(earlier.number if earlier else None, changes, query.limit)
 
 
 def _earlier(releases: Sequence[Release], release: Release) -> Release | None:
@@ -175,6 +192,8 @@ def manifest(path: ReleasePath) -> Response:
     """A release's manifest: its files with sums and what is said of them; 304 for who has it."""
     with services().database.session() as session:
         release = release_by_number(session, current_account(), path.library_id, path.number)
+        if request.if_none_match.contains(release.manifest_digest):
+            return with_tag(make_response(""), release.manifest_digest)
         library = session.get_one(Library, path.library_id)
         body = release_manifest(release, library.name)
     return with_tag(make_response(body), release.manifest_digest)
@@ -205,7 +224,7 @@ def one_file(path: ItemPath) -> Response:
     """One file of a release by its SHA-256; 304 for who has it."""
     with services().database.session() as session:
         release = release_by_number(session, current_account(), path.library_id, path.number)
-        held = any(item.file_digest == path.digest for item in release.items)
+        held = release_holds(session, release, path.digest)
     if not held:
         raise NotFound("There is no such file in this release")
     response = make_response(services().store.get(path.digest))

@@ -16,9 +16,7 @@ from nest_crate.catalogue.editing import (
     change_samples,
     edits_of,
     move_samples,
-    restore_samples,
     samples_for,
-    undo_gesture,
 )
 from nest_crate.catalogue.finding import Page, search_samples
 from nest_crate.catalogue.models import Sample
@@ -27,6 +25,7 @@ from nest_crate.catalogue.sample_fields import Tag as SampleTag
 from nest_crate.catalogue.search import RangeFacet, SampleQuery
 from nest_crate.catalogue.statuses import Status
 from nest_crate.catalogue.takes import import_sample, require_sample, sample_file
+from nest_crate.catalogue.undoing import undo_gesture
 from nest_crate.core.analysis.suggesting import suggested_tags
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.core.sound.recipe import recipe
@@ -282,20 +281,22 @@ def undo(body: GestureRequest) -> Response:
     return make_response({"ids": ids})
 
 
-@api.post("/samples/bin", responses={200: IdsBody, 403: Problem, 404: Problem})
+def _binned(ids: list[int], *, binned: bool) -> Response:
+    with services().database.session() as session:
+        gesture = bin_samples(session, current_account(), ids, binned=binned)
+    return make_response({"gesture": gesture, "changed": len(ids)})
+
+
+@api.post("/samples/bin", responses={200: GestureBody, 403: Problem, 404: Problem})
 def put_in_bin(body: IdsRequest) -> Response:
     """Put samples into the bin, from which they can be restored."""
-    with services().database.session() as session:
-        bin_samples(session, current_account(), body.ids)
-    return make_response({"ids": body.ids})
+    return _binned(body.ids, binned=True)
 
 
-@api.post("/samples/restore", responses={200: IdsBody, 403: Problem, 404: Problem})
+@api.post("/samples/restore", responses={200: GestureBody, 403: Problem, 404: Problem})
 def restore(body: IdsRequest) -> Response:
     """Take samples out of the bin."""
-    with services().database.session() as session:
-        restore_samples(session, current_account(), body.ids)
-    return make_response({"ids": body.ids})
+    return _binned(body.ids, binned=False)
 
 
 @api.get("/samples/<int:sample_id>/history", responses={200: HistoryBody, 404: Problem})
@@ -309,7 +310,7 @@ def history(path: SamplePath) -> Response:
                 by=one.account.name,
                 created=moment(one.created),
                 undone=one.undone,
-                changes={FIELDS.get(key, key): pair for key, pair in one.changes.items()},
+                changes=_told(one.changes),
             )
             for one in edits_of(session, current_account(), path.sample_id)
         ]
@@ -326,6 +327,14 @@ def sample_recipe(path: SamplePath) -> Response:
         return make_response({"text": ""})
     sound = load_sound(document).model_copy(update={"hit": load_hit(hit)})
     return make_response({"text": recipe(sound)})
+
+
+def _told(changes: dict[str, list[Any]]) -> dict[str, list[Any]]:
+    """Changes as people read them: by the fields' names; of comments how many there were."""
+    return {
+        FIELDS.get(key, key): [len(ids) for ids in pair] if key == "comments" else pair
+        for key, pair in changes.items()
+    }
 
 
 class SampleList(BaseModel):

@@ -13,7 +13,7 @@ from sqlalchemy.orm import Session
 from nest_crate.catalogue.errors import NotFound
 from nest_crate.catalogue.models import Library, Sample
 from nest_crate.catalogue.models import Sound as CataloguedSound
-from nest_crate.catalogue.releasing import release_manifest
+from nest_crate.catalogue.releasing import release_holds, release_manifest
 from nest_crate.catalogue.shared_models import Release, ShareLink
 from nest_crate.catalogue.sharing import open_link
 from nest_crate.catalogue.sound_files import sound_archive
@@ -169,7 +169,7 @@ def shared_file(path: SharedFilePath) -> Response:
     """One file of a shared release, for hearing it."""
     with services().database.session() as session:
         release = _release(session, open_link(session, path.secret))
-        held = any(item.file_digest == path.digest for item in release.items)
+        held = release_holds(session, release, path.digest)
     if not held:
         raise NotFound("There is no such file in this release")
     response = make_response(services().store.get(path.digest))

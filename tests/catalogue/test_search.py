@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 import random
+from datetime import timedelta
 from functools import cache
 from itertools import pairwise
 
@@ -11,6 +12,8 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from sqlalchemy import select
+from sqlalchemy.orm import make_transient
 
 from nest_crate.catalogue.models import Sample, utc_now
 from nest_crate.catalogue.search import SampleIndex, SampleQuery
@@ -257,8 +260,79 @@ def test_changes_are_read_anew_and_others_libraries_are_not_seen(filled):
     assert index.search(SampleQuery(words=row.name), [store.library_id]).total <= 1
     assert index.search(SampleQuery(), []).total == 0
     assert index.search(SampleQuery(), [store.library_id + 1]).total == 0
-    index.forget([row.id])
-    assert index.search(SampleQuery(words="unlike"), [store.library_id]).total == 0
+
+
+class TestCheck:
+    """What is written past the services: with times of long ago, or taken out of the table."""
+
+    def test_nothing_is_read_where_nothing_differs(self, filled):
+        store, index, _ = filled
+        with store.database.session() as session:
+            assert index.check(session) == 0
+
+    def test_an_index_that_was_never_read_has_nothing_to_check(self, store):
+        with store.database.session() as session:
+            assert SampleIndex().check(session) == 0
+
+    def test_rows_dated_long_ago_are_found(self, filled):
+        store, index, rows = filled
+        here = [one for one in rows if one.deleted is None]
+        with store.database.session() as session:
+            kept = session.get(Sample, here[0].id)
+            kept.name, kept.changed = "Late arrival", utc_now() - timedelta(days=400)
+        with store.database.session() as session:
+            assert index.refresh(session) == 0
+            assert index.check(session) == 1
+            assert index.check(session) == 0
+        found = index.search(SampleQuery(words="arrival"), [store.library_id])
+        assert found.ids == [here[0].id]
+
+    def test_rows_that_are_gone_are_found_no_more_and_may_come_back(self, filled):
+        store, index, rows = filled
+        total = index.search(SampleQuery(), [store.library_id]).total
+        row = next(one for one in rows if one.deleted is None)
+        with store.database.session() as session:
+            session.delete(session.get(Sample, row.id))
+        with store.database.session() as session:
+            assert index.check(session) == 1
+            assert index.check(session) == 0
+        assert index.search(SampleQuery(), [store.library_id]).total == total - 1
+        with store.database.session() as session:
+            make_transient(row)
+            session.add(row)
+        with store.database.session() as session:
+            assert index.check(session) == 1
+        assert index.search(SampleQuery(), [store.library_id]).total == total
+
+    def test_who_read_earlier_does_not_bring_back_what_was(self, filled):
+        store, index, rows = filled
+        row = next(one for one in rows if one.deleted is None)
+        with store.database.session() as before:
+            before.execute(select(Sample.id).limit(1))
+            with store.database.session() as session:
+                kept = session.get(Sample, row.id)
+                kept.name, kept.changed = "Quite unlike", utc_now()
+            with store.database.session() as session:
+                assert index.refresh(session) == 1
+            # This one sees the table as it was before the change.
+            assert index.refresh(before) == 0
+        found = index.search(SampleQuery(words="quite unlike"), [store.library_id])
+        assert found.ids == [row.id]
+
+
+def test_rows_without_features_are_found_but_like_nothing(store, filled):
+    _, index, rows = filled
+    row = next(one for one in rows if one.deleted is None)
+    with store.database.session() as session:
+        kept = session.get(Sample, row.id)
+        kept.features, kept.fundamental_hz, kept.length_s = b"short", None, 0.0
+        kept.changed = utc_now()
+    with store.database.session() as session:
+        index.refresh(session)
+    assert np.all(index.vectors([row.id]) == 0.0)
+    ranges = index.search(SampleQuery(), [store.library_id]).ranges
+    # A length of nothing has no place on a scale of logarithms.
+    assert ranges["length_s"].low > 0.0
 
 
 def test_medians_are_those_of_the_rows(filled):

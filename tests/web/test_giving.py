@@ -201,7 +201,8 @@ class TestReleases:
         )
         release(people, "1.0.0")
         pending = f"/api/libraries/{people.library_id}/releases/changes"
-        assert people.listener.get(pending).json == {"since": "1.0.0", "changes": []}
+        nothing = {"since": "1.0.0", "changes": [], "counts": {}}
+        assert people.listener.get(pending).json == nothing
         people.editor.post("/api/samples/bin", json={"ids": [gone["id"]]})
         people.editor.put(f"/api/samples/{louder['id']}/edits", json={"gain_db": -2})
         for client, status in ((people.editor, "in_review"), (people.reviewer, "approved")):
@@ -219,6 +220,8 @@ class TestReleases:
             renamed["id"]: "renamed",
             words["id"]: "words",
         }
+        few = people.listener.get(f"{pending}?limit=2").json
+        assert (few["changes"], few["counts"]) == (told[:2], dict.fromkeys(kinds.values(), 1))
         release(people, "1.1.0")
         url = f"/api/libraries/{people.library_id}/releases/1.1.0/changes"
         after = people.listener.get(url).json

@@ -52,6 +52,8 @@ SIGNED_IN = {
     "sources.beside_the_reference",
     "sources.starting_sounds",
     "sources.wavetables",
+    "works.look",
+    "works.stop",
 }
 ADMINISTRATORS = {
     "people.list_accounts",

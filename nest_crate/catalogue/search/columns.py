@@ -1,65 +1,43 @@
-"""The columns of the index: read from the database, kept up to date."""
+"""The columns of the index, put together row by row."""
 
 from __future__ import annotations
 
 import json
-import math
 import threading
-from collections.abc import Iterable
+from collections.abc import Sequence
 from dataclasses import dataclass, field
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
-from sqlalchemy import select
-from sqlalchemy.orm import Session
 
-from nest_crate.catalogue.models import Sample, SoundRevision, Take, utc_now
 from nest_crate.catalogue.search.query import RANGES
 from nest_crate.catalogue.search.words import words_of
 from nest_crate.core.analysis.features import FEATURE_COUNT
 
-__all__ = ["CODED", "LOG", "Codes", "Rows", "SampleColumns"]
+__all__ = ["CODED", "LOG", "Codes", "Rows", "SampleColumns", "microseconds"]
 
 Rows = NDArray[np.int64]
 
-# What was committed late carries an earlier time; it is looked for again for so long.
-_OVERLAP = timedelta(seconds=60)
-_AT_ONCE = 5000
 # Before the name of a number, the column of its logarithm.
 LOG = "log "
 # A word in the name says more than one among tags, and that more than one in a description.
 _NAME, _TAG, _TEXT = 4.0, 3.0, 1.0
 CODED = ("category", "subcategory", "status", "note")
 _NUMBERS = (*(name for name in RANGES if name != "root_hz"), "rating", "low_share_db")
-_COLUMNS = (
-    Sample.id,
-    Sample.library_id,
-    Sample.name,
-    Sample.category,
-    Sample.subcategory,
-    Sample.tags,
-    Sample.description,
-    Sample.status,
-    Sample.note,
-    Sample.fundamental_hz,
-    Sample.variation_group,
-    Sample.created_by_id,
-    Sample.channels,
-    Sample.length_s,
-    Sample.brightness_hz,
-    Sample.decay_s,
-    Sample.loudness_lufs,
-    Sample.noisiness,
-    Sample.rating,
-    Sample.low_share_db,
-    Sample.features,
-    Sample.created,
-    Sample.changed,
-    Sample.deleted,
-    SoundRevision.sound_id,
-)
+
+_NO_VECTOR = np.zeros(FEATURE_COUNT, dtype=np.float32)
+
+
+def microseconds(moment: datetime) -> int:
+    """A moment without a zone as a whole number."""
+    return int(np.datetime64(moment, "us").astype(np.int64))
+
+
+def _vector(stored: bytes) -> NDArray[np.float32]:
+    whole = len(stored) == _NO_VECTOR.nbytes
+    return np.frombuffer(stored, dtype=np.float32) if whole else _NO_VECTOR
 
 
 @dataclass
@@ -83,7 +61,6 @@ class SampleColumns:
         self._lock = threading.RLock()
         self._count = 0
         self._row_of: dict[int, int] = {}
-        self._read_at: datetime | None = None
         self._codes: dict[str, Codes] = {}
         self._columns: dict[str, NDArray[Any]] = {}
         self._names: list[str] = []
@@ -98,48 +75,6 @@ class SampleColumns:
         self._newest: Rows = np.zeros(0, dtype=np.int64)
         self._reserve(1024)
 
-    def refresh(self, session: Session) -> int:
-        """Read what changed since the last time; answers how many rows were read."""
-        with self._lock:
-            now = utc_now()
-            if self._read_at is None:
-                read = self._read(session, None)
-            else:
-                since = self._read_at - _OVERLAP
-                recent = select(Sample.id, Sample.changed).where(Sample.changed > since)
-                news = [row.id for row in session.execute(recent) if not self._knows(row)]
-                parts = range(0, len(news), _AT_ONCE)
-                read = sum(self._read(session, news[at : at + _AT_ONCE]) for at in parts)
-            self._read_at = now
-            return read
-
-    def _knows(self, row: Any) -> bool:
-        at = self._row_of.get(row.id)
-        return at is not None and self._columns["changed"][at] == row.changed.timestamp()
-
-    def _read(self, session: Session, ids: list[int] | None) -> int:
-        """Take over rows, all of them where no ids are named."""
-        query = (
-            select(*_COLUMNS)
-            .outerjoin(Take, Take.id == Sample.take_id)
-            .outerjoin(SoundRevision, SoundRevision.id == Take.revision_id)
-        )
-        if ids is not None:
-            query = query.where(Sample.id.in_(ids))
-        read = 0
-        for row in session.execute(query.execution_options(yield_per=_AT_ONCE)):
-            self._put(row)
-            read += 1
-        return read
-
-    def forget(self, sample_ids: Iterable[int]) -> None:
-        """Leave out samples whose rows are gone for good."""
-        with self._lock:
-            for identifier in sample_ids:
-                row = self._row_of.get(identifier)
-                if row is not None:
-                    self._columns["gone"][row] = True
-
     def _reserve(self, size: int) -> None:
         kinds: dict[str, Any] = {
             "id": np.int64,
@@ -148,8 +83,8 @@ class SampleColumns:
             "channels": np.int8,
             "sound_id": np.int32,
             "root_hz": np.float32,
-            "created": np.float64,
-            "changed": np.float64,
+            "created": np.int64,
+            "changed": np.int64,
             "deleted": np.bool_,
             "gone": np.bool_,
             **dict.fromkeys(CODED, np.int32),
@@ -167,47 +102,60 @@ class SampleColumns:
             vectors[: self._columns["features"].shape[0]] = self._columns["features"]
         self._columns["features"] = vectors
 
-    def _put(self, row: Any) -> None:
-        """Take over one row."""
-        columns, changed = self._columns, row.changed.timestamp()
-        at = self._row_of.get(row.id)
+    def _place(self, identifier: int) -> int:
+        """The row of a sample, a new one where it has none yet."""
+        at = self._row_of.get(identifier)
         if at is None:
-            at = self._count
-            if at == columns["id"].size:
-                self._reserve(2 * at)
-                columns = self._columns
+            at = self._row_of[identifier] = self._count
             self._count += 1
-            self._row_of[row.id] = at
             self._names.append("")
             self._groups.append("")
             self._row_words.append({})
             self._row_tags.append(())
-        columns["id"][at] = row.id
-        columns["library_id"][at] = row.library_id
-        columns["maker"][at] = row.created_by_id
-        columns["channels"][at] = row.channels
-        columns["sound_id"][at] = row.sound_id or 0
-        columns["root_hz"][at] = row.fundamental_hz or np.nan
-        columns["created"][at] = row.created.timestamp()
-        columns["changed"][at] = changed
-        columns["deleted"][at] = row.deleted is not None
-        columns["gone"][at] = False
+        return at
+
+    def _put(self, rows: Sequence[Any], even_older: bool) -> int:
+        """Take over rows; who read earlier than another thread does not bring back what was."""
+        if not even_older:
+            rows = [row for row in rows if not self._is_newer(row)]
+        if not rows:
+            return 0
+        places = np.array([self._place(row.id) for row in rows])
+        while self._columns["id"].size < self._count:
+            self._reserve(2 * self._columns["id"].size)
+        columns = self._columns
+        told = dict(zip(rows[0]._fields, zip(*rows, strict=True), strict=True))
+        columns["id"][places] = told["id"]
+        columns["library_id"][places] = told["library_id"]
+        columns["maker"][places] = told["created_by_id"]
+        columns["channels"][places] = told["channels"]
+        columns["sound_id"][places] = [one or 0 for one in told["sound_id"]]
+        columns["root_hz"][places] = [one or np.nan for one in told["fundamental_hz"]]
+        for name in ("created", "changed"):
+            columns[name][places] = np.array(told[name], "datetime64[us]").astype(np.int64)
+        columns["deleted"][places] = [one is not None for one in told["deleted"]]
+        columns["gone"][places] = False
         for name in CODED:
             codes = self._codes.setdefault(name, Codes())
-            columns[name][at] = codes.of(getattr(row, name) or "")
+            columns[name][places] = [codes.of(one or "") for one in told[name]]
         for name in _NUMBERS:
-            columns[name][at] = getattr(row, name)
-        for name, logarithmic in RANGES.items():
-            if logarithmic:
-                value = float(columns[name][at])
-                columns[f"{LOG}{name}"][at] = math.log(value) if value > 0.0 else np.nan
-        vector = np.frombuffer(row.features, dtype=np.float32)
-        columns["features"][at] = vector if vector.size == FEATURE_COUNT else 0.0
-        if self._names[at] != row.name.lower():
-            self._names[at] = row.name.lower()
-            self._name_ranks = None
-        self._groups[at] = row.variation_group
-        self._put_words(at, row)
+            columns[name][places] = told[name]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            for name in (name for name, logarithmic in RANGES.items() if logarithmic):
+                values = columns[name][places].astype(np.float64)
+                columns[f"{LOG}{name}"][places] = np.where(values > 0.0, np.log(values), np.nan)
+        columns["features"][places] = [_vector(one) for one in told["features"]]
+        for at, row in zip(places.tolist(), rows, strict=True):
+            if self._names[at] != row.name.lower():
+                self._names[at] = row.name.lower()
+                self._name_ranks = None
+            self._groups[at] = row.variation_group
+            self._put_words(at, row)
+        return len(rows)
+
+    def _is_newer(self, row: Any) -> bool:
+        at = self._row_of.get(row.id)
+        return at is not None and int(self._columns["changed"][at]) > microseconds(row.changed)
 
     def _put_words(self, at: int, row: Any) -> None:
         for word in self._row_words[at]:
@@ -222,8 +170,8 @@ class SampleColumns:
             (_TAG, f"{row.category} {row.subcategory} {' '.join(tags)} {row.variation_group}"),
             (_NAME, row.name),
         ]
-        for weight, text in texts:
-            weights |= dict.fromkeys(words_of(text), weight)
+        for weight, said in texts:
+            weights |= dict.fromkeys(words_of(said), weight)
         for word, weight in weights.items():
             self._by_word.setdefault(word, {})[at] = weight
         for tag in tags:

@@ -1,7 +1,8 @@
 """The samples of all libraries as arrays in memory, kept up to date from the database.
 
 Counting facets over a hundred thousand rows takes a database a second or so; over arrays it takes
-a few milliseconds. The database stays the truth: before each search what changed since is read.
+a few milliseconds. The database stays the truth: before each search what changed since is read,
+and every minute the two are held against each other.
 """
 
 from __future__ import annotations
@@ -13,8 +14,9 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from nest_crate.catalogue.search.columns import CODED, LOG, Codes, Rows, SampleColumns
+from nest_crate.catalogue.search.columns import CODED, LOG, Codes, Rows
 from nest_crate.catalogue.search.query import RANGES, Found, RangeFacet, SampleQuery
+from nest_crate.catalogue.search.reading import ReadColumns
 from nest_crate.catalogue.search.words import likely_words, words_of
 from nest_crate.core.analysis.features import feature_distances
 
@@ -26,7 +28,7 @@ _RANGE_PARTS = 24
 _MOST_COUNTED = 60
 
 
-class SampleIndex(SampleColumns):
+class SampleIndex(ReadColumns):
     """One for a process; every call may come from another thread."""
 
     def search(

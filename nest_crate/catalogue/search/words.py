@@ -21,8 +21,11 @@ _SHORT_WORD = 4
 
 def words_of(text: str) -> list[str]:
     """The words of a text in small letters without accents, in order."""
-    plain = unicodedata.normalize("NFKD", text.lower())
-    return _WORD.findall("".join(one for one in plain if not unicodedata.combining(one)))
+    plain = text.lower()
+    if not plain.isascii():
+        parts = unicodedata.normalize("NFKD", plain)
+        plain = "".join(one for one in parts if not unicodedata.combining(one))
+    return _WORD.findall(plain)
 
 
 def edit_distance(a: str, b: str, most: int) -> int:
