@@ -17,7 +17,16 @@ from nest_crate.catalogue.search import Found, SampleIndex, SampleQuery
 from nest_crate.catalogue.takes import WITH_LINEAGE, require_sample
 from nest_crate.core.analysis.mapping import flat_map
 
-__all__ = ["Page", "keep_search", "library_map", "remove_search", "search_samples", "searches_of"]
+__all__ = [
+    "LibraryMap",
+    "Page",
+    "found_ids",
+    "keep_search",
+    "library_map",
+    "remove_search",
+    "search_samples",
+    "searches_of",
+]
 
 
 @dataclass(frozen=True)
@@ -51,6 +60,16 @@ def search_samples(
     return Page(found, samples, _names(session, found))
 
 
+def found_ids(
+    session: Session, account: CurrentAccount, index: SampleIndex, query: SampleQuery, *, most: int
+) -> list[int]:
+    """The ids of all that an account finds, in order, ``most`` of them at most."""
+    if query.like is not None:
+        require_sample(session, account, query.like)
+    index.refresh(session)
+    return index.ids(query, visible_library_ids(session, account))[:most]
+
+
 def _names(session: Session, found: Found) -> dict[str, dict[str, str]]:
     libraries = [int(one) for one in found.choices.get("library", {})]
     makers = [int(one) for one in found.choices.get("maker", {})]
@@ -64,14 +83,26 @@ def _names(session: Session, found: Found) -> dict[str, dict[str, str]]:
     }
 
 
+@dataclass(frozen=True)
+class LibraryMap:
+    """Samples of a library by id, with places (rows, 2) from 0 to 1 where near means alike, and
+    what is drawn of each."""
+
+    ids: list[int]
+    places: NDArray[np.float64]
+    categories: list[str]
+    lengths_s: list[float]
+
+
 def library_map(
     session: Session, account: CurrentAccount, index: SampleIndex, library_id: int
-) -> tuple[list[int], NDArray[np.float64]]:
-    """The ids of a library's samples and their places (rows, 2) from 0 to 1; near means alike."""
+) -> LibraryMap:
+    """All samples of a library on a map."""
     require_library(session, account, library_id)
     index.refresh(session)
     ids = sorted(index.ids(SampleQuery(libraries=[library_id]), [library_id]))
-    return ids, flat_map(index.vectors(ids)) if ids else np.zeros((0, 2))
+    places = flat_map(index.vectors(ids)) if ids else np.zeros((0, 2))
+    return LibraryMap(ids, places, *index.drawn(ids))
 
 
 def searches_of(session: Session, account: CurrentAccount) -> list[SavedSearch]:

@@ -74,20 +74,36 @@ def change(path: LibraryPath, body: bodies.LibraryChangeRequest) -> Response:
 
 
 class MapBody(BaseModel):
-    """Places from 0 to 1, one a sample, in the order of the ids."""
+    """Places from 0 to 1, one a sample, in the order of the ids; ``category`` counts in
+    ``categories``."""
 
     ids: list[int]
     x: list[float]
     y: list[float]
+    category: list[int]
+    length_s: list[float]
+    categories: list[str]
 
 
 @api.get("/libraries/<int:library_id>/map", responses={200: MapBody, 404: Problem})
 def map_of(path: LibraryPath) -> Response:
     """All samples of a library on a map where near means alike."""
     with services().database.session() as session:
-        ids, places = library_map(session, current_account(), services().index, path.library_id)
-    x, y = (places[:, n].round(4).tolist() for n in (0, 1))
-    return make_response({"ids": ids, "x": x, "y": y})
+        found = library_map(session, current_account(), services().index, path.library_id)
+    x, y = (found.places[:, n].round(4).tolist() for n in (0, 1))
+    categories = sorted(set(found.categories))
+    numbers = {name: number for number, name in enumerate(categories)}
+    # Not looked through once more: it may hold a hundred thousand of each.
+    return make_response(
+        {
+            "ids": found.ids,
+            "x": x,
+            "y": y,
+            "category": [numbers[name] for name in found.categories],
+            "length_s": [round(one, 4) for one in found.lengths_s],
+            "categories": categories,
+        }
+    )
 
 
 class LikenessBody(BaseModel):

@@ -18,7 +18,7 @@ from nest_crate.catalogue.editing import (
     move_samples,
     samples_for,
 )
-from nest_crate.catalogue.finding import Page, search_samples
+from nest_crate.catalogue.finding import Page, found_ids, search_samples
 from nest_crate.catalogue.models import Sample
 from nest_crate.catalogue.sample_fields import FIELDS, SampleChanges
 from nest_crate.catalogue.sample_fields import Tag as SampleTag
@@ -40,7 +40,9 @@ __all__ = ["IdsRequest", "api", "attachment", "moment", "sample_body"]
 api = APIBlueprint("samples", __name__, url_prefix="/api", abp_tags=[Tag(name="libraries")])
 api.before_request(make_room)
 
+# What can be done with many takes so many at once.
 _MOST_IDS = 5000
+_MOST_FOUND = 100_000
 
 
 class FileQuery(BaseModel):
@@ -217,12 +219,9 @@ def search(body: SearchRequest) -> Response:
 
 @api.post("/samples/ids", responses={200: IdsBody, 422: Problem})
 def all_ids(body: SearchRequest) -> Response:
-    """The ids of all that a query finds, up to 5000, for doing something with all of them."""
+    """The ids of all that a query finds, in order, 100 000 at most."""
     with services().database.session() as session:
-        page = search_samples(
-            session, current_account(), services().index, body.query, offset=0, limit=_MOST_IDS
-        )
-        ids = page.found.ids
+        ids = found_ids(session, current_account(), services().index, body.query, most=_MOST_FOUND)
     return make_response({"ids": ids})
 
 

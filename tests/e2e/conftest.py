@@ -11,12 +11,12 @@ import subprocess
 import sys
 import time
 import urllib.request
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Browser, Error, Page, sync_playwright
+from playwright.sync_api import Browser, Error, Page, expect, sync_playwright
 
 from nest_crate.local_database import free_port
 
@@ -187,4 +187,40 @@ def page(window: Page, running: Running) -> Iterator[Page]:
     devtools = window.context.new_cdp_session(window)
     devtools.send("Storage.clearDataForOrigin", {"origin": running.url, "storageTypes": "all"})
     devtools.detach()
+    assert problems == []
+
+
+@pytest.fixture(scope="session")
+def people(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
+    """The program as it starts by itself, with its people and nobody signed in."""
+    with pytest.MonkeyPatch.context() as patched:
+        # All of these browsers come from one address.
+        patched.setenv("NEST_CRATE_SIGN_INS_A_MINUTE", "1000")
+        program = start_program(demo_data(tmp_path_factory.mktemp("people") / "data"), "--people")
+    yield program
+    stop_program(program)
+
+
+@pytest.fixture
+def enter(browser: Browser, people: Running) -> Iterator[Callable[[str], Page]]:
+    """A page on which somebody of the demo is signed in, each in a browser of their own."""
+    contexts, problems = [], []
+
+    def make(name: str) -> Page:
+        context = browser.new_context(
+            viewport={"width": 1280, "height": 800}, base_url=people.url, accept_downloads=True
+        )
+        contexts.append(context)
+        context.add_init_script(LISTEN)
+        page = context.new_page()
+        page.on("pageerror", lambda error: problems.append(str(error)))
+        page.goto("/libraries")
+        if name:
+            page.get_by_role("button", name=name).click()
+            expect(page.get_by_role("listbox", name="Samples")).to_be_visible()
+        return page
+
+    yield make
+    for context in contexts:
+        context.close()
     assert problems == []

@@ -1,251 +1,18 @@
-"""The other half of the work, as new users do it: keep, find, tag, review, release, pull, hear."""
+"""Libraries on their pages: changed by two, mapped, narrowed, shared, joined by invitation."""
 
 from __future__ import annotations
 
-import io
 import json
-import os
 import re
-import subprocess
-import sys
 import zipfile
-from collections.abc import Callable, Iterator
-from pathlib import Path
+from collections.abc import Callable
 
 import numpy as np
 import pytest
-import soundfile
-from playwright.sync_api import Browser, Locator, Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e.bench import heard, wait_until_heard
-from tests.e2e.conftest import (
-    LISTEN,
-    PROJECT,
-    Running,
-    demo_data,
-    start_program,
-    stop_program,
-)
-
-PULL = PROJECT / "tools" / "pull_release.py"
-
-
-@pytest.fixture(scope="module")
-def people(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
-    """The program as it starts by itself, with its people and nobody signed in."""
-    with pytest.MonkeyPatch.context() as patched:
-        # All of these browsers come from one address.
-        patched.setenv("NEST_CRATE_SIGN_INS_A_MINUTE", "1000")
-        program = start_program(demo_data(tmp_path_factory.mktemp("people") / "data"), "--people")
-    yield program
-    stop_program(program)
-
-
-@pytest.fixture
-def enter(browser: Browser, people: Running) -> Iterator[Callable[[str], Page]]:
-    """A page on which somebody of the demo is signed in, each in a browser of their own."""
-    contexts, problems = [], []
-
-    def make(name: str) -> Page:
-        context = browser.new_context(
-            viewport={"width": 1280, "height": 800}, base_url=people.url, accept_downloads=True
-        )
-        contexts.append(context)
-        context.add_init_script(LISTEN)
-        page = context.new_page()
-        page.on("pageerror", lambda error: problems.append(str(error)))
-        page.goto("/libraries")
-        if name:
-            page.get_by_role("button", name=name).click()
-            expect(page.get_by_role("listbox", name="Samples")).to_be_visible()
-        return page
-
-    yield make
-    for context in contexts:
-        context.close()
-    assert problems == []
-
-
-def find(page: Page, words: str) -> None:
-    page.get_by_label("Find samples").fill(words)
-
-
-def rows(page: Page) -> Locator:
-    return page.get_by_role("listbox", name="Samples").get_by_role("option")
-
-
-def row(page: Page, name: str) -> Locator:
-    return page.get_by_role("option", name=re.compile(f"^{re.escape(name)},"))
-
-
-def choose_from(page: Page, menu: str, item: str) -> None:
-    page.get_by_role("button", name=menu).click()
-    page.get_by_role("menuitem", name=item).click()
-
-
-def view(page: Page, name: str) -> None:
-    page.get_by_role("navigation", name="Views").get_by_role("link", name=name).click()
-
-
-def test_from_eight_takes_to_a_second_release(
-    enter: Callable[[str], Page], people: Running, tmp_path: Path
-) -> None:
-    # An editor keeps eight takes of a sound.
-    editor = enter("Isolde Marrow")
-    editor.goto("/bench")
-    sounds = editor.request.get("/api/sounds").json()["sounds"]
-    zap = next(one for one in sounds if one["name"] == "Fuse zap")
-    editor.goto(f"/bench/{zap['id']}")
-    expect(editor.get_by_label("Name of the sound")).to_have_value("Fuse zap")
-    editor.get_by_role("button", name="Keep take").click()
-    dialog = editor.get_by_role("dialog", name="Keep take")
-    dialog.get_by_label("Name", exact=True).fill("Switchboard arc")
-    dialog.get_by_label("Takes").fill("8")
-    expect(dialog.get_by_text("hits 1 to 8, one variation group")).to_be_visible()
-    dialog.get_by_role("button", name="Keep take").click()
-    expect(dialog.get_by_text("8 takes of")).to_be_visible()
-    dialog.get_by_role("link", name="Show in library").click()
-
-    # Finds them by typing, with a typo, and hears them with the arrow keys.
-    find(editor, "swichboard")
-    expect(editor.get_by_text("Nothing has “swichboard”")).to_be_visible()
-    expect(editor.get_by_text("8", exact=True).first).to_be_visible()
-    editor.get_by_label("Order").select_option("name")
-    listed = rows(editor)
-    expect(listed.first).to_have_attribute("aria-label", re.compile("Switchboard arc 01"))
-    editor.get_by_role("listbox", name="Samples").focus()
-    count = len(heard(editor))
-    editor.keyboard.press("ArrowDown")
-    wait_until_heard(editor, count + 1)
-
-    # Tags all at once, undoes it, does it again, and sends them to review.
-    editor.get_by_role("button", name="Mark all").click()
-    expect(editor.get_by_text("8 samples marked")).to_be_visible()
-    for _ in range(2):
-        editor.get_by_role("button", name="Change…").click()
-        editor.get_by_label("Add tags").fill("arc, switchboard")
-        editor.get_by_role("button", name="Change", exact=True).click()
-        expect(editor.get_by_text("8 changed")).to_be_visible()
-        expect(listed.first).to_contain_text("switchboard")
-        if _ == 0:
-            editor.get_by_role("button", name="Undo").click()
-            expect(listed.first).not_to_contain_text("switchboard")
-    choose_from(editor, "Status", "Send to review")
-    expect(listed.first).to_contain_text("in review")
-
-    # A reviewer comments at 120 ms and approves.
-    reviewer = enter("Tam Okerby")
-    find(reviewer, "switchboard")
-    row(reviewer, "Switchboard arc 01").click()
-    reviewer.get_by_role("tab", name="Comments").click()
-    reviewer.get_by_label("Comment", exact=True).fill("the second spark is right")
-    reviewer.get_by_label("At time").fill("120 ms")
-    reviewer.get_by_role("button", name="Comment", exact=True).click()
-    expect(reviewer.get_by_text("at 120 ms")).to_be_visible()
-    expect(rows(reviewer)).to_have_count(8)
-    reviewer.get_by_role("button", name="Mark all").click()
-    expect(reviewer.get_by_role("button", name="Change…")).to_have_count(0)
-    choose_from(reviewer, "Status", "Approve")
-    expect(row(reviewer, "Switchboard arc 01")).to_contain_text("approved")
-
-    # The owner releases it.
-    owner = enter("Wren Halloway")
-    view(owner, "Releases")
-    expect(owner.get_by_text("drum/").or_(owner.get_by_text("machine/")).first).to_be_visible()
-    expect(owner.get_by_label("Number")).to_have_value("1.1.0")
-    owner.get_by_label("Note").fill("Eight arcs")
-    owner.get_by_role("button", name="Release", exact=True).click()
-    expect(owner.get_by_role("heading", name="1.1.0", exact=True)).to_be_visible()
-    expect(owner.get_by_text("Nothing that is approved has changed.")).to_be_visible()
-
-    # A listener finds by likeness and downloads.
-    listener = enter("Juniper Vale")
-    find(listener, "switchboard arc 01")
-    row(listener, "Switchboard arc 01").click()
-    listener.get_by_role("button", name="More like this").click()
-    expect(listener.get_by_text("the nearest first")).to_be_visible()
-    listener.get_by_label("Find samples").fill("")
-    expect(rows(listener).nth(9)).to_be_visible()
-    rows(listener).first.locator("[data-mark]").click()
-    rows(listener).nth(1).locator("[data-mark]").click()
-    expect(listener.get_by_text("2 samples marked")).to_be_visible()
-    listener.get_by_role("button", name="Download…").click()
-    listener.get_by_label("Format").select_option("flac24")
-    with listener.expect_download() as download:
-        listener.get_by_role("button", name="Download", exact=True).click()
-    with zipfile.ZipFile(download.value.path()) as archive:
-        files = [name for name in archive.namelist() if name.endswith(".flac")]
-        assert len(files) == 2
-        assert soundfile.info(io.BytesIO(archive.read(files[0]))).samplerate == 48000
-    expect(listener.get_by_role("button", name="Bring in files…")).to_have_count(0)
-
-    # A game's build pulls it.
-    library = listener.request.get("/api/libraries").json()["libraries"][0]["id"]
-    token = listener.request.post("/api/session/tokens", data={"name": "Build"}).json()["secret"]
-    build = tmp_path / "build"
-
-    def pull() -> str:
-        command = [sys.executable, str(PULL), people.url, str(library), str(build)]
-        environment = {**os.environ, "NEST_CRATE_TOKEN": token}
-        done = subprocess.run(command, env=environment, capture_output=True, text=True, check=True)
-        return done.stdout
-
-    assert pull().startswith("1.1.0: ")
-    first = next(build.rglob("Switchboard arc 01.wav"))
-    before = soundfile.read(first)[0]
-
-    # The sound is changed, its samples are rendered again and released as 1.2.0.
-    editor.goto(f"/bench/{zap['id']}")
-    expect(editor.get_by_label("Name of the sound")).to_have_value("Fuse zap")
-    editor.get_by_role("button", name=re.compile("^Output")).first.click()
-    draft = editor.request.get(f"/api/sounds/{zap['id']}").json()
-    main = {**draft["document"]["main"], "level_db": draft["document"]["main"]["level_db"] - 9}
-    body = {"base_version": draft["version"], "document": {**draft["document"], "main": main}}
-    kept = editor.request.post(f"/api/sounds/{zap['id']}/revisions", data=body)
-    assert kept.ok, kept.text()
-    editor.goto(f"/libraries/{library}/care")
-    behind = editor.get_by_role("listitem").filter(has_text="older revision")
-    behind.get_by_role("button", name="Mark them").click()
-    expect(editor.get_by_text(re.compile(r"\d+ samples marked"))).to_be_visible()
-    choose_from(editor, "Care", "Render again…")
-    again = editor.get_by_role("dialog")
-    again.get_by_role("button", name="Hear and compare").click()
-    expect(again.get_by_role("button", name=re.compile("Replace [89]"))).to_be_enabled(
-        timeout=60000
-    )
-    count = len(heard(editor))
-    again.get_by_role("button", name=re.compile("Play the new render")).first.click()
-    wait_until_heard(editor, count + 1)
-    again.get_by_role("button", name=re.compile("Replace")).click()
-    expect(again).to_have_count(0, timeout=60000)
-    choose_from(editor, "Status", "Send to review")
-    find(reviewer, "switchboard")
-    reviewer.get_by_role("button", name="Unmark").click()
-    expect(row(reviewer, "Switchboard arc 01")).to_be_visible()
-    reviewer.reload()
-    find(reviewer, "switchboard")
-    expect(row(reviewer, "Switchboard arc 01")).to_contain_text("in review")
-    # Not before the list is the one that was asked for.
-    expect(rows(reviewer)).to_have_count(8)
-    reviewer.get_by_role("button", name="Mark all").click()
-    choose_from(reviewer, "Status", "Approve")
-    expect(row(reviewer, "Switchboard arc 01")).to_contain_text("approved")
-
-    owner.reload()
-    view(owner, "Releases")
-    changed = owner.get_by_role("listitem").filter(has_text="Switchboard arc 01.wav")
-    expect(changed).to_contain_text("sounds otherwise")
-    count = len(heard(owner))
-    changed.get_by_role("button", name="Before").click()
-    was = wait_until_heard(owner, count + 1)
-    changed.get_by_role("button", name="After").click()
-    now = wait_until_heard(owner, count + 2)
-    assert 20 * np.log10(np.abs(now).max() / np.abs(was).max()) == pytest.approx(-9, abs=0.3)
-    owner.get_by_role("button", name="Release", exact=True).click()
-    expect(owner.get_by_role("heading", name="1.2.0", exact=True)).to_be_visible()
-    assert pull().startswith("1.2.0: ")
-    after = soundfile.read(first)[0]
-    assert 20 * np.log10(np.abs(after).max() / np.abs(before).max()) == pytest.approx(-9, abs=0.3)
+from tests.e2e.shelves import choose_from, find, row, rows, view
 
 
 def test_two_people_change_one_sample_and_choose(enter: Callable[[str], Page]) -> None:
@@ -297,13 +64,19 @@ def test_the_map_plays_what_is_pointed_at_and_what_the_arrows_reach(
     page = enter("Juniper Vale")
     view(page, "Map")
     area = page.get_by_role("application")
-    marks = area.locator("svg").first.locator("circle, path")
-    expect(marks.nth(20)).to_be_visible()
-    count = len(heard(page))
-    box = marks.nth(5).bounding_box()
+    expect(area.get_by_text("tonal")).to_be_visible()
+    library = page.request.get("/api/libraries").json()["libraries"][0]["id"]
+    places = page.request.get(f"/api/libraries/{library}/map").json()
+    box = area.bounding_box()
     assert box is not None
-    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    margin = 36
+    count = len(heard(page))
+    page.mouse.move(
+        box["x"] + margin + places["x"][5] * (box["width"] - 2 * margin),
+        box["y"] + margin + places["y"][5] * (box["height"] - 2 * margin),
+    )
     wait_until_heard(page, count + 1)
+    expect(area.locator(f"[data-sample='{places['ids'][5]}']")).to_be_visible()
     page.mouse.down()
     page.mouse.up()
     expect(page.get_by_role("complementary", name="Sample")).to_be_visible()

@@ -46,9 +46,19 @@ export const searchPage = (query: SampleQuery, page: number) => ({
     ),
 });
 
+/** So many samples can be changed, moved or downloaded at once. */
+export const MOST_AT_ONCE = 5000;
+
 /** The ids of all that a query finds, in order. */
 export const allIds = async (query: SampleQuery) =>
   (await answered(api.POST("/api/samples/ids", { body: { query, offset: 0, limit: PAGE } }))).ids;
+
+/** One sample by its id; to be enabled only where there is one. */
+export const oneSample = (id: number | null) => ({
+  queryKey: ["samples", "one", id],
+  queryFn: () =>
+    answered(api.GET("/api/samples/{sample_id}", { params: { path: { sample_id: id ?? 0 } } })),
+});
 
 export function useVocabulary() {
   return useQuery({

@@ -4,6 +4,8 @@ import { isFloatWav, readFloatWav } from "./wav";
 /** What plays now, for playheads and meters. */
 interface PlayerState {
   key: string | null;
+  /** What could not be fetched when it was to be played last, if so. */
+  failedKey: string | null;
   startedAt: number;
   lengthS: number;
   /** By how many dB playback was lowered so that it never exceeds full scale; 0 where not. */
@@ -12,6 +14,7 @@ interface PlayerState {
 
 export const usePlayer = create<PlayerState>(() => ({
   key: null,
+  failedKey: null,
   startedAt: 0,
   lengthS: 0,
   heldBackDb: 0,
@@ -203,6 +206,8 @@ export function startVoice(buffer: AudioBuffer, options: VoiceOptions = {}): Voi
 let wanted = 0;
 export async function playUrl(url: string, key: string, gainDb = 0): Promise<void> {
   const mine = ++wanted;
-  const buffer = await loadAudio(url);
-  if (mine === wanted) play(buffer, key, gainDb);
+  const buffer = await loadAudio(url).catch(() => null);
+  if (mine !== wanted) return;
+  usePlayer.setState({ failedKey: buffer ? null : key });
+  if (buffer) play(buffer, key, gainDb);
 }

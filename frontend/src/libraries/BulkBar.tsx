@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { allIds, said, useRefreshSamples, useVocabulary } from "../api/catalogue";
+import { allIds, MOST_AT_ONCE, said, useRefreshSamples, useVocabulary } from "../api/catalogue";
 import { answered, api } from "../api/client";
 import { mayDo } from "../api/session";
 import type { LibraryItem } from "../api/types";
@@ -9,10 +9,11 @@ import { ChangeDialog } from "./many/ChangeDialog";
 import { ExportDialog } from "./many/ExportDialog";
 import { LoudnessDialog } from "./many/LoudnessDialog";
 import { RenameDialog } from "./many/RenameDialog";
+import { UndoOffer } from "./UndoOffer";
 import { RerenderDialog } from "./many/RerenderDialog";
 import { TrimDialog } from "./many/TrimDialog";
 import { statusText } from "./figures";
-import { mark, offerUndo, useSelection } from "./queryStore";
+import { choose, mark, useSelection, offerUndo } from "./queryStore";
 
 type Open = "change" | "rename" | "loudness" | "trim" | "export" | "rerender" | null;
 
@@ -43,17 +44,18 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
   const bin = (away: boolean) =>
     attempt(async () => {
       const body = { ids: marked };
-      await answered(
+      const made = await answered(
         away ? api.POST("/api/samples/bin", { body }) : api.POST("/api/samples/restore", { body }),
       );
       mark([]);
-      setTold(`${count} ${away ? "lie in the bin" : "are back"}`);
+      choose(null);
+      offerUndo(made.gesture, `${count} put ${away ? "into the bin" : "back"}`);
     });
-  const undo = (gesture: string) =>
-    attempt(async () => {
-      await answered(api.POST("/api/samples/undo", { body: { gesture } }));
-      useSelection.setState({ undoable: null });
-    });
+  const markAll = async () => {
+    const ids = (await allIds(query)).slice(0, MOST_AT_ONCE);
+    mark(ids);
+    if (ids.length < total) setTold(`the first ${ids.length} of ${total} are marked`);
+  };
   const statuses = [...new Set(words?.moves.map(({ to_status }) => to_status))];
   const menu =
     "inline-flex min-h-8 items-center gap-1 rounded-control border border-line-strong bg-sheet px-2.5 hover:bg-band";
@@ -63,11 +65,7 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
         <>
           <span className="figure text-ink-2">{total}</span>
           <span className="mr-1 text-ink-2">found</span>
-          <Button
-            look="quiet"
-            onClick={() => void attempt(async () => mark(await allIds(query)))}
-            disabled={total === 0}
-          >
+          <Button look="quiet" onClick={() => void attempt(markAll)} disabled={total === 0}>
             Mark all
           </Button>
           {undoable === null && told === null && (
@@ -118,14 +116,7 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
           </Button>
         </>
       )}
-      {undoable && (
-        <span role="status" className="ml-auto flex items-center gap-1">
-          {undoable.label}
-          <Button look="quiet" onClick={() => void undo(undoable.gesture)}>
-            Undo
-          </Button>
-        </span>
-      )}
+      <UndoOffer />
       {told && (
         <span role="alert" className="ml-auto text-ink">
           {told}

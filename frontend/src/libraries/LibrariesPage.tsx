@@ -14,7 +14,7 @@ import { SearchBar } from "./SearchBar";
 import { useFound } from "./useFound";
 import { BinnedSounds } from "./views/BinnedSounds";
 import { CareView } from "./views/CareView";
-import { MapView } from "./views/MapView";
+import { MapView } from "./map/MapView";
 import { MembersView } from "./views/MembersView";
 import { ReleasesView } from "./views/ReleasesView";
 import { SoundsView } from "./views/SoundsView";

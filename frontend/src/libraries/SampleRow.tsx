@@ -12,13 +12,15 @@ interface Props {
   chosen: boolean;
   marked: boolean;
   playing: boolean;
+  /** Whether its audio could not be fetched. */
+  failed: boolean;
   onChoose: (event: React.MouseEvent) => void;
   onMark: () => void;
   onOpen: () => void;
 }
 
 export function SampleRow(props: Props) {
-  const { sample, top, height, chosen, marked, playing, onChoose, onMark, onOpen } = props;
+  const { sample, top, height, chosen, marked, playing, failed, onChoose, onMark, onOpen } = props;
   if (!sample)
     return (
       <div className="absolute inset-x-0 border-b border-line px-4" style={{ top, height }}>
@@ -61,7 +63,13 @@ export function SampleRow(props: Props) {
           {sample.name}
         </span>
         <span className="block truncate text-[11.5px] text-ink-2">
-          {tags.join(" · ") || "no tags"}
+          {failed ? (
+            <b role="alert" className="text-bad">
+              its audio cannot be fetched
+            </b>
+          ) : (
+            tags.join(" · ") || "no tags"
+          )}
         </span>
       </span>
       <span className={`truncate text-[12px] ${status?.colour ?? ""}`}>

@@ -1,15 +1,16 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { PAGE } from "../api/catalogue";
 import type { LibraryItem, SampleItem } from "../api/types";
 import { loadAudio, playUrl, usePlayer } from "../audio/player";
+import { Waiting } from "../ui/Waiting";
 import { BulkBar } from "./BulkBar";
 import { SampleDetails } from "./details";
 import { EmptyList } from "./EmptyList";
 import { matchedGainDb, sampleUrl } from "./figures";
-import { choose, mark, toggleMark, useSelection } from "./queryStore";
+import { mark, toggleMark, useSelection } from "./queryStore";
 import { ROW_GRID, SampleRow } from "./SampleRow";
+import { pageOf, useChosenRow } from "./useChosenRow";
 import { useFound } from "./useFound";
 
 const ROW_HEIGHT = 46;
@@ -25,9 +26,20 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
   const { query, marked, chosenId } = useSelection();
   const list = useRef<HTMLDivElement>(null);
   const [pages, setPages] = useState<number[]>([0]);
-  const { answer, rows: found, error, stale } = useFound(query, pages);
+  const [place, setPlace] = useState(0);
+  const {
+    answer,
+    rows: found,
+    error,
+    stale,
+  } = useFound(query, [
+    ...pages,
+    // Another search begins at its first row again.
+    pageOf(chosenId === null ? 0 : place),
+  ]);
   const navigate = useNavigate();
   const playing = usePlayer((state) => state.key);
+  const failed = usePlayer((state) => state.failedKey);
   const total = answer?.total ?? 0;
   const rows = useVirtualizer({
     count: total,
@@ -35,15 +47,25 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
     estimateSize: () => ROW_HEIGHT,
     overscan: 10,
     onChange: (instance) => {
-      const wanted = [
-        ...new Set(instance.getVirtualItems().map(({ index }) => Math.floor(index / PAGE))),
-      ];
+      const wanted = [...new Set(instance.getVirtualItems().map(({ index }) => pageOf(index)))];
       setPages((now) => (now.join() === wanted.join() ? now : wanted));
     },
   });
-  const known = [...found].find(([, { id }]) => id === chosenId)?.[0];
-  const index = known ?? 0;
-  const chosen = found.get(index);
+  const { index, chosen, go } = useChosenRow({
+    query,
+    found,
+    place,
+    onPlace: (to) => {
+      setPlace(to);
+      rows.scrollToIndex(to);
+    },
+    onChosen: (sample, at) => {
+      playSample(sample);
+      // What comes next is ready before it is asked for.
+      for (const near of [found.get(at + 1), found.get(at - 1)])
+        if (near && near.length_s < 20) void loadAudio(sampleUrl(near)).catch(() => undefined);
+    },
+  });
 
   if (error)
     return (
@@ -51,22 +73,17 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
         {error.message}
       </p>
     );
-  if (!answer) return null;
-  if (!chosen) return <EmptyList library={library} query={query} />;
+  if (!answer) return <Waiting words="Reading the library" lines={6} />;
+  if (total === 0)
+    return (
+      <div className="flex min-h-0 flex-1 flex-col">
+        <BulkBar library={library} total={0} />
+        <EmptyList library={library} query={query} />
+      </div>
+    );
 
-  const go = (to: number) => {
-    const at = Math.min(total - 1, Math.max(0, to));
-    rows.scrollToIndex(at);
-    const next = found.get(at);
-    if (!next) return;
-    choose(next.id);
-    playSample(next);
-    // What comes next is ready before it is asked for.
-    for (const near of [found.get(at + 1), found.get(at - 1)])
-      if (near && near.length_s < 20) void loadAudio(sampleUrl(near)).catch(() => undefined);
-  };
-  const open = (sample: SampleItem) =>
-    sample.sound_id !== null && void navigate(`/bench/${sample.sound_id}`);
+  const open = (sample: SampleItem | undefined) =>
+    sample && sample.sound_id !== null && void navigate(`/bench/${sample.sound_id}`);
   const markTo = (to: number) => {
     const [from, end] = [Math.min(index, to), Math.max(index, to)];
     const between = [...found].filter(([n]) => n >= from && n <= end).map(([, { id }]) => id);
@@ -87,10 +104,11 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
     if (to !== undefined) {
       event.preventDefault();
       if (event.shiftKey) markTo(to);
-      go(to);
+      go(Math.min(total - 1, Math.max(0, to)));
     } else if (event.key === "Enter") open(chosen);
-    else if (event.key === "x" && !event.ctrlKey) toggleMark(chosen.id);
-    else if (event.key === "a" && (event.ctrlKey || event.metaKey)) {
+    else if (event.key === "x" && !event.ctrlKey) {
+      if (chosen) toggleMark(chosen.id);
+    } else if (event.key === "a" && (event.ctrlKey || event.metaKey)) {
       event.preventDefault();
       mark([...found.values()].map(({ id }) => id));
     } else if (event.key === "Escape") mark([]);
@@ -116,7 +134,7 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
           role="listbox"
           aria-label="Samples"
           aria-multiselectable
-          aria-activedescendant={`sample-${chosen.id}`}
+          aria-activedescendant={chosen ? `sample-${chosen.id}` : undefined}
           tabIndex={0}
           onKeyDown={keys}
           className="min-h-0 flex-1 overflow-y-auto outline-offset-[-2px]"
@@ -130,9 +148,10 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
                   sample={sample}
                   top={start}
                   height={ROW_HEIGHT}
-                  chosen={sample?.id === chosen.id}
+                  chosen={sample !== undefined && sample.id === chosen?.id}
                   marked={sample !== undefined && marked.includes(sample.id)}
                   playing={playing === `sample-${sample?.id}`}
+                  failed={failed === `sample-${sample?.id}`}
                   onChoose={(event) => {
                     if (event.shiftKey) markTo(at);
                     else if (event.ctrlKey || event.metaKey) {
@@ -140,14 +159,14 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
                     } else go(at);
                   }}
                   onMark={() => sample && toggleMark(sample.id)}
-                  onOpen={() => sample && open(sample)}
+                  onOpen={() => open(sample)}
                 />
               );
             })}
           </div>
         </div>
       </div>
-      <SampleDetails key={chosen.id} sample={chosen} library={library} />
+      {chosen && <SampleDetails key={chosen.id} sample={chosen} library={library} />}
     </div>
   );
 }

@@ -1,5 +1,4 @@
 import { describe, expect, it } from "vitest";
-import { secondsOf } from "./details/CommentsLeaf";
 import { hzText, lengthText, levelText, matchedGainDb, noteText, sampleUrl } from "./figures";
 
 describe("figures of a sample", () => {
@@ -40,18 +39,4 @@ describe("figures of a sample", () => {
   it("names a version in a file's address, so that it can be kept", () => {
     expect(sampleUrl({ id: 3, version: 5 })).toMatch(/\/3\/file.*version=5$/);
   });
-});
-
-describe("a time that is typed", () => {
-  it.each([
-    ["120 ms", 0.12],
-    ["120", 0.12],
-    ["0.12 s", 0.12],
-    ["1,5s", 1.5],
-    [" 7ms ", 0.007],
-  ])("%s is %s s", (text, seconds) => expect(secondsOf(text)).toBeCloseTo(seconds, 6));
-
-  it.each(["", "soon", "-5 ms", "1.2.3", "12 m"])("%s is none", (text) =>
-    expect(secondsOf(text)).toBeNaN(),
-  );
 });

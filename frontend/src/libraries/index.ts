@@ -1,1 +1,3 @@
+export { lengthText, levelText, noteText } from "./figures";
 export { LibrariesPage } from "./LibrariesPage";
+export { Thumbnail } from "./Thumbnail";

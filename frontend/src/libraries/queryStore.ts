@@ -20,15 +20,20 @@ export const useSelection = create<Selection>(() => ({
   levelMatched: false,
 }));
 
-/** Another search; what was marked in the last one is let go. */
+/** Another search; what was marked in the last one is let go, and so is what was chosen. */
 export const ask = (patch: Partial<SampleQuery>) =>
   useSelection.setState(({ query }) => ({
     query: { ...query, like: null, ...patch },
     marked: [],
+    chosenId: null,
   }));
 
 export const askAnew = (query: Partial<SampleQuery>) =>
-  useSelection.setState({ query: { ...EMPTY_QUERY, ...query }, marked: [] });
+  useSelection.setState({
+    query: { ...EMPTY_QUERY, ...query },
+    marked: [],
+    chosenId: null,
+  });
 
 /** A value of a facet put in or taken out. */
 export function toggled<Value>(values: readonly Value[], value: Value): Value[] {

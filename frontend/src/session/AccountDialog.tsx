@@ -3,6 +3,7 @@ import { answered, api } from "../api/client";
 import { useEnter, useSession } from "../api/session";
 import { Button } from "../ui/Button";
 import { DialogFrame } from "../ui/DialogFrame";
+import { Leaves } from "../ui/Leaves";
 import { PeopleSection } from "./PeopleSection";
 import { PasswordForm } from "./PasswordForm";
 import { TokenSection } from "./TokenSection";
@@ -18,19 +19,8 @@ export function AccountDialog({ open, onClose }: { open: boolean; onClose: () =>
   const leaves = LEAVES.filter((one) => one !== "People" || account.administrator);
   return (
     <DialogFrame open={open} onClose={onClose} title={account.name} wide>
-      <div role="tablist" aria-label="Account" className="mb-4 flex gap-1 border-b border-line">
-        {leaves.map((one) => (
-          <button
-            key={one}
-            type="button"
-            role="tab"
-            aria-selected={leaf === one}
-            onClick={() => setLeaf(one)}
-            className={`min-h-8 px-3 ${leaf === one ? "border-b-2 border-ink font-semibold" : "text-ink-2"}`}
-          >
-            {one}
-          </button>
-        ))}
+      <div className="mb-4">
+        <Leaves label="Account" leaves={leaves} chosen={leaf} onChoose={setLeaf} />
       </div>
       {leaf === "Account" && <PasswordForm handle={account.handle} />}
       {leaf === "Tokens" && <TokenSection />}

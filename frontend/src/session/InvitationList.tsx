@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { done } from "../api/catalogue";
 import { answered, api } from "../api/client";
 import { useLibraries } from "../api/queries";
-import { Button } from "../ui/Button";
+import { FactRow } from "../ui/FactRow";
 
 /** Invitations that nobody has taken up yet, to be withdrawn. */
 export function InvitationList() {
@@ -23,18 +23,17 @@ export function InvitationList() {
       <h3 className="mb-1 font-medium">Open invitations</h3>
       <ul className="grid max-h-[140px] gap-1 overflow-y-auto">
         {open.map((one) => (
-          <li key={one.id} className="flex items-center gap-3 border-b border-line py-1">
-            <span className="min-w-0 flex-1 truncate">{one.note || "without a word"}</span>
-            <span className="text-[12px] text-ink-2">
-              {one.library_id === null
+          <FactRow
+            key={one.id}
+            title={one.note || "without a word"}
+            facts={`${
+              one.library_id === null
                 ? "no library yet"
-                : `${one.role} of ${libraries.find(({ id }) => id === one.library_id)?.name ?? "a library"}`}
-              , until {new Date(one.expires).toLocaleDateString()}
-            </span>
-            <Button look="quiet" onClick={() => void withdraw(one.id)}>
-              Withdraw
-            </Button>
-          </li>
+                : `${one.role} of ${libraries.find(({ id }) => id === one.library_id)?.name ?? "a library"}`
+            }, until ${new Date(one.expires).toLocaleDateString()}`}
+            verb="Withdraw"
+            onDo={() => void withdraw(one.id)}
+          />
         ))}
       </ul>
     </section>

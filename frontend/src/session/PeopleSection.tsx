@@ -6,6 +6,7 @@ import { useLibraries } from "../api/queries";
 import { useSession } from "../api/session";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
+import { FactRow } from "../ui/FactRow";
 import { TextField } from "../ui/TextField";
 import { InvitationList } from "./InvitationList";
 
@@ -91,23 +92,18 @@ export function PeopleSection() {
         <h3 className="mb-1 font-medium">Accounts</h3>
         <ul className="grid max-h-[260px] gap-1 overflow-y-auto">
           {people.data?.map((one) => (
-            <li key={one.id} className="flex items-center gap-3 border-b border-line py-1">
-              <span
-                className={`min-w-0 flex-1 truncate ${one.disabled ? "text-ink-3" : "font-medium"}`}
-              >
-                {one.name}
-              </span>
-              <span className="text-[12px] text-ink-2">
-                {one.handle}
-                {one.administrator ? ", administrator" : ""}
-                {one.disabled ? ", closed" : ""}
-              </span>
-              {one.id !== own && (
-                <Button look="quiet" onClick={() => void close(one.id, !one.disabled)}>
-                  {one.disabled ? "Open again" : "Close"}
-                </Button>
-              )}
-            </li>
+            <FactRow
+              key={one.id}
+              title={one.name}
+              faint={one.disabled}
+              facts={[
+                one.handle,
+                ...(one.administrator ? ["administrator"] : []),
+                ...(one.disabled ? ["closed"] : []),
+              ].join(", ")}
+              verb={one.id === own ? undefined : one.disabled ? "Open again" : "Close"}
+              onDo={() => void close(one.id, !one.disabled)}
+            />
           ))}
         </ul>
       </section>

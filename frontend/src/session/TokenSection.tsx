@@ -4,6 +4,7 @@ import { done, said } from "../api/catalogue";
 import { answered, api } from "../api/client";
 import { Button } from "../ui/Button";
 import { Choice } from "../ui/Choice";
+import { FactRow } from "../ui/FactRow";
 import { TextField } from "../ui/TextField";
 
 const SCOPES = [
@@ -77,16 +78,17 @@ export function TokenSection() {
       )}
       <ul className="grid gap-1">
         {tokens.data?.map((one) => (
-          <li key={one.id} className="flex items-center gap-3 border-b border-line py-1">
-            <span className="min-w-0 flex-1 truncate font-medium">{one.name}</span>
-            <span className="text-[12px] text-ink-2">
-              {one.scope === "read" ? "reads" : "changes"}, until {day(one.expires)},{" "}
-              {one.last_used ? `last used ${day(one.last_used)}` : "never used"}
-            </span>
-            <Button look="quiet" onClick={() => void remove(one.id)}>
-              Remove
-            </Button>
-          </li>
+          <FactRow
+            key={one.id}
+            title={one.name}
+            facts={[
+              one.scope === "read" ? "reads" : "changes",
+              `until ${day(one.expires)}`,
+              one.last_used ? `last used ${day(one.last_used)}` : "never used",
+            ].join(", ")}
+            verb="Remove"
+            onDo={() => void remove(one.id)}
+          />
         ))}
       </ul>
     </div>

@@ -4,8 +4,7 @@ import { useParams } from "react-router";
 import { answered, api } from "../api/client";
 import type { components } from "../api/generated/schema";
 import { playUrl } from "../audio/player";
-import { lengthText, levelText, noteText } from "../libraries/figures";
-import { Thumbnail } from "../libraries/Thumbnail";
+import { lengthText, levelText, noteText, Thumbnail } from "../libraries";
 
 type Shared = components["schemas"]["SharedBody"];
 const BUTTON =

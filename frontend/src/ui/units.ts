@@ -123,6 +123,12 @@ export function parseValue(text: string, unit: Unit, context: UnitContext): Pars
   return factor === undefined ? refused : { ok: true, value: amount * factor };
 }
 
+/** What was typed as a value of a unit, or something else where it is none. */
+export function typedOr<Other>(text: string, unit: Unit, other: Other, tempoBpm = 120) {
+  const read = parseValue(text, unit, { tempoBpm });
+  return read.ok ? read.value : other;
+}
+
 /** What is wrong with a value in its range, or null. */
 export function rangeProblem(value: number, parameter: Parameter): string | null {
   const { minimum, maximum, unit } = parameter;

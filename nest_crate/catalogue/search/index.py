@@ -67,6 +67,14 @@ class SampleIndex(ReadColumns):
             rows = [self._row_of[one] for one in sample_ids]
             return np.asarray(self._columns["features"][rows])
 
+    def drawn(self, sample_ids: Sequence[int]) -> tuple[list[str], list[float]]:
+        """Categories and lengths in seconds of samples."""
+        with self._lock:
+            rows = [self._row_of[one] for one in sample_ids]
+            texts = self._codes.setdefault("category", Codes()).texts
+            codes = self._columns["category"][rows].tolist()
+            return [texts[one] for one in codes], self._columns["length_s"][rows].tolist()
+
     def median(
         self, name: str, *, libraries: Sequence[int], category: str, subcategory: str
     ) -> tuple[float, int]:

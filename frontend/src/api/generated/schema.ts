@@ -666,7 +666,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The ids of all that a query finds, up to 5000, for doing something with all of them. */
+        /** The ids of all that a query finds, in order, 100 000 at most. */
         post: operations["samples_all_ids_samples_ids_post"];
         delete?: never;
         options?: never;
@@ -1752,6 +1752,24 @@ export interface paths {
         post?: never;
         /** Somebody is no member any more. */
         delete: operations["people_drop_member_libraries__int_library_id__members__int_account_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/progress/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far one's own work is; 404 where it is done, or has not begun. */
+        get: operations["works_look__string_key__get"];
+        put?: never;
+        post?: never;
+        /** Stop one's own work; its request is answered with 409 and has changed nothing. */
+        delete: operations["works_stop__string_key__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3639,7 +3657,8 @@ export interface components {
         };
         /**
          * MapBody
-         * @description Places from 0 to 1, one a sample, in the order of the ids.
+         * @description Places from 0 to 1, one a sample, in the order of the ids; ``category`` counts in
+         *     ``categories``.
          */
         MapBody: {
             /** Ids */
@@ -3648,6 +3667,12 @@ export interface components {
             x: number[];
             /** Y */
             y: number[];
+            /** Category */
+            category: number[];
+            /** Length S */
+            length_s: number[];
+            /** Categories */
+            categories: string[];
         };
         /** DuplicatesBody */
         DuplicatesBody: {
@@ -3736,11 +3761,9 @@ export interface components {
         };
         /**
          * ExportPlan
-         * @description What is wanted of a selection. ``template`` may hold slashes, which make folders.
+         * @description What is wanted of a selection of samples.
          */
         ExportPlan: {
-            /** Sample Ids */
-            sample_ids: number[];
             /**
              * File Format
              * @default wav24
@@ -3782,6 +3805,8 @@ export interface components {
              * @default false
              */
             sfz: boolean;
+            /** Sample Ids */
+            sample_ids: number[];
         };
         /** ReleaseList */
         ReleaseList: {
@@ -3831,12 +3856,19 @@ export interface components {
              */
             sample_ids: number[] | null;
         };
-        /** ChangesBody */
+        /**
+         * ChangesBody
+         * @description The first of the changes, and how many there are in all by kind.
+         */
         ChangesBody: {
             /** Since */
             since: string | null;
             /** Changes */
             changes: components["schemas"]["ChangeBody"][];
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
         };
         /**
          * ChangeBody
@@ -4264,6 +4296,18 @@ export interface components {
             handle: string;
             /** Role */
             role: string;
+        };
+        /**
+         * ProgressBody
+         * @description How many are done, of how many (0 where that is not known yet), after so many seconds.
+         */
+        ProgressBody: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /** Seconds */
+            seconds: number;
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -6037,7 +6081,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["IdsBody"];
+                    "application/json": components["schemas"]["GestureBody"];
                 };
             };
             /** @description Forbidden */
@@ -6088,7 +6132,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["IdsBody"];
+                    "application/json": components["schemas"]["GestureBody"];
                 };
             };
             /** @description Forbidden */
@@ -6469,12 +6513,14 @@ export interface operations {
             };
         };
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["GestureAnswer"];
+                };
             };
             /** @description Conflict */
             409: {
@@ -7145,7 +7191,10 @@ export interface operations {
     };
     releases_pending_libraries__int_library_id__releases_changes_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many changes at most */
+                limit?: number;
+            };
             header?: never;
             path: {
                 library_id: number;
@@ -7176,7 +7225,10 @@ export interface operations {
     };
     releases_changes_of_libraries__int_library_id__releases__string_number__changes_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many changes at most */
+                limit?: number;
+            };
             header?: never;
             path: {
                 library_id: number;
@@ -8684,6 +8736,84 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    works_look__string_key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    works_stop__string_key__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {

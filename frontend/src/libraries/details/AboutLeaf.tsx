@@ -1,6 +1,8 @@
+import { useState } from "react";
 import { fieldProblem, said, type SampleChanges, useVocabulary } from "../../api/catalogue";
 import type { SampleItem } from "../../api/types";
 import { Choice } from "../../ui/Choice";
+import { formatValue, parseValue, type Unit } from "../../ui/units";
 import { STATUS_MARKS, statusText } from "../figures";
 import { askAnew } from "../queryStore";
 import { ConflictView } from "./ConflictView";
@@ -14,12 +16,20 @@ interface Props {
   mayRate: boolean;
 }
 
-const nothing = (text: string) => (text === "" ? null : text);
+/** Numbers that may be left empty, typed with their units. */
+const NUMBERS = {
+  variation: ["Variation", ""],
+  root_note: ["Root note", "note"],
+  tempo_bpm: ["Tempo, bpm", "bpm"],
+  loop_start_s: ["Loop from", "s"],
+  loop_end_s: ["Loop to", "s"],
+} as const satisfies Record<string, readonly [string, Unit]>;
 
 /** What people say of a sample; each field saves itself when it is left, and begins anew by itself
  * when its value has changed: what is typed into another one meanwhile stays. */
 export function AboutLeaf({ sample, editable, mayRate }: Props) {
   const { problem, conflict, save, keepMine, takeTheirs } = useSampleEdit(sample);
+  const [typed, setTyped] = useState<{ name: string; message: string } | null>(null);
   const categories = useVocabulary().data?.categories ?? {};
   const put = (changes: SampleChanges) => void save(changes);
   const text = (name: "name" | "licence" | "author" | "variation_group", label: string) => (
@@ -32,24 +42,27 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
       onSave={(value) => put({ [name]: value })}
     />
   );
-  const number = (
-    name: "variation" | "tempo_bpm" | "root_note" | "loop_start_s" | "loop_end_s",
-    label: string,
-  ) => (
-    <SavedField
-      key={`${name} ${sample[name]}`}
-      label={label}
-      figure
-      value={sample[name] === null ? "" : String(sample[name])}
-      editable={editable}
-      problem={fieldProblem(problem, name)}
-      onSave={(value) => {
-        const given = nothing(value.trim());
-        put({ [name]: given === null ? null : Number(given) });
-      }}
-    />
-  );
-  const known = ["name", "licence", "author", "tags", "description"];
+  const number = (name: keyof typeof NUMBERS) => {
+    const [label, unit] = NUMBERS[name];
+    const value = sample[name];
+    return (
+      <SavedField
+        key={`${name} ${value}`}
+        label={label}
+        figure
+        value={value === null ? "" : formatValue(value, unit)}
+        editable={editable}
+        problem={typed?.name === name ? typed.message : fieldProblem(problem, name)}
+        onSave={(text) => {
+          const read = parseValue(text, unit, { tempoBpm: sample.tempo_bpm ?? 120 });
+          const empty = text.trim() === "";
+          setTyped(read.ok || empty ? null : { name, message: read.message });
+          if (read.ok || empty) put({ [name]: read.ok ? read.value : null });
+        }}
+      />
+    );
+  };
+  const known = ["name", "licence", "author", "tags", "description", ...Object.keys(NUMBERS)];
   const status = STATUS_MARKS[sample.status];
   return (
     <div className="grid gap-2.5">
@@ -115,11 +128,11 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
         {text("licence", "Licence")}
         {text("author", "Author")}
         {text("variation_group", "Group")}
-        {number("variation", "Variation")}
-        {number("root_note", "Root note, MIDI")}
-        {number("tempo_bpm", "Tempo, bpm")}
-        {number("loop_start_s", "Loop from, s")}
-        {number("loop_end_s", "Loop to, s")}
+        {number("variation")}
+        {number("root_note")}
+        {number("tempo_bpm")}
+        {number("loop_start_s")}
+        {number("loop_end_s")}
       </div>
       {sample.variation_group && (
         <button

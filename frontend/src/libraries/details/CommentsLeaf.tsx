@@ -4,6 +4,7 @@ import { done, said } from "../../api/catalogue";
 import { answered, api } from "../../api/client";
 import type { SampleItem } from "../../api/types";
 import { Button } from "../../ui/Button";
+import { typedOr } from "../../ui/units";
 import { lengthText } from "../figures";
 import { useComments } from "./HeardWave";
 
@@ -30,8 +31,8 @@ export function CommentsLeaf({ sample, atS, onPoint, mayComment }: Props) {
   const refresh = () => queries.invalidateQueries({ queryKey: ["samples", "comments", sample.id] });
   const say = async (event: FormEvent) => {
     event.preventDefault();
-    const seconds = at.trim() === "" ? null : secondsOf(at);
-    if (Number.isNaN(seconds)) {
+    const seconds = at.trim() === "" ? null : typedOr(at, "s", undefined);
+    if (seconds === undefined || (seconds ?? 0) < 0) {
       setProblem("Say the time as 120 ms or 0.12 s");
       return;
     }
@@ -117,12 +118,4 @@ export function CommentsLeaf({ sample, atS, onPoint, mayComment }: Props) {
       )}
     </>
   );
-}
-
-/** Seconds of "120 ms", "0.12 s" or a bare number of milliseconds; NaN of anything else. */
-export function secondsOf(text: string): number {
-  const found = /^\s*(\d+(?:[.,]\d+)?)\s*(ms|s)?\s*$/.exec(text);
-  if (!found?.[1]) return NaN;
-  const value = Number(found[1].replace(",", "."));
-  return found[2] === "s" ? value : value / 1000;
 }

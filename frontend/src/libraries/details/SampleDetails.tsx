@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import { mayDo } from "../../api/session";
 import type { LibraryItem, SampleItem } from "../../api/types";
 import { Button } from "../../ui/Button";
+import { Leaves } from "../../ui/Leaves";
 import { noteName } from "../../ui/notes";
 import { ask, askAnew } from "../queryStore";
 import { ShareDialog } from "../ShareDialog";
@@ -91,19 +92,8 @@ export function SampleDetails({ sample, library }: Props) {
           </button>
         </p>
       )}
-      <div role="tablist" aria-label="Sample" className="mt-3 mb-3 flex border-b border-line">
-        {LEAVES.map((one) => (
-          <button
-            key={one}
-            type="button"
-            role="tab"
-            aria-selected={leaf === one}
-            onClick={() => setLeaf(one)}
-            className={`min-h-8 flex-1 text-[12.5px] ${leaf === one ? "border-b-2 border-ink font-semibold" : "text-ink-2"}`}
-          >
-            {one}
-          </button>
-        ))}
+      <div className="my-3">
+        <Leaves label="Sample" leaves={LEAVES} chosen={leaf} onChoose={setLeaf} wide />
       </div>
       {leaf === "About" && (
         <AboutLeaf

@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { oneSample } from "../../api/catalogue";
 import { answered, api } from "../../api/client";
 import { Button } from "../../ui/Button";
-import { DialogFrame } from "../../ui/DialogFrame";
 import { TextField } from "../../ui/TextField";
+import { typedOr } from "../../ui/units";
 import { levelText } from "../figures";
 import { useSelection } from "../queryStore";
-import { PlanFooter, PlanTable } from "./PlanFooter";
+import { PlanDialog } from "./PlanDialog";
 import { usePlan } from "./usePlan";
 
 interface Props {
@@ -15,83 +16,70 @@ interface Props {
   ids: number[];
 }
 
-const numberOf = (text: string) => Number(text.replace("−", "-").replace(/[^\d.-]+/g, "") || NaN);
+/** A level with or without its unit; NaN where it is none. */
+const levelOf = (text: string) => typedOr(text.replace(/(lufs|lu|dbtp)\s*$/i, ""), "dB", NaN);
 
 /** One loudness for all, by gain alone and below a true peak. */
 export function LoudnessDialog({ open, onClose, ids }: Props) {
-  const [target, setTarget] = useState("-18");
-  const [ceiling, setCeiling] = useState("-1");
-  const target_lufs = numberOf(target);
-  const ceiling_dbtp = numberOf(ceiling);
+  const [target, setTarget] = useState("−18 LUFS");
+  const [ceiling, setCeiling] = useState("−1 dBTP");
+  const [target_lufs, ceiling_dbtp] = [levelOf(target), levelOf(ceiling)];
   const known = Number.isFinite(target_lufs) && Number.isFinite(ceiling_dbtp);
   const chosenId = useSelection((state) => state.chosenId);
-  const chosen = useQuery({
-    queryKey: ["samples", "one", chosenId],
-    enabled: open && chosenId !== null,
-    queryFn: () =>
-      answered(
-        api.GET("/api/samples/{sample_id}", { params: { path: { sample_id: chosenId ?? 0 } } }),
-      ),
-  });
-  const { plan, problem, words, busy, waits, carryOut } = usePlan({
+  const chosen = useQuery({ ...oneSample(chosenId), enabled: open && chosenId !== null }).data;
+  const planned = usePlan({
     key: ["loudness", ids, target_lufs, ceiling_dbtp],
     enabled: open && ids.length > 0 && known,
-    ask: (apply) =>
-      answered(
-        api.POST("/api/samples/loudness", { body: { ids, target_lufs, ceiling_dbtp, apply } }),
-      ),
+    ask: (apply, headers) => {
+      const body = { ids, target_lufs, ceiling_dbtp, apply };
+      return answered(api.POST("/api/samples/loudness", { body, headers }));
+    },
     label: `${ids.length} matched in loudness`,
     onDone: onClose,
   });
   return (
-    <DialogFrame open={open} onClose={onClose} title={`Match loudness of ${ids.length}`} wide>
+    <PlanDialog
+      open={open}
+      onClose={onClose}
+      title={`Match loudness of ${ids.length}`}
+      heads={["Sample", "Now", "Then", "Gain"]}
+      rows={(planned.plan?.rows ?? []).map((row) => [
+        row.name,
+        levelText(row.from_lufs, ""),
+        `${levelText(row.to_lufs, "")}${row.held_back ? " held back by its peak" : ""}`,
+        levelText(row.gain_db, "dB"),
+      ])}
+      hint="The files stay as they are; the gain can be taken back at any time."
+      wrong={known ? null : "Say a loudness like −18 LUFS and a peak like −1 dBTP"}
+      verb="Match"
+      doing="Measuring"
+      planned={planned}
+    >
       <div className="flex gap-3">
         <TextField
-          label="Loudness, LUFS"
+          label="Loudness"
           autoFocus
           figure
-          className="w-40"
+          className="w-36"
           value={target}
           onChange={(event) => setTarget(event.target.value)}
         />
         <TextField
-          label="True peak at most, dBTP"
+          label="True peak at most"
           figure
-          className="w-48"
+          className="w-36"
           value={ceiling}
           onChange={(event) => setCeiling(event.target.value)}
         />
-        {chosen.data && (
+        {chosen && (
           <Button
-            className="mt-[22px]"
-            onClick={() => setTarget((chosen.data?.loudness_lufs ?? 0).toFixed(1))}
+            className="mt-[22px] min-w-0"
+            onClick={() => setTarget(levelText(chosen.loudness_lufs, "LUFS"))}
           >
-            As loud as {chosen.data.name}
+            <span className="truncate">As loud as {chosen.name}</span>
           </Button>
         )}
       </div>
-      <PlanTable
-        heads={["Sample", "Now", "Then", "Gain"]}
-        rows={(plan?.rows ?? []).map((row) => [
-          row.name,
-          levelText(row.from_lufs, ""),
-          `${levelText(row.to_lufs, "")}${row.held_back ? " held back by its peak" : ""}`,
-          levelText(row.gain_db, "dB"),
-        ])}
-      />
-      <p className="mt-2 text-[12px] text-ink-2">
-        {waits
-          ? "Measuring…"
-          : "The files stay as they are; the gain can be taken back at any time."}
-      </p>
-      <PlanFooter
-        words={known ? words : "Say a loudness and a peak as numbers"}
-        verb="Match"
-        busy={busy}
-        ready={problem === null && plan !== undefined}
-        onDo={carryOut}
-        onClose={onClose}
-      />
-    </DialogFrame>
+    </PlanDialog>
   );
 }

@@ -1,9 +1,8 @@
 import { useDeferredValue, useState } from "react";
 import { fieldProblem, useVocabulary } from "../../api/catalogue";
 import { answered, api } from "../../api/client";
-import { DialogFrame } from "../../ui/DialogFrame";
 import { TextField } from "../../ui/TextField";
-import { PlanFooter, PlanTable } from "./PlanFooter";
+import { PlanDialog } from "./PlanDialog";
 import { usePlan } from "./usePlan";
 
 interface Props {
@@ -17,19 +16,29 @@ export function RenameDialog({ open, onClose, ids }: Props) {
   const [template, setTemplate] = useState("{category}_{name:snake}_{number:02}");
   const asked = useDeferredValue(template);
   const fields = useVocabulary().data?.template_fields ?? [];
-  const { plan, problem, words, busy, carryOut } = usePlan({
+  const planned = usePlan({
     key: ["rename", ids, asked],
     enabled: open && ids.length > 0 && asked !== "",
-    ask: (apply) => {
+    ask: (apply, headers) => {
       const body = { ids, template: apply ? template : asked, apply };
-      return answered(api.POST("/api/samples/rename", { body }));
+      return answered(api.POST("/api/samples/rename", { body, headers }));
     },
     label: `${ids.length} renamed`,
     onDone: onClose,
   });
-  const own = fieldProblem(problem, "template");
+  const own = fieldProblem(planned.problem, "template");
   return (
-    <DialogFrame open={open} onClose={onClose} title={`Rename ${ids.length}`} wide>
+    <PlanDialog
+      open={open}
+      onClose={onClose}
+      title={`Rename ${ids.length}`}
+      heads={["Now", "Then"]}
+      rows={(planned.plan?.names ?? []).map(({ before, after }) => [before, after])}
+      verb="Rename"
+      doing="Naming"
+      // What is wrong with the template stands under it.
+      planned={own ? { ...planned, words: null } : planned}
+    >
       <TextField
         label="Template"
         autoFocus
@@ -56,18 +65,6 @@ export function RenameDialog({ open, onClose, ids }: Props) {
         A number may have digits, as in {"{variation:02}"}; a text may be written snake, kebab,
         lower, upper or title, as in {"{name:snake}"}.
       </p>
-      <PlanTable
-        heads={["Now", "Then"]}
-        rows={(plan?.names ?? []).map(({ before, after }) => [before, after])}
-      />
-      <PlanFooter
-        words={own ? null : words}
-        verb="Rename"
-        busy={busy}
-        ready={problem === null && plan !== undefined}
-        onDo={carryOut}
-        onClose={onClose}
-      />
-    </DialogFrame>
+    </PlanDialog>
   );
 }

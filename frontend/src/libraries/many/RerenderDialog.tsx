@@ -7,6 +7,7 @@ import { playUrl } from "../../audio/player";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { DialogFrame } from "../../ui/DialogFrame";
+import { ProgressLine } from "../../ui/ProgressLine";
 import { levelText, noteText } from "../figures";
 import { offerUndo } from "../queryStore";
 import { PlanTable } from "./PlanFooter";
@@ -47,7 +48,12 @@ export function RerenderDialog({ open, onClose, ids }: Props) {
   const [rate, setRate] = useState<(typeof RATES)[number][0]>("");
   const [which, setWhich] = useState<"same" | "newest">("newest");
   const [rows, setRows] = useState<Row[]>([]);
-  const [progress, setProgress] = useState<{ at: number; verb: string } | null>(null);
+  const [progress, setProgress] = useState<{
+    verb: string;
+    done: number;
+    of: number;
+    seconds: number;
+  } | null>(null);
   const stopped = useRef(false);
   const body = {
     sample_rate: rate === "" ? null : Number(rate),
@@ -57,9 +63,10 @@ export function RerenderDialog({ open, onClose, ids }: Props) {
 
   const each = async (verb: string, work: (id: number) => Promise<void>) => {
     stopped.current = false;
-    for (const [n, id] of ids.entries()) {
+    const began = Date.now();
+    for (const [done, id] of ids.entries()) {
       if (stopped.current) break;
-      setProgress({ at: n, verb });
+      setProgress({ verb, done, of: ids.length, seconds: (Date.now() - began) / 1000 });
       await work(id);
     }
     setProgress(null);
@@ -130,18 +137,21 @@ export function RerenderDialog({ open, onClose, ids }: Props) {
       />
       <div className="mt-4 flex items-center justify-end gap-2">
         {progress && (
-          <span className="mr-auto flex items-center gap-2">
-            <progress value={progress.at} max={ids.length} className="w-40" />
-            {progress.verb} {progress.at + 1} of {ids.length}
-          </span>
+          <div className="mr-auto min-w-0 flex-1">
+            <ProgressLine
+              verb={progress.verb}
+              work={progress}
+              onStop={() => (stopped.current = true)}
+            />
+          </div>
         )}
         <Button
           onClick={() => {
             stopped.current = true;
-            if (!progress) onClose();
+            onClose();
           }}
         >
-          {progress ? "Stop" : "Cancel"}
+          Cancel
         </Button>
         <Button
           look="action"

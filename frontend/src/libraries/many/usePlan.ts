@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { said, useRefreshSamples } from "../../api/catalogue";
+import { useWork, type WorkHeaders } from "../../api/work";
 import { offerUndo } from "../queryStore";
 
 interface Planned {
@@ -11,7 +12,7 @@ interface Options<Plan extends Planned> {
   /** Names what the plan depends on. */
   key: unknown[];
   enabled: boolean;
-  ask: (apply: boolean) => Promise<Plan>;
+  ask: (apply: boolean, headers: WorkHeaders) => Promise<Plan>;
   /** What was done, for taking it back. */
   label: string;
   onDone: () => void;
@@ -20,6 +21,7 @@ interface Options<Plan extends Planned> {
 /** A plan that is shown as it would be, and carried out on demand. */
 export function usePlan<Plan extends Planned>({ key, enabled, ask, label, onDone }: Options<Plan>) {
   const refresh = useRefreshSamples();
+  const { progress, run, stop } = useWork();
   const [state, setState] = useState<{ busy: boolean; problem: unknown }>({
     busy: false,
     problem: null,
@@ -29,12 +31,16 @@ export function usePlan<Plan extends Planned>({ key, enabled, ask, label, onDone
     enabled,
     retry: false,
     gcTime: 0,
-    queryFn: () => ask(false),
+    queryFn: ({ signal }) => {
+      // What nobody waits for any more, for something else was typed or the dialog is closed.
+      signal.addEventListener("abort", stop);
+      return run((headers) => ask(false, headers));
+    },
   });
   const carryOut = async () => {
     setState({ busy: true, problem: null });
     try {
-      const { gesture } = await ask(true);
+      const { gesture } = await run((headers) => ask(true, headers));
       if (gesture) offerUndo(gesture, label);
       await refresh();
       setState({ busy: false, problem: null });
@@ -50,6 +56,8 @@ export function usePlan<Plan extends Planned>({ key, enabled, ask, label, onDone
     words: problem ? said(problem) : null,
     busy: state.busy,
     waits: plan.isFetching,
+    progress,
+    stop,
     carryOut: () => void carryOut(),
   };
 }

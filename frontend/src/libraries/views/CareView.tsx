@@ -1,15 +1,20 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { done, said, useRefreshSamples } from "../../api/catalogue";
+import { MOST_AT_ONCE, said, useRefreshSamples } from "../../api/catalogue";
 import { answered, api } from "../../api/client";
 import { mayDo } from "../../api/session";
 import type { LibraryItem, SampleItem } from "../../api/types";
 import { Button } from "../../ui/Button";
+import { Waiting } from "../../ui/Waiting";
 import { lengthText, levelText } from "../figures";
-import { askAnew, choose, mark } from "../queryStore";
+import { askAnew, choose, mark, offerUndo } from "../queryStore";
 import { playSample } from "../SampleTable";
 import { Thumbnail } from "../Thumbnail";
+import { UndoOffer } from "../UndoOffer";
+
+const SHOWN = 40;
+const SHOWN_OF_GROUP = 8;
 
 /** What the library needs: samples behind their sound, missing words, duplicates. */
 export function CareView({ library }: { library: LibraryItem }) {
@@ -33,7 +38,7 @@ export function CareView({ library }: { library: LibraryItem }) {
   });
   const show = (ids: number[]) => {
     askAnew({ libraries: [library.id] });
-    mark(ids);
+    mark(ids.slice(0, MOST_AT_ONCE));
     choose(ids[0] ?? null);
     void navigate(`/libraries/${library.id}`);
   };
@@ -47,6 +52,7 @@ export function CareView({ library }: { library: LibraryItem }) {
   return (
     <div className="min-h-0 flex-1 overflow-y-auto p-4">
       <h3 className="mb-2 font-title text-[15px] font-semibold">Words and sounds</h3>
+      {gaps.isPending && <Waiting words="Looking through all samples" />}
       {gaps.data && lines.length === 0 && (
         <p className="text-ink-2">Nothing is missing, and nothing is behind its sound.</p>
       )}
@@ -55,16 +61,22 @@ export function CareView({ library }: { library: LibraryItem }) {
           <li key={text} className="flex items-center gap-3 border-b border-line py-1">
             <span className="figure w-12 text-right">{ids.length}</span>
             <span className="flex-1">{text}</span>
-            <Button onClick={() => show(ids)}>Mark them</Button>
+            <Button onClick={() => show(ids)}>
+              {ids.length > MOST_AT_ONCE ? `Mark the first ${MOST_AT_ONCE}` : "Mark them"}
+            </Button>
           </li>
         ))}
       </ul>
-      <h3 className="mb-2 font-title text-[15px] font-semibold">Duplicates</h3>
+      <div className="mb-2 flex max-w-[760px] items-center">
+        <h3 className="font-title text-[15px] font-semibold">Duplicates</h3>
+        <UndoOffer />
+      </div>
+      {duplicates.isPending && <Waiting words="Comparing all with each other" />}
       {duplicates.data && groups.length === 0 && (
         <p className="text-ink-2">No two samples are the same, or hardly to be told apart.</p>
       )}
       <ul className="grid gap-3">
-        {groups.slice(0, 40).map(({ exact, ids }) => (
+        {groups.slice(0, SHOWN).map(({ exact, ids }) => (
           <Group
             key={ids.join()}
             exact={exact}
@@ -72,6 +84,9 @@ export function CareView({ library }: { library: LibraryItem }) {
             editable={mayDo(library, "sample.edit")}
           />
         ))}
+        {groups.length > SHOWN && (
+          <li className="text-ink-2">and {groups.length - SHOWN} groups more, shown as these go</li>
+        )}
       </ul>
     </div>
   );
@@ -87,15 +102,18 @@ function Group({ exact, ids, editable }: GroupProps) {
   const queries = useQueryClient();
   const refresh = useRefreshSamples();
   const [problem, setProblem] = useState<string | null>(null);
+  const listed = ids.slice(0, SHOWN_OF_GROUP);
   const samples = useQuery({
-    queryKey: ["samples", "listed", ids],
+    queryKey: ["samples", "listed", listed],
     queryFn: async () =>
-      (await answered(api.POST("/api/samples/listed", { body: { ids } }))).samples,
+      (await answered(api.POST("/api/samples/listed", { body: { ids: listed } }))).samples,
   });
   const keep = async (sample: SampleItem) => {
-    const others = ids.filter((id) => id !== sample.id);
+    const others = ids.filter((id) => id !== sample.id).slice(0, MOST_AT_ONCE - 1);
     try {
-      await done(api.POST("/api/samples/merge", { body: { keep: sample.id, ids: others } }));
+      const body = { keep: sample.id, ids: others };
+      const made = await answered(api.POST("/api/samples/merge", { body }));
+      offerUndo(made.gesture, `${others.length} merged into ${sample.name}`);
       await queries.invalidateQueries({ queryKey: ["care"] });
       await refresh();
     } catch (error) {
@@ -126,6 +144,11 @@ function Group({ exact, ids, editable }: GroupProps) {
           {editable && <Button onClick={() => void keep(sample)}>Keep this</Button>}
         </div>
       ))}
+      {ids.length > listed.length && (
+        <p className="border-t border-line pt-1 text-[12px] text-ink-2">
+          and {ids.length - listed.length} more
+        </p>
+      )}
       {problem && (
         <p role="alert" className="text-bad">
           {problem}

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { done } from "../../api/catalogue";
 import { answered, api } from "../../api/client";
-import { Button } from "../../ui/Button";
+import { FactRow } from "../../ui/FactRow";
 
 /** Links that still open something, to be ended before their time. */
 export function LinkList({ libraryId }: { libraryId: number }) {
@@ -25,19 +25,13 @@ export function LinkList({ libraryId }: { libraryId: number }) {
       <h3 className="mb-1 font-title text-[15px] font-semibold">Open links</h3>
       <ul>
         {open.map((link) => (
-          <li key={link.id} className="flex items-center gap-3 border-b border-line py-1">
-            <span className="min-w-0 flex-1 truncate">
-              to a{" "}
-              {link.release_id !== null ? "release" : link.sound_id !== null ? "sound" : "sample"}
-              {link.note && <span className="text-ink-2"> · {link.note}</span>}
-            </span>
-            <span className="text-[12px] text-ink-2">
-              until {new Date(link.expires).toLocaleDateString()}
-            </span>
-            <Button look="quiet" onClick={() => void end(link.id)}>
-              End it
-            </Button>
-          </li>
+          <FactRow
+            key={link.id}
+            title={`to a ${link.release_id !== null ? "release" : link.sound_id !== null ? "sound" : "sample"}${link.note && ` · ${link.note}`}`}
+            facts={`until ${new Date(link.expires).toLocaleDateString()}`}
+            verb="End it"
+            onDo={() => void end(link.id)}
+          />
         ))}
       </ul>
     </section>

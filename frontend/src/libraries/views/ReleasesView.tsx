@@ -4,9 +4,14 @@ import { type FormEvent, useState } from "react";
 import { fieldProblem, type ReleaseItem, said } from "../../api/catalogue";
 import { answered, api } from "../../api/client";
 import { mayDo } from "../../api/session";
+import { useWork } from "../../api/work";
 import type { LibraryItem } from "../../api/types";
 import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { ProgressLine } from "../../ui/ProgressLine";
 import { TextField } from "../../ui/TextField";
+import { Waiting } from "../../ui/Waiting";
+import { useSelection } from "../queryStore";
 import { ShareDialog } from "../ShareDialog";
 import { ChangeList } from "./ChangeList";
 import { LinkList } from "./LinkList";
@@ -26,7 +31,8 @@ export function ReleasesView({ library }: { library: LibraryItem }) {
     queryFn: () =>
       answered(api.GET("/api/libraries/{library_id}/releases/changes", { params: { path } })),
   });
-  if (!releases.data || !pending.data) return null;
+  if (!releases.data || !pending.data)
+    return <Waiting words="Comparing what is approved with the last release" />;
   return (
     <div className="min-h-0 flex-1 overflow-y-auto p-4">
       <section className="mb-6 max-w-[860px] rounded-card border border-line-strong bg-panel p-4">
@@ -42,6 +48,7 @@ export function ReleasesView({ library }: { library: LibraryItem }) {
         ) : (
           <ChangeList
             changes={pending.data.changes}
+            counts={pending.data.counts}
             libraryId={library.id}
             since={pending.data.since}
           />
@@ -81,13 +88,19 @@ function ReleaseForm({ libraryId, suggested, empty }: FormProps) {
   const [note, setNote] = useState("");
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState<unknown>(null);
+  const marked = useSelection((state) => state.marked);
+  const [which, setWhich] = useState<"approved" | "marked">("approved");
+  const chosen = which === "marked" && marked.length > 0 ? marked : null;
+  const { progress, run, stop } = useWork();
   const make = async (event: FormEvent) => {
     event.preventDefault();
     setBusy(true);
     try {
       const params = { path: { library_id: libraryId } };
-      const body = { number, note, template: "{category}/{name}", sample_ids: null };
-      await answered(api.POST("/api/libraries/{library_id}/releases", { params, body }));
+      const body = { number, note, template: "{category}/{name}", sample_ids: chosen };
+      await run((headers) =>
+        answered(api.POST("/api/libraries/{library_id}/releases", { params, body, headers })),
+      );
       setProblem(null);
       await queries.invalidateQueries({ queryKey: ["releases"] });
     } catch (error) {
@@ -96,34 +109,50 @@ function ReleaseForm({ libraryId, suggested, empty }: FormProps) {
     setBusy(false);
   };
   return (
-    <form
-      onSubmit={(event) => void make(event)}
-      className="mt-3 flex items-start gap-2 border-t border-line pt-3"
-    >
-      <TextField
-        label="Number"
-        figure
-        className="w-28"
-        value={number}
-        problem={fieldProblem(problem, "number")}
-        onChange={(event) => setNumber(event.target.value)}
-      />
-      <TextField
-        label="Note"
-        className="flex-1"
-        placeholder="what is new for whoever uses it"
-        problem={problem !== null && !fieldProblem(problem, "number") ? said(problem) : null}
-        value={note}
-        onChange={(event) => setNote(event.target.value)}
-      />
-      <Button
-        look="action"
-        type="submit"
-        className="mt-[22px]"
-        disabled={busy || empty || number === ""}
-      >
-        {busy ? "Making…" : "Release"}
-      </Button>
+    <form onSubmit={(event) => void make(event)} className="mt-3 border-t border-line pt-3">
+      <div className="flex items-start gap-2">
+        <TextField
+          label="Number"
+          figure
+          className="w-28"
+          value={number}
+          problem={fieldProblem(problem, "number")}
+          onChange={(event) => setNumber(event.target.value)}
+        />
+        {marked.length > 0 && (
+          <Choice
+            label="Of"
+            value={which}
+            options={[
+              ["approved", "all that is approved"],
+              ["marked", `the ${marked.length} marked`],
+            ]}
+            onChange={setWhich}
+          />
+        )}
+        <TextField
+          label="Note"
+          className="flex-1"
+          placeholder="what is new for whoever uses it"
+          problem={problem !== null && !fieldProblem(problem, "number") ? said(problem) : null}
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+        />
+        <Button
+          look="action"
+          type="submit"
+          className="mt-[22px]"
+          disabled={busy || (empty && !chosen) || number === ""}
+        >
+          {busy ? "Making…" : "Release"}
+        </Button>
+      </div>
+      {chosen && (
+        <p className="mt-1 text-[12px] text-ink-2">
+          It will hold what is marked alone; whatever else the last release held is gone from it.
+        </p>
+      )}
+      {progress && <ProgressLine verb="Making files" work={progress} onStop={stop} />}
     </form>
   );
 }
@@ -142,12 +171,10 @@ function ReleaseCard({ release, library, since }: CardProps) {
   const changes = useQuery({
     queryKey: ["releases", library.id, number, "changes"],
     enabled: open,
-    queryFn: async () =>
-      (
-        await answered(
-          api.GET("/api/libraries/{library_id}/releases/{number}/changes", { params: { path } }),
-        )
-      ).changes,
+    queryFn: () =>
+      answered(
+        api.GET("/api/libraries/{library_id}/releases/{number}/changes", { params: { path } }),
+      ),
   });
   return (
     <article className="mb-3 max-w-[860px] rounded-card border border-line bg-sheet p-4">
@@ -176,7 +203,13 @@ function ReleaseCard({ release, library, since }: CardProps) {
           {since ? `What changed since ${since}` : "What it holds"}
         </summary>
         {changes.data && (
-          <ChangeList changes={changes.data} libraryId={library.id} since={since} number={number} />
+          <ChangeList
+            changes={changes.data.changes}
+            counts={changes.data.counts}
+            libraryId={library.id}
+            since={since}
+            number={number}
+          />
         )}
       </details>
       <ShareDialog

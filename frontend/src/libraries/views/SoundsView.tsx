@@ -13,6 +13,7 @@ import { ShareDialog } from "../ShareDialog";
 import { askAnew } from "../queryStore";
 import { TagField } from "../details/TagField";
 import { SavedField } from "../details/SavedField";
+import { matchesWords } from "./matchesWords";
 
 /** The library's sounds: found, described, copied, taken away as files, with their takes. */
 export function SoundsView({ library }: { library: LibraryItem }) {
@@ -25,11 +26,7 @@ export function SoundsView({ library }: { library: LibraryItem }) {
   const [shared, setShared] = useState<SoundItem | null>(null);
   const editable = mayDo(library, "sound.edit");
   const own = sounds.data?.filter(({ library_id }) => library_id === library.id) ?? [];
-  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
-  const shown = own.filter(({ name, category, tags, description }) => {
-    const text = `${name} ${category} ${tags.join(" ")} ${description}`.toLowerCase();
-    return wanted.every((word) => text.includes(word));
-  });
+  const shown = own.filter((sound) => matchesWords(sound, words));
   const chosen = shown.find(({ id }) => id === chosenId);
   const attempt = async (what: () => Promise<unknown>) => {
     setTold(null);
@@ -197,6 +194,7 @@ function SoundDetails({ sound, editable, onSave }: DetailsProps) {
         onTags={(tags) => onSave({ tags })}
       />
       <SavedField
+        key={sound.description}
         label="Description"
         long
         value={sound.description}

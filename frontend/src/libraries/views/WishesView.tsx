@@ -1,15 +1,17 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
-import { fieldProblem, said, type WishItem } from "../../api/catalogue";
+import { fieldProblem, oneSample, said, type WishItem } from "../../api/catalogue";
 import { answered, api } from "../../api/client";
+import { useSounds } from "../../api/queries";
 import { mayDo } from "../../api/session";
 import type { LibraryItem } from "../../api/types";
 import { playUrl } from "../../audio/player";
 import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { TextField } from "../../ui/TextField";
-import { useSelection } from "../queryStore";
+import { askAnew, choose } from "../queryStore";
+import { type Answer, AnswerDialog } from "./AnswerDialog";
 
 const useRecordings = () =>
   useQuery({
@@ -99,7 +101,7 @@ export function WishesView({ library }: { library: LibraryItem }) {
 function WishCard({ wish, library }: { wish: WishItem; library: LibraryItem }) {
   const queries = useQueryClient();
   const [problem, setProblem] = useState<string | null>(null);
-  const chosenId = useSelection((state) => state.chosenId);
+  const [answering, setAnswering] = useState(false);
   const mayAnswer = mayDo(library, "wish.answer");
   const params = { path: { wish_id: wish.id } };
   const attempt = async (what: () => Promise<unknown>) => {
@@ -111,12 +113,8 @@ function WishCard({ wish, library }: { wish: WishItem; library: LibraryItem }) {
     }
     await queries.invalidateQueries({ queryKey: ["wishes"] });
   };
-  const answer = (sample_id: number) =>
-    attempt(() =>
-      answered(
-        api.POST("/api/wishes/{wish_id}/answer", { params, body: { sample_id, sound_id: null } }),
-      ),
-    );
+  const answer = (body: Answer) =>
+    attempt(() => answered(api.POST("/api/wishes/{wish_id}/answer", { params, body })));
   const put = (state: "open" | "closed") =>
     attempt(() => answered(api.PUT("/api/wishes/{wish_id}", { params, body: { state } })));
   return (
@@ -144,19 +142,9 @@ function WishCard({ wish, library }: { wish: WishItem; library: LibraryItem }) {
           </Button>
         )}
         {wish.sample_id !== null && <AnswerLink libraryId={library.id} sampleId={wish.sample_id} />}
-        {wish.sound_id !== null && (
-          <Link to={`/bench/${wish.sound_id}`} className="text-action underline">
-            the sound that answers
-          </Link>
-        )}
+        {wish.sound_id !== null && <SoundLink soundId={wish.sound_id} />}
         {mayAnswer && wish.state === "open" && (
-          <Button
-            disabled={chosenId === null}
-            title="Choose it in Samples first"
-            onClick={() => chosenId !== null && void answer(chosenId)}
-          >
-            Answer with the chosen sample
-          </Button>
+          <Button onClick={() => setAnswering(true)}>Answer…</Button>
         )}
         {(wish.own || mayAnswer) && (
           <Button
@@ -167,21 +155,36 @@ function WishCard({ wish, library }: { wish: WishItem; library: LibraryItem }) {
           </Button>
         )}
       </p>
+      <AnswerDialog
+        open={answering}
+        onClose={() => setAnswering(false)}
+        title={wish.title}
+        libraryId={library.id}
+        onAnswer={(given) => void answer(given)}
+      />
     </li>
   );
 }
 
+function SoundLink({ soundId }: { soundId: number }) {
+  const sound = useSounds().data?.find(({ id }) => id === soundId);
+  return (
+    <Link to={`/bench/${soundId}`} className="text-action underline">
+      answered by the sound {sound?.name ?? ""}
+    </Link>
+  );
+}
+
 function AnswerLink({ libraryId, sampleId }: { libraryId: number; sampleId: number }) {
-  const sample = useQuery({
-    queryKey: ["samples", "one", sampleId],
-    queryFn: () =>
-      answered(api.GET("/api/samples/{sample_id}", { params: { path: { sample_id: sampleId } } })),
-  });
+  const sample = useQuery(oneSample(sampleId));
   return (
     <Link
       to={`/libraries/${libraryId}`}
       className="text-action underline"
-      onClick={() => useSelection.setState({ chosenId: sampleId })}
+      onClick={() => {
+        askAnew({ libraries: [libraryId] });
+        choose(sampleId);
+      }}
     >
       answered by {sample.data?.name ?? "a sample"}
     </Link>

@@ -1,0 +1,147 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useEffect, useMemo, useRef, useState } from "react";
+import { allIds, oneSample } from "../../api/catalogue";
+import { answered, api } from "../../api/client";
+import type { LibraryItem } from "../../api/types";
+import { usePlayer } from "../../audio/player";
+import { useTheme } from "../../ui/theme";
+import { useSize } from "../../ui/useSize";
+import { Waiting } from "../../ui/Waiting";
+import { SampleDetails } from "../details";
+import { Hint } from "../EmptyList";
+import { lengthText } from "../figures";
+import { choose, isNarrowed, useSelection } from "../queryStore";
+import { drawMarks, glyphOf, glyphPath } from "./drawing";
+import { finder, marksOf, nextMark, sizeOf, WAYS } from "./placing";
+import { usePlayPointed } from "./usePlayPointed";
+
+/** A library as a map on which near means alike; moving over it plays. */
+export function MapView({ library }: { library: LibraryItem }) {
+  const { query, chosenId } = useSelection();
+  const theme = useTheme((state) => state.theme);
+  const playing = usePlayer((state) => state.key);
+  const { ref: frame, width, height } = useSize<HTMLDivElement>();
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [over, setOver] = useState<number | null>(null);
+  const map = useQuery({
+    queryKey: ["samples", "map", library.id],
+    queryFn: () =>
+      answered(
+        api.GET("/api/libraries/{library_id}/map", {
+          params: { path: { library_id: library.id } },
+        }),
+      ),
+  }).data;
+  const within = { ...query, libraries: [library.id] };
+  const foundIds = useQuery({
+    queryKey: ["samples", "found", within],
+    queryFn: () => allIds(within),
+    enabled: isNarrowed(query),
+  }).data;
+  const marks = useMemo(() => (map ? marksOf(map, width, height) : []), [map, width, height]);
+  const find = useMemo(() => finder(marks), [marks]);
+  useEffect(() => {
+    const found = foundIds && isNarrowed(query) ? new Set(foundIds) : null;
+    if (canvas.current && width > 0) drawMarks(canvas.current, { marks, width, height, found });
+    // The pigments are those of the theme.
+  }, [marks, width, height, foundIds, query, theme]);
+  const { play } = usePlayPointed(over);
+  const shownId = over ?? chosenId;
+  const shown = useQuery({
+    ...oneSample(shownId),
+    enabled: shownId !== null,
+    placeholderData: keepPreviousData,
+  }).data;
+  const chosen = useQuery({ ...oneSample(chosenId), enabled: chosenId !== null }).data;
+  const markOf = (id: number | null) => marks.find((mark) => mark.id === id);
+  const take = (id: number) => {
+    choose(id);
+    play(id);
+  };
+  const pointedAt = (event: React.PointerEvent) => {
+    const box = event.currentTarget.getBoundingClientRect();
+    return find(event.clientX - box.left, event.clientY - box.top)?.id ?? null;
+  };
+  const step = (event: React.KeyboardEvent) => {
+    const way = WAYS[event.key];
+    if (!way) return;
+    event.preventDefault();
+    const from = markOf(chosenId) ?? marks[0];
+    const next = from && nextMark(marks, from, way);
+    if (next) take(next.id);
+  };
+  if (map?.ids.length === 0)
+    return <Hint words="Nothing to map yet: this library holds no samples." />;
+  const label = shown && shown.id === shownId ? markOf(shownId) : undefined;
+  const strong = marks.filter(({ id }) => id === chosenId || playing === `sample-${id}`);
+  return (
+    <div className="flex min-h-0 flex-1">
+      <div
+        ref={frame}
+        role="application"
+        aria-label="Map of the library: near means alike. Arrow keys move and play."
+        tabIndex={0}
+        onKeyDown={step}
+        onPointerMove={(event) => setOver(pointedAt(event))}
+        onPointerLeave={() => setOver(null)}
+        onPointerDown={(event) => {
+          const id = pointedAt(event);
+          if (id !== null) take(id);
+        }}
+        className="relative min-w-0 flex-1 overflow-hidden"
+      >
+        <canvas ref={canvas} aria-hidden className="absolute inset-0 size-full" />
+        <svg width={width} height={height} aria-hidden className="absolute inset-0">
+          {strong.map(({ id, x, y, category, lengthS }) => (
+            <path
+              key={id}
+              data-sample={id}
+              d={glyphPath(glyphOf(category).shape, x, y, sizeOf(lengthS) / 2 + 3)}
+              fill={`var(${glyphOf(category).colour})`}
+              stroke="var(--ink)"
+              strokeWidth={2}
+            />
+          ))}
+          {label && shown && (
+            <text
+              x={Math.min(width - 180, label.x + 12)}
+              y={Math.max(16, label.y - sizeOf(label.lengthS) / 2 - 10)}
+              fontSize={12.5}
+              fontWeight={600}
+              fill="var(--ink)"
+              stroke="var(--sheet)"
+              strokeWidth={4}
+              paintOrder="stroke"
+            >
+              {shown.name} · {lengthText(shown.length_s)}
+            </text>
+          )}
+        </svg>
+        <p className="absolute bottom-2 left-3 text-[12px] text-ink-2">
+          Near means alike, large means long. Move over it to hear.
+        </p>
+        {map ? <Legend categories={map.categories} /> : <Waiting words="Laying out the map" />}
+      </div>
+      {chosen && <SampleDetails key={chosen.id} sample={chosen} library={library} />}
+    </div>
+  );
+}
+
+function Legend({ categories }: { categories: string[] }) {
+  return (
+    <ul className="absolute top-2 right-3 grid gap-0.5 text-[12px] text-ink-2" aria-hidden>
+      {categories.map((category) => (
+        <li key={category} className="flex items-center justify-end gap-1.5">
+          {category || "none"}
+          <svg width={14} height={14}>
+            <path
+              d={glyphPath(glyphOf(category).shape, 7, 7, 4.5)}
+              fill={`var(${glyphOf(category).colour})`}
+              opacity={0.72}
+            />
+          </svg>
+        </li>
+      ))}
+    </ul>
+  );
+}

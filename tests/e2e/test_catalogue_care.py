@@ -1,0 +1,178 @@
+"""Care on the pages of a library: taken back, merged, answered, typed with units, heard."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Callable
+
+import numpy as np
+import pytest
+from playwright.sync_api import Page, expect
+
+from nest_crate.core.formats.wav import encode_wav
+from tests.e2e.bench import heard, wait_until_heard
+from tests.e2e.shelves import choose_from, find, row, rows, view
+
+
+def library_of(page: Page) -> int:
+    return int(page.request.get("/api/libraries").json()["libraries"][0]["id"])
+
+
+def bring(page: Page, name: str, hz: float) -> int:
+    """A decaying tone brought in as a file."""
+    time_s = np.arange(9600) / 48000
+    tone = (0.5 * np.sin(2 * np.pi * hz * time_s) * np.exp(-time_s / 0.05))[None]
+    data = encode_wav(tone, 48000, sample_format="float32")
+    file = {"name": f"{name}.wav", "mimeType": "audio/wav", "buffer": io.BytesIO(data).read()}
+    url = f"/api/libraries/{library_of(page)}/samples"
+    answer = page.request.post(url, multipart={"file": file})
+    assert answer.ok, answer.text()
+    return int(answer.json()["id"])
+
+
+def test_a_reviewer_takes_an_approval_back(enter: Callable[[str], Page]) -> None:
+    editor = enter("Isolde Marrow")
+    sample = bring(editor, "Sluice gate knock", 180.0)
+    body = {"ids": [sample], "status": "in_review"}
+    editor.request.post("/api/samples/move", data=body)
+    reviewer = enter("Tam Okerby")
+    find(reviewer, "sluice gate")
+    knock = row(reviewer, "Sluice gate knock")
+    knock.locator("[data-mark]").click()
+    choose_from(reviewer, "Status", "Approve")
+    expect(knock).to_contain_text("approved")
+    reviewer.get_by_role("button", name="Undo").click()
+    expect(knock).to_contain_text("in review")
+
+
+def test_the_bin_is_taken_back_and_told_in_the_history(enter: Callable[[str], Page]) -> None:
+    editor = enter("Isolde Marrow")
+    bring(editor, "Rain butt drip", 900.0)
+    editor.reload()
+    find(editor, "rain butt")
+    drip = row(editor, "Rain butt drip")
+    drip.locator("[data-mark]").click()
+    choose_from(editor, "Care", "Put into the bin")
+    expect(drip).to_have_count(0)
+    editor.get_by_role("button", name="Undo").click()
+    drip.click()
+    editor.get_by_role("tab", name="History").click()
+    expect(editor.get_by_text("Undid: Put into the bin")).to_be_visible()
+
+
+def test_duplicates_are_merged_and_parted_again(enter: Callable[[str], Page]) -> None:
+    editor = enter("Isolde Marrow")
+    for name in ("Trowel tap", "Trowel tap again"):
+        bring(editor, name, 2210.0)
+    view(editor, "Care")
+    group = editor.get_by_role("listitem").filter(has_text="Trowel tap again")
+    expect(group.get_by_text("The same samples")).to_be_visible()
+    group.get_by_role("button", name="Keep this").first.click()
+    expect(group).to_have_count(0)
+    editor.get_by_role("button", name="Undo").click()
+    expect(group.get_by_text("The same samples")).to_be_visible()
+
+
+def test_a_wish_is_answered_by_a_sound_that_is_found_by_typing(
+    enter: Callable[[str], Page],
+) -> None:
+    listener = enter("Juniper Vale")
+    view(listener, "Wishes")
+    listener.get_by_label("Wish for a sound").fill("Something for the fuse box")
+    listener.get_by_role("button", name="Wish", exact=True).click()
+    expect(listener.get_by_text("Something for the fuse box")).to_be_visible()
+    editor = enter("Isolde Marrow")
+    view(editor, "Wishes")
+    wish = editor.get_by_role("listitem").filter(has_text="Something for the fuse box")
+    wish.get_by_role("button", name="Answer…").click()
+    dialog = editor.get_by_role("dialog")
+    dialog.get_by_label("Find what answers it").fill("lamp zap")
+    count = len(heard(editor))
+    dialog.get_by_role("button", name="Play Lamp zap").click()
+    wait_until_heard(editor, count + 1)
+    dialog.get_by_label("Find what answers it").fill("fuse zap")
+    sounds = dialog.get_by_role("region", name="Sounds").get_by_role("listitem")
+    fuse = sounds.filter(has=editor.get_by_text("Fuse zap", exact=True))
+    fuse.get_by_role("button", name="Answer with it").click()
+    link = wish.get_by_role("link", name="answered by the sound Fuse zap")
+    expect(link).to_be_visible()
+    link.click()
+    expect(editor.get_by_label("Name of the sound")).to_have_value("Fuse zap")
+
+
+def test_numbers_of_a_sample_are_typed_with_units(enter: Callable[[str], Page]) -> None:
+    editor = enter("Isolde Marrow")
+    find(editor, "glass-pane bell")
+    row(editor, "Glass-pane bell").click()
+    for label, typed, shown in (
+        ("Root note", "c#4", "C#4"),
+        ("Root note", "440 Hz", "A4"),
+        ("Tempo, bpm", "96 bpm", "96"),
+        ("Loop from", "120 ms", "120 ms"),
+        # Beats at the sample's own tempo.
+        ("Loop to", "2 beats", "1.25 s"),
+    ):
+        field = editor.get_by_label(label, exact=True)
+        field.fill(typed)
+        field.press("Enter")
+        expect(field).to_have_value(shown)
+    field = editor.get_by_label("Loop to", exact=True)
+    field.fill("soon")
+    field.press("Enter")
+    expect(editor.get_by_text("Type a value like 28 ms")).to_be_visible()
+    # What cannot be read takes nothing away.
+    editor.reload()
+    find(editor, "glass-pane bell")
+    row(editor, "Glass-pane bell").click()
+    expect(editor.get_by_label("Loop to", exact=True)).to_have_value("1.25 s")
+
+
+def test_a_release_may_hold_what_is_marked_alone(enter: Callable[[str], Page]) -> None:
+    owner = enter("Wren Halloway")
+    owner.get_by_role("region", name="Narrow down").get_by_role("checkbox", name="approved").check()
+    expect(rows(owner).first).to_contain_text("approved")
+    for n in (0, 2):
+        rows(owner).nth(n).locator("[data-mark]").click()
+    view(owner, "Releases")
+    owner.get_by_label("Of", exact=True).select_option("the 2 marked")
+    expect(owner.get_by_text("It will hold what is marked alone")).to_be_visible()
+    number = owner.get_by_label("Number").input_value()
+    owner.get_by_role("button", name="Release", exact=True).click()
+    made = owner.get_by_role("article").filter(
+        has=owner.get_by_role("heading", name=number, exact=True)
+    )
+    expect(made).to_contain_text("2 files")
+
+
+@pytest.mark.parametrize("key", ["End", "PageDown"])
+def test_the_list_goes_to_rows_that_are_not_read_yet(
+    enter: Callable[[str], Page], key: str
+) -> None:
+    page = enter("Juniper Vale")
+    shelf = page.get_by_role("listbox", name="Samples")
+    shelf.focus()
+    count = len(heard(page))
+    page.keyboard.press(key)
+    wait_until_heard(page, count + 1)
+    chosen = shelf.get_attribute("aria-activedescendant")
+    expect(page.locator(f"#{chosen}")).to_be_in_viewport()
+    # What was chosen stays so while the list is scrolled elsewhere.
+    name = page.get_by_role("complementary", name="Sample").get_by_role("heading").inner_text()
+    shelf.hover()
+    page.mouse.wheel(0, -100000)
+    expect(
+        page.get_by_role("complementary", name="Sample").get_by_role("heading", name=name)
+    ).to_be_visible()
+
+
+def test_audio_that_cannot_be_fetched_is_told_at_its_row(enter: Callable[[str], Page]) -> None:
+    page = enter("Juniper Vale")
+    find(page, "wilt thud")
+    thud = row(page, "Wilt thud")
+    expect(thud).to_be_visible()
+    page.route("**/api/samples/*/file*", lambda route: route.fulfill(status=404, body=""))
+    thud.click()
+    expect(thud).to_contain_text("its audio cannot be fetched")
+    page.unroute_all()
+    thud.click()
+    expect(thud).not_to_contain_text("cannot be fetched")
