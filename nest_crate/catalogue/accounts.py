@@ -11,6 +11,7 @@ from typing import Literal
 from argon2 import PasswordHasher
 from argon2.exceptions import Argon2Error, InvalidHashError
 from sqlalchemy import select
+from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.errors import NotAllowed, NotFound, NotPossible, NotSignedIn
@@ -118,7 +119,11 @@ def create_account(
         administrator=administrator,
     )
     session.add(account)
-    session.flush()
+    try:
+        session.flush()
+    except IntegrityError as error:
+        # Somebody else was quicker with the same name.
+        raise field_error("handle", f"{handle!r} is taken; choose another") from error
     return _current(account, handle)
 
 

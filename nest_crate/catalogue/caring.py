@@ -12,7 +12,7 @@ import numpy as np
 from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.accounts import CurrentAccount, field_error
-from nest_crate.catalogue.editing import change_each, mark_changed, samples_for
+from nest_crate.catalogue.editing import change_each, mark_changed, require_current, samples_for
 from nest_crate.catalogue.measuring import measure_into
 from nest_crate.catalogue.models import Sample
 from nest_crate.catalogue.progress import Progress, counted, unwatched
@@ -44,7 +44,7 @@ def rename_samples(
         at ``template``: what is wrong with it, or that a name would be empty or too long.
     """
     samples = samples_for(session, account, sample_ids, "sample.edit")
-    names = {}
+    names, versions = {}, {one.id: one.version for one in samples}
     for number, sample in enumerate(samples, 1):
         name = " ".join(fill_template(template, sample, number).split())
         if not name or len(name) > _LONGEST_NAME:
@@ -61,6 +61,7 @@ def rename_samples(
         sample_ids,
         lambda sample: {"name": names[sample.id]},
         label=f"Renamed by {template}",
+        as_read=versions,
     )
     return plan, gesture
 
@@ -94,6 +95,7 @@ def match_loudness(
     """
     plans, edits = [], {}
     samples = samples_for(session, account, sample_ids, "sample.edit")
+    versions = {one.id: one.version for one in samples}
     for sample in counted(samples, progress):
         signal, rate = decode_wav(store.get(sample.file_digest))
         own = SoundEdits.of(sample.edits)
@@ -119,7 +121,7 @@ def match_loudness(
     if not apply:
         return plans, None
     label = f"Matched to {target_lufs:g} LUFS"
-    return plans, _apply_edits(session, store, account, edits, label, progress)
+    return plans, _apply_edits(session, store, account, edits, versions, label, progress)
 
 
 def trim_samples(
@@ -136,6 +138,7 @@ def trim_samples(
     """Leave out the silence before and behind, and set fades; the files stay as they are."""
     plans = []
     samples = samples_for(session, account, sample_ids, "sample.edit")
+    versions = {one.id: one.version for one in samples}
     for sample in counted(samples, progress):
         signal, rate = decode_wav(store.get(sample.file_digest))
         start_s, end_s = silence_around(signal, rate)
@@ -146,20 +149,36 @@ def trim_samples(
     if not apply:
         return plans, None
     wanted = {sample.id: edits for sample, edits in plans}
-    return plans, _apply_edits(session, store, account, wanted, "Trimmed", progress)
+    return plans, _apply_edits(session, store, account, wanted, versions, "Trimmed", progress)
 
 
 def set_edits(
-    session: Session, store: AudioStore, account: CurrentAccount, sample_id: int, edits: SoundEdits
-) -> str:
-    """Start, end, fades and gain of one sample; its figures are measured anew."""
-    sample = samples_for(session, account, [sample_id], "sample.edit")[0]
+    session: Session,
+    store: AudioStore,
+    account: CurrentAccount,
+    sample_id: int,
+    edits: SoundEdits,
+    *,
+    base_version: int,
+) -> tuple[str, int]:
+    """Start, end, fades and gain of one sample that was read at ``base_version``; its figures are
+    measured anew. Answers the gesture to undo it by, and the version now.
+
+    Raises
+    ------
+    StaleSave
+        where somebody changed them in between, with both; see ``change_sample``.
+    """
+    sample = samples_for(session, account, [sample_id], "sample.edit", lock=True)[0]
     signal, rate = decode_wav(store.get(sample.file_digest))
     length_s = signal.shape[1] / rate
     end_s = edits.end_s or length_s
     if not 0.0 <= edits.start_s < end_s <= length_s + 1e-6:
         raise field_error("end_s", f"the part must lie within 0 to {length_s:.3f} s")
-    return _apply_edits(session, store, account, {sample_id: edits}, "Start, end, fades and gain")
+    require_current(session, sample, {"edits": edits.as_dict()}, base_version)
+    label, versions = "Start, end, fades and gain", {sample_id: sample.version}
+    gesture = _apply_edits(session, store, account, {sample_id: edits}, versions, label)
+    return gesture, sample.version
 
 
 def _apply_edits(
@@ -167,6 +186,7 @@ def _apply_edits(
     store: AudioStore,
     account: CurrentAccount,
     edits: dict[int, SoundEdits],
+    versions: dict[int, int],
     label: str,
     progress: Progress = unwatched,
 ) -> str:
@@ -176,6 +196,7 @@ def _apply_edits(
         list(edits),
         lambda sample: {"edits": edits[sample.id].as_dict()},
         label=label,
+        as_read=versions,
     )
     for sample in counted(samples_for(session, account, list(edits)), progress):
         signal, rate = decode_wav(store.get(sample.file_digest))

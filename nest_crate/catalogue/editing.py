@@ -29,6 +29,7 @@ __all__ = [
     "mark_changed",
     "move_samples",
     "record_change",
+    "require_current",
     "require_one",
     "samples_for",
 ]
@@ -52,8 +53,12 @@ def samples_for(
     if len(wanted) > _MOST_AT_ONCE:
         raise NotPossible(f"At most {_MOST_AT_ONCE} samples at once")
     query = select(Sample).where(Sample.id.in_(wanted)).order_by(Sample.id)
-    # What is locked is locked alone: no rows of other tables.
-    query = query.with_for_update() if lock else query.options(*WITH_LINEAGE)
+    if lock:
+        # Locked alone, without rows of other tables; and read anew, for what this transaction read
+        # before may have been changed until it had the lock.
+        query = query.with_for_update().execution_options(populate_existing=True)
+    else:
+        query = query.options(*WITH_LINEAGE)
     found = {one.id: one for one in session.scalars(query)}
     for identifier in wanted:
         if identifier not in found or (found[identifier].deleted is not None and not binned):
@@ -125,25 +130,34 @@ def change_sample(
     action: Action = "sample.rate" if set(values) == {"rating"} else "sample.edit"
     sample = samples_for(session, account, [sample_id], action, lock=True)[0]
     _require_words(vocabulary, sample, values)
-    if base_version != sample.version:
-        others = _changed_since(session, sample, base_version)
-        both = {
-            name: [getattr(sample, name), value]
-            for name, value in values.items()
-            if name in others and getattr(sample, name) != value
-        }
-        if both:
-            raise StaleSave(
-                f"Somebody changed {', '.join(FIELDS[name] for name in both)} in between",
-                details={
-                    "version": sample.version,
-                    "saved": {name: pair[0] for name, pair in both.items()},
-                    "yours": {name: pair[1] for name, pair in both.items()},
-                },
-            )
+    require_current(session, sample, values, base_version)
     label = "Changed " + ", ".join(FIELDS[name] for name in values)
     record_change(session, account, sample, values, gesture=secrets.token_hex(8), label=label)
     return sample
+
+
+def require_current(
+    session: Session, sample: Sample, values: Mapping[str, Any], base_version: int
+) -> None:
+    """``StaleSave`` where somebody changed one of these fields after a version, otherwise than to
+    these values; the sample is locked by then."""
+    if base_version == sample.version:
+        return
+    others = _changed_since(session, sample, base_version)
+    both = {
+        name: [getattr(sample, name), value]
+        for name, value in values.items()
+        if name in others and getattr(sample, name) != value
+    }
+    if both:
+        raise StaleSave(
+            f"Somebody changed {', '.join(FIELDS[name] for name in both)} in between",
+            details={
+                "version": sample.version,
+                "saved": {name: pair[0] for name, pair in both.items()},
+                "yours": {name: pair[1] for name, pair in both.items()},
+            },
+        )
 
 
 def _changed_since(session: Session, sample: Sample, base_version: int) -> set[str]:
@@ -196,10 +210,21 @@ def change_each(
     *,
     label: str,
     action: Any = "sample.edit",
+    as_read: Mapping[int, int] | None = None,
 ) -> tuple[str, int]:
-    """Change each of many samples in its own way, in one go."""
+    """Change each of many samples in its own way, in one go.
+
+    Raises
+    ------
+    NotPossible
+        where a sample is not of the version that ``as_read`` tells by its id: what is wanted of it
+        was made from what it was then.
+    """
     gesture = secrets.token_hex(8)
     samples = samples_for(session, account, sample_ids, action, lock=True)
+    for one in samples:
+        if as_read is not None and as_read[one.id] != one.version:
+            raise NotPossible(f"{one.name!r} was changed meanwhile. Nothing was done; look again.")
     changed = sum(
         record_change(session, account, one, wanted(one), gesture=gesture, label=label)
         for one in samples

@@ -25,6 +25,7 @@ __all__ = [
     "change_library",
     "create_library",
     "libraries_of",
+    "lock_library",
     "members_of",
     "remove_member",
     "require_library",
@@ -88,6 +89,14 @@ def require_library(
     if account.scope != "write" and action not in READING:
         raise NotAllowed("This token may only read")
     return library
+
+
+def lock_library(session: Session, library_id: int) -> None:
+    """Wait for whoever else changes the members or releases of a library, until the commit.
+
+    To be called first in a transaction: what is read afterwards is then what others left.
+    """
+    session.execute(select(Library.id).where(Library.id == library_id).with_for_update())
 
 
 def _visible(account: CurrentAccount) -> object:
@@ -162,6 +171,7 @@ def set_member(
     session: Session, account: CurrentAccount, library_id: int, *, handle: str, role: str
 ) -> Member:
     """Give somebody a role in a library, or another one."""
+    lock_library(session, library_id)
     require_library(session, account, library_id, "members.manage")
     if role not in MEMBER_ROLES:
         raise field_error("role", f"{role!r} is no role; use {', '.join(MEMBER_ROLES)}")
@@ -184,6 +194,7 @@ def remove_member(
     session: Session, account: CurrentAccount, library_id: int, account_id: int
 ) -> None:
     """Somebody is no member any more; everybody may leave."""
+    lock_library(session, library_id)
     require_library(
         session,
         account,

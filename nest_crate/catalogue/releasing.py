@@ -17,7 +17,7 @@ from nest_crate.catalogue.accounts import CurrentAccount, field_error
 from nest_crate.catalogue.database import Database
 from nest_crate.catalogue.errors import NotFound, NotPossible
 from nest_crate.catalogue.exporting import FilePlan, file_of, paths_of
-from nest_crate.catalogue.libraries import require_library
+from nest_crate.catalogue.libraries import lock_library, require_library
 from nest_crate.catalogue.manifests import manifest_row
 from nest_crate.catalogue.models import Sample, utc_now
 from nest_crate.catalogue.progress import Progress, counted, unwatched
@@ -171,7 +171,9 @@ def make_release(
         path, digest, size = paths[sample.id], store.put(data), len(data)
         rows.append((path, digest, size, manifest_row(sample, path, digest, size)))
     with database.session() as session:
+        lock_library(session, library_id)
         require_library(session, account, library_id, "release.make")
+        _require_higher(session, account, library_id, number)
         _require_unchanged(session, versions)
         release = Release(
             library_id=library_id,

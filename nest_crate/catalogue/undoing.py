@@ -38,12 +38,13 @@ def undo_gesture(
 
     Fields that were changed again since stay as they are now. What is heard is measured anew.
     """
-    query = select(SampleEdit).where(SampleEdit.gesture == gesture, SampleEdit.undone.is_(False))
-    edits = session.scalars(query.order_by(SampleEdit.id.desc())).all()
+    done = select(SampleEdit).where(SampleEdit.gesture == gesture, SampleEdit.undone.is_(False))
+    ids = session.scalars(done.with_only_columns(SampleEdit.sample_id)).all()
+    samples = {one.id: one for one in samples_for(session, account, ids, lock=True, binned=True)}
+    # Read once the samples are locked: somebody else may have taken it back by then.
+    edits = session.scalars(done.order_by(SampleEdit.id.desc()).with_for_update()).all()
     if not edits:
         raise NotFound("There is nothing to undo any more")
-    ids = [one.sample_id for one in edits]
-    samples = {one.id: one for one in samples_for(session, account, ids, lock=True, binned=True)}
     own = secrets.token_hex(8)
     for edit in edits:
         sample = samples[edit.sample_id]

@@ -136,6 +136,7 @@ def trim(body: TrimRequest) -> Response:
 
 
 class EditsRequest(Form):
+    base_version: int
     start_s: float = Field(default=0.0, ge=0.0, le=600.0, allow_inf_nan=False)
     end_s: float = Field(default=0.0, ge=0.0, le=600.0, allow_inf_nan=False)
     fade_in_s: float = _Fade
@@ -147,18 +148,25 @@ class GestureAnswer(BaseModel):
     gesture: str
 
 
-@api.put("/samples/<int:sample_id>/edits", responses={200: GestureAnswer, 422: Problem})
+class EditedBody(GestureAnswer):
+    """``version`` is the sample's now: name it when changing again."""
+
+    version: int
+
+
+@api.put("/samples/<int:sample_id>/edits", responses={200: EditedBody, 409: Problem, 422: Problem})
 def edits(path: SamplePath, body: EditsRequest) -> Response:
-    """Start, end, fades and gain of one sample."""
+    """Start, end, fades and gain; 409 with both where somebody changed them in between."""
     with services().database.session() as session:
-        gesture = set_edits(
+        gesture, version = set_edits(
             session,
             services().store,
             current_account(),
             path.sample_id,
-            SoundEdits(**body.model_dump()),
+            SoundEdits(**body.model_dump(exclude={"base_version"})),
+            base_version=body.base_version,
         )
-    return make_response({"gesture": gesture})
+    return make_response({"gesture": gesture, "version": version})
 
 
 class MergeRequest(IdsRequest):

@@ -6,6 +6,7 @@ import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from sqlalchemy import select
 
 from nest_crate.catalogue.accounts import account_by_handle
 from nest_crate.catalogue.caring import set_edits
@@ -57,7 +58,9 @@ def step(session, store, people, sample_id, taken):
     if what == "move":
         move_samples(session, account, [sample_id], value)
     elif what == "edit":
-        set_edits(session, store.files, account, sample_id, SoundEdits(gain_db=value))
+        version = session.scalar(select(Sample.version).where(Sample.id == sample_id))
+        wanted = SoundEdits(gain_db=value)
+        set_edits(session, store.files, account, sample_id, wanted, base_version=version)
     else:
         entries = edits_of(session, account, sample_id)
         if value < len(entries):

@@ -1,8 +1,11 @@
 """Samples cared for: names, loudness, silence, duplicates, gaps."""
 
+from concurrent.futures import ThreadPoolExecutor
+
 import numpy as np
 import pytest
 
+from nest_crate.catalogue import caring
 from nest_crate.core.dsp.loudness import integrated_loudness_lufs
 from tests.web.samples import RATE, bring, heard, hit, names, one, search, wav
 
@@ -73,8 +76,59 @@ class TestCare:
     @pytest.mark.parametrize("edits", [{"start_s": 0.4}, {"start_s": 0.2, "end_s": 0.1}])
     def test_a_part_outside_the_sound_is_refused(self, people, edits):
         sample = bring(people.editor, people.library_id, "Gong")
-        answer = people.editor.put(f"/api/samples/{sample['id']}/edits", json=edits)
+        body = {"base_version": sample["version"], **edits}
+        answer = people.editor.put(f"/api/samples/{sample['id']}/edits", json=body)
         assert answer.status_code == 422
+        assert one(people.editor, sample) == sample
+
+    def test_two_people_who_set_what_is_heard_are_told(self, people):
+        sample = bring(people.editor, people.library_id, "Gong")
+        url, version = f"/api/samples/{sample['id']}/edits", sample["version"]
+        first = people.editor.put(url, json={"base_version": version, "gain_db": -3.0}).json
+        late = people.owner.put(url, json={"base_version": version, "fade_in_s": 0.01})
+        assert (late.status_code, late.json["code"]) == (409, "stale_save")
+        told = late.json["details"]
+        assert told["saved"] == {"edits": {"gain_db": -3.0}}
+        assert told["yours"] == {"edits": {"fade_in_s": 0.01}}
+        assert told["version"] == first["version"] == one(people.editor, sample)["version"]
+        again = {"base_version": told["version"], "fade_in_s": 0.01}
+        assert people.owner.put(url, json=again).status_code == 200
+        # The same once more, its answer having been lost on the way, is no conflict.
+        assert people.owner.put(url, json=again).status_code == 200
+        # Words that somebody else changes meanwhile are no conflict with what is heard.
+        now = one(people.owner, sample)["version"]
+        body = {"base_version": now, "changes": {"licence": "house"}}
+        people.editor.patch(f"/api/samples/{sample['id']}", json=body)
+        apart = people.owner.put(url, json={"base_version": now, "gain_db": -6.0})
+        assert apart.status_code == 200
+
+    @pytest.mark.parametrize(
+        ("url", "body"),
+        [
+            ("rename", {"template": "{name} {number}"}),
+            ("loudness", {"target_lufs": -30.0}),
+            ("trim", {"fade_out_s": 0.05}),
+        ],
+    )
+    def test_a_plan_for_what_was_changed_meanwhile_is_not_carried_out(
+        self, people, monkeypatch, url, body
+    ):
+        sample = bring(people.editor, people.library_id, "Gong")
+        plain = caring.change_each
+
+        def later(*given, **options):
+            with ThreadPoolExecutor() as pool:
+                changed = {"base_version": sample["version"], "changes": {"name": "Other"}}
+                path = f"/api/samples/{sample['id']}"
+                pool.submit(people.owner.patch, path, json=changed).result()
+            return plain(*given, **options)
+
+        monkeypatch.setattr(caring, "change_each", later)
+        sent = {"ids": [sample["id"]], "apply": True, **body}
+        answer = people.editor.post(f"/api/samples/{url}", json=sent)
+        assert (answer.status_code, answer.json["code"]) == (409, "not_possible")
+        after = one(people.editor, sample)
+        assert (after["name"], after["edits"]) == ("Other", {})
 
     def test_duplicates_are_found_and_merged(self, shelf):
         add = shelf.editor

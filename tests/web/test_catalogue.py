@@ -217,7 +217,9 @@ class TestChanging:
         for status in ("in_review", "approved"):
             body = {"ids": [sample["id"]], "status": status}
             people.owner.post("/api/samples/move", json=body)
-        people.owner.put(f"/api/samples/{sample['id']}/edits", json={"gain_db": -3.0})
+        version = one(people.owner, sample)["version"]
+        body = {"base_version": version, "gain_db": -3.0}
+        people.owner.put(f"/api/samples/{sample['id']}/edits", json=body)
         assert one(people.owner, sample)["status"] == "draft"
 
     def test_comments_lie_at_a_time_and_are_taken_back(self, people):

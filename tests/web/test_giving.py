@@ -15,7 +15,7 @@ import pytest
 import soundfile
 from werkzeug.serving import make_server
 
-from tests.web.samples import RATE, bring, hit, search, wav
+from tests.web.samples import RATE, bring, hit, one, search, wav
 
 PULL = Path(__file__).parent.parent.parent / "tools" / "pull_release.py"
 
@@ -40,6 +40,12 @@ def approved(people, name, data=None, **changes):
         body = {"ids": [sample["id"]], "status": status}
         assert client.post("/api/samples/move", json=body).status_code == 200
     return sample
+
+
+def quieter(people, sample, **edits):
+    body = {"base_version": one(people.editor, sample)["version"], **edits}
+    answer = people.editor.put(f"/api/samples/{sample['id']}/edits", json=body)
+    assert answer.status_code == 200
 
 
 def release(people, number, **body):
@@ -177,7 +183,7 @@ class TestReleases:
         url = f"/api/libraries/{people.library_id}/releases/1.0.0"
         with people.listener.get(f"{url}.zip") as answer:
             before = answer.data
-        people.editor.put(f"/api/samples/{kick['id']}/edits", json={"gain_db": -6})
+        quieter(people, kick, gain_db=-6)
         body = {"ids": [kick["id"]], "changes": {"name": "Other"}}
         people.editor.post("/api/samples/change", json=body)
         people.editor.post("/api/samples/bin", json={"ids": [kick["id"]]})
@@ -204,7 +210,7 @@ class TestReleases:
         nothing = {"since": "1.0.0", "changes": [], "counts": {}}
         assert people.listener.get(pending).json == nothing
         people.editor.post("/api/samples/bin", json={"ids": [gone["id"]]})
-        people.editor.put(f"/api/samples/{louder['id']}/edits", json={"gain_db": -2})
+        quieter(people, louder, gain_db=-2)
         for client, status in ((people.editor, "in_review"), (people.reviewer, "approved")):
             client.post("/api/samples/move", json={"ids": [louder["id"]], "status": status})
         for sample, changes in ((renamed, {"name": "New name"}), (words, {"tags": ["new"]})):

@@ -193,7 +193,13 @@ def requests_of(world):
             sent({**ids, "target_lufs": -20}),
         ),
         ("care.trim", "sample.edit", "POST", "/api/samples/trim", sent(ids)),
-        ("care.edits", "sample.edit", "PUT", f"/api/samples/{sample}/edits", sent({})),
+        (
+            "care.edits",
+            "sample.edit",
+            "PUT",
+            f"/api/samples/{sample}/edits",
+            sent({"base_version": 1}),
+        ),
         (
             "care.preview",
             "sample.edit",

@@ -11,7 +11,8 @@ def move(client, sample, status):
 
 
 def edits(client, sample, **given):
-    answer = client.put(f"/api/samples/{sample['id']}/edits", json=given)
+    body = {"base_version": one(client, sample)["version"], **given}
+    answer = client.put(f"/api/samples/{sample['id']}/edits", json=body)
     assert answer.status_code == 200, answer.json
     return answer.json["gesture"]
 

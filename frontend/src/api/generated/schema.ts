@@ -921,7 +921,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Start, end, fades and gain of one sample. */
+        /** Start, end, fades and gain; 409 with both where somebody changed them in between. */
         put: operations["care_edits_samples__int_sample_id__edits_put"];
         post?: never;
         delete?: never;
@@ -3491,13 +3491,20 @@ export interface components {
              */
             apply: boolean;
         };
-        /** GestureAnswer */
-        GestureAnswer: {
+        /**
+         * EditedBody
+         * @description ``version`` is the sample's now: name it when changing again.
+         */
+        EditedBody: {
             /** Gesture */
             gesture: string;
+            /** Version */
+            version: number;
         };
         /** EditsRequest */
         EditsRequest: {
+            /** Base Version */
+            base_version: number;
             /**
              * Start S
              * @default 0
@@ -3523,6 +3530,11 @@ export interface components {
              * @default 0
              */
             gain_db: number;
+        };
+        /** GestureAnswer */
+        GestureAnswer: {
+            /** Gesture */
+            gesture: string;
         };
         /** MergeRequest */
         MergeRequest: {
@@ -6486,7 +6498,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GestureAnswer"];
+                    "application/json": components["schemas"]["EditedBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */

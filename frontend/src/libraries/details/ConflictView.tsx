@@ -1,14 +1,12 @@
 import { Button } from "../../ui/Button";
 import type { Conflict } from "./useSampleEdit";
+import { valueText } from "./valueText";
 
 interface Props {
   conflict: Conflict;
   onMine: () => void;
   onTheirs: () => void;
 }
-
-const text = (value: unknown) =>
-  Array.isArray(value) ? value.join(", ") || "none" : String(value ?? "none") || "none";
 
 /** Two people changed the same fields: both values, and a choice. */
 export function ConflictView({ conflict, onMine, onTheirs }: Props) {
@@ -24,8 +22,8 @@ export function ConflictView({ conflict, onMine, onTheirs }: Props) {
           <div key={field} className="contents">
             <dt className="text-ink-2">{field.replace(/_/g, " ")}</dt>
             <dd className="break-words">
-              theirs <b>{text(conflict.saved[field])}</b>, yours{" "}
-              <b>{text(conflict.yours[field])}</b>
+              theirs <b>{valueText(conflict.saved[field])}</b>, yours{" "}
+              <b>{valueText(conflict.yours[field])}</b>
             </dd>
           </div>
         ))}

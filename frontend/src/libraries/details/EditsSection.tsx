@@ -5,7 +5,9 @@ import type { SampleItem } from "../../api/types";
 import { Button } from "../../ui/Button";
 import { formatValue, parseValue, type Unit } from "../../ui/units";
 import { offerUndo } from "../queryStore";
+import { ConflictView } from "./ConflictView";
 import { SavedField } from "./SavedField";
+import { type Conflict, conflictOf } from "./useSampleEdit";
 
 const AT_REST = { start_s: 0, end_s: 0, fade_in_s: 0, fade_out_s: 0, gain_db: 0 };
 type Edits = typeof AT_REST;
@@ -33,23 +35,37 @@ export function EditsSection({ sample, editable }: Props) {
   // One after the other, each on top of what the ones before it brought about: two fields left
   // quickly, or a field and the button, do not undo each other.
   const wanted = useRef(edits);
+  const version = useRef(sample.version);
   const sending = useRef<Promise<void>>(Promise.resolve());
   const saved = JSON.stringify(edits);
   useEffect(() => {
     wanted.current = JSON.parse(saved) as Edits;
   }, [saved]);
+  useEffect(() => {
+    version.current = sample.version;
+  }, [sample.version]);
+  const [conflict, setConflict] = useState<Conflict | null>(null);
   const send = async (changes: Partial<Edits>) => {
-    const body = { ...wanted.current, ...changes };
+    const now = { ...wanted.current, ...changes };
+    const body = { ...now, base_version: version.current };
     try {
       const params = { path: { sample_id: sample.id } };
       const made = await answered(api.PUT("/api/samples/{sample_id}/edits", { params, body }));
-      wanted.current = body;
+      wanted.current = now;
+      version.current = made.version;
+      setConflict(null);
       offerUndo(made.gesture, `what is heard of ${sample.name} changed`);
       setProblem(null);
       await refresh();
     } catch (error) {
-      setProblem(error);
+      const found = conflictOf(error);
+      setConflict(found);
+      setProblem(found ? null : error);
     }
+  };
+  const settle = (kept: unknown) => {
+    if (conflict) version.current = conflict.version;
+    put({ ...AT_REST, ...(kept as Partial<Edits>) });
   };
   const put = (changes: Partial<Edits>) => {
     setTyped(null);
@@ -80,6 +96,16 @@ export function EditsSection({ sample, editable }: Props) {
           />
         ))}
       </div>
+      {conflict && (
+        <ConflictView
+          conflict={conflict}
+          onMine={() => settle(conflict.yours["edits"])}
+          onTheirs={() => {
+            setConflict(null);
+            void refresh();
+          }}
+        />
+      )}
       {problem !== null && !known && (
         <p role="alert" className="mt-2 text-bad">
           {said(problem)}

@@ -1,18 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { answered, api } from "../../api/client";
-
-const short = (value: unknown): string => {
-  if (value === null || value === "" || (Array.isArray(value) && value.length === 0)) return "none";
-  if (Array.isArray(value)) return value.join(", ");
-  if (typeof value === "object") {
-    const parts = Object.entries(value as Record<string, unknown>);
-    return (
-      parts.map(([key, one]) => `${key.replace(/_.*$/, "")} ${String(one)}`).join(", ") || "none"
-    );
-  }
-  const text = String(value);
-  return text.length > 40 ? `${text.slice(0, 12)}…` : text;
-};
+import { valueText } from "./valueText";
 
 /** Who changed what and when, newest first. */
 export function HistoryLeaf({ sampleId }: { sampleId: number }) {
@@ -35,7 +23,7 @@ export function HistoryLeaf({ sampleId }: { sampleId: number }) {
           </p>
           {Object.entries(one.changes).map(([field, [before, after]]) => (
             <p key={field} className="text-[11.5px] break-words">
-              <span className="text-ink-2">{field}:</span> {short(before)} → {short(after)}
+              <span className="text-ink-2">{field}:</span> {valueText(before)} → {valueText(after)}
             </p>
           ))}
         </li>

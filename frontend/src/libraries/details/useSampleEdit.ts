@@ -10,7 +10,8 @@ export interface Conflict {
   yours: Record<string, unknown>;
 }
 
-function conflictOf(error: unknown): Conflict | null {
+/** What somebody else changed, where a save was refused for that. */
+export function conflictOf(error: unknown): Conflict | null {
   if (!(error instanceof ApiError) || error.problem?.code !== "stale_save") return null;
   const { version, saved, yours } = error.problem.details;
   const records = [saved, yours].every((one) => typeof one === "object" && one !== null);

@@ -25,8 +25,8 @@ export function LoudnessDialog({ open, onClose, ids }: Props) {
   const [ceiling, setCeiling] = useState("−1 dBTP");
   const [target_lufs, ceiling_dbtp] = [levelOf(target), levelOf(ceiling)];
   const known = Number.isFinite(target_lufs) && Number.isFinite(ceiling_dbtp);
-  const chosenId = useSelection((state) => state.chosenId);
-  const chosen = useQuery({ ...oneSample(chosenId), enabled: open && chosenId !== null }).data;
+  const modelId = useSelection((state) => state.chosenId) ?? ids[0] ?? null;
+  const chosen = useQuery({ ...oneSample(modelId), enabled: open && modelId !== null }).data;
   const planned = usePlan({
     key: ["loudness", ids, target_lufs, ceiling_dbtp],
     enabled: open && ids.length > 0 && known,
