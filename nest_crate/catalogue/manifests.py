@@ -75,7 +75,8 @@ def manifests(rows: list[dict[str, Any]], wanted: str) -> Iterator[ExportedFile]
         yield ExportedFile("manifest.json", f"{text}\n".encode())
     if wanted in ("csv", "both") and rows:
         out = io.StringIO()
-        table = csv.writer(out, lineterminator="\n")
+        # Lines end as RFC 4180 says; what holds either of the two signs is then put in quotes.
+        table = csv.writer(out, lineterminator="\r\n")
         table.writerow(rows[0])
         for row in rows:
             table.writerow([_cell(value) for value in row.values()])

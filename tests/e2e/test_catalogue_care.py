@@ -176,3 +176,28 @@ def test_audio_that_cannot_be_fetched_is_told_at_its_row(enter: Callable[[str], 
     page.unroute_all()
     thud.click()
     expect(thud).not_to_contain_text("cannot be fetched")
+
+
+def test_two_people_set_what_is_heard_of_one_sample(enter: Callable[[str], Page]) -> None:
+    editor = enter("Isolde Marrow")
+    bring(editor, "Cold frame lid", 140.0)
+    pages = [editor, enter("Wren Halloway")]
+    for page in pages:
+        page.reload()
+        find(page, "cold frame")
+        row(page, "Cold frame lid").click()
+        page.get_by_role("tab", name="Figures").click()
+        page.get_by_text("What is heard of the file").click()
+    for page, label, text in ((pages[0], "Gain", "-3 dB"), (pages[1], "Fade in", "5 ms")):
+        page.get_by_label(label, exact=True).fill(text)
+        page.get_by_label(label, exact=True).press("Enter")
+        if page is editor:
+            expect(page.get_by_text("a part of the file, or with a gain")).to_be_visible()
+    conflict = pages[1].get_by_role("alert", name="Changed by somebody else")
+    expect(conflict).to_contain_text("theirs gain −3 dB, yours fade in 5 ms")
+    conflict.get_by_role("button", name="Keep mine").click()
+    expect(conflict).to_have_count(0)
+    expect(pages[1].get_by_label("Fade in", exact=True)).to_have_value("5 ms")
+    expect(pages[1].get_by_label("Gain", exact=True)).to_have_value("0 dB")
+    pages[1].get_by_role("tab", name="History").click()
+    expect(pages[1].get_by_text("gain −3 dB → fade in 5 ms")).to_be_visible()
