@@ -8,10 +8,7 @@ so that the ratio says more than the figures.
 
 from __future__ import annotations
 
-import statistics
-import time
 import tracemalloc
-from collections.abc import Callable
 
 import numpy as np
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
@@ -24,21 +21,10 @@ from nest_crate.core.engine.context import ProcessContext
 from nest_crate.core.engine.processing import process
 from nest_crate.core.sound import Sound, load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS
+from timing import median_ms
 
 RATE = 48000
-RUNS = 25
 SIX = ("compressor", "drive", "chorus", "delay", "room", "ceiling")
-
-
-def median_ms(work: Callable[[], object], runs: int = RUNS) -> float:
-    """Median of so many runs in milliseconds, after one to warm up."""
-    work()
-    times = []
-    for _ in range(runs):
-        began = time.perf_counter()
-        work()
-        times.append(time.perf_counter() - began)
-    return 1e3 * statistics.median(times)
 
 
 def drum() -> Signal:

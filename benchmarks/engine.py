@@ -7,27 +7,13 @@ Medians of many runs on one core; the sound's own length stands beside them.
 from __future__ import annotations
 
 import statistics
-import time
-from collections.abc import Callable
 
 from nest_crate.core.analysis.drawing import spectrogram
 from nest_crate.core.analysis.measures import measure
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.sound import Sound, load_sound, load_sound_text
 from nest_crate.demo import SOUNDS_FOLDER
-
-RUNS = 31
-
-
-def median_ms(work: Callable[[], object]) -> float:
-    """Median of ``RUNS`` runs in milliseconds, after one to warm up."""
-    work()
-    times = []
-    for _ in range(RUNS):
-        began = time.perf_counter()
-        work()
-        times.append(time.perf_counter() - began)
-    return 1e3 * statistics.median(times)
+from timing import median_ms
 
 
 def heavier_sound() -> Sound:
@@ -141,7 +127,7 @@ def report(sound: Sound) -> None:
         faster = length_ms / whole
         print(f"  render {quality:5} {whole:7.2f} ms   {faster:6.1f} x faster than it sounds")
     stages: dict[str, list[float]] = {}
-    for _ in range(RUNS):
+    for _ in range(31):
         for name, seconds in render_with_trace(sound).stage_seconds.items():
             stages.setdefault(name, []).append(seconds)
     for name, seconds_of in stages.items():

@@ -7,10 +7,7 @@ Run: .venv/bin/python benchmarks/sources.py
 from __future__ import annotations
 
 import hashlib
-import statistics
 import tempfile
-import time
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -26,20 +23,9 @@ from nest_crate.core.engine.stages import StageRunner
 from nest_crate.core.proposing import propose_sound
 from nest_crate.core.sound import Sound, load_sound
 from nest_crate.storage.decoding import decode_file
+from timing import median_ms
 
 RATE = 48000
-RUNS = 15
-
-
-def median_ms(work: Callable[[], object], runs: int = RUNS) -> float:
-    """Median of so many runs in milliseconds, after one to warm up."""
-    work()
-    times = []
-    for _ in range(runs):
-        began = time.perf_counter()
-        work()
-        times.append(time.perf_counter() - began)
-    return 1e3 * statistics.median(times)
 
 
 def sound_of(source: dict[str, Any]) -> Sound:

@@ -23,8 +23,14 @@ _MOST_DAYS = 365
 
 
 def _new(
-    session: Session, account: CurrentAccount, library_id: int, days: int, note: str
+    session: Session,
+    account: CurrentAccount,
+    library_id: int,
+    days: int,
+    note: str,
+    **opens: int,
 ) -> tuple[ShareLink, str]:
+    """A link that opens one thing of a library, and its secret, which is told once."""
     if not 1 <= days <= _MOST_DAYS:
         raise field_error("days", f"a link lasts 1 to {_MOST_DAYS} days")
     secret = new_secret("link")
@@ -34,45 +40,38 @@ def _new(
         note=note.strip(),
         expires=utc_now() + timedelta(days=days),
         created_by_id=account.id,
+        **opens,
     )
     session.add(link)
+    session.flush()
     return link, secret
 
 
 def share_release(
     session: Session, account: CurrentAccount, release_id: int, *, days: int, note: str = ""
 ) -> tuple[ShareLink, str]:
-    """A link to a release, and its secret, which is told once."""
+    """A link to a release, and its secret."""
     release = session.get(Release, release_id)
     if release is None:
         raise NotFound(f"There is no release {release_id}")
     require_library(session, account, release.library_id, "share.make")
-    link, secret = _new(session, account, release.library_id, days, note)
-    link.release_id = release.id
-    session.flush()
-    return link, secret
+    return _new(session, account, release.library_id, days, note, release_id=release.id)
 
 
 def share_sample(
     session: Session, account: CurrentAccount, sample_id: int, *, days: int, note: str = ""
 ) -> tuple[ShareLink, str]:
-    """A link to a sample with the sound that made it, and its secret, which is told once."""
-    sample = require_sample(session, account, sample_id, "share.make")
-    link, secret = _new(session, account, sample.library_id, days, note)
-    link.sample_id = sample.id
-    session.flush()
-    return link, secret
+    """A link to a sample with the sound that made it, and its secret."""
+    library_id = require_sample(session, account, sample_id, "share.make").library_id
+    return _new(session, account, library_id, days, note, sample_id=sample_id)
 
 
 def share_sound(
     session: Session, account: CurrentAccount, sound_id: int, *, days: int, note: str = ""
 ) -> tuple[ShareLink, str]:
-    """A link to a sound as it is whenever it is opened, and its secret, which is told once."""
-    sound = require_sound(session, account, sound_id, "share.make")
-    link, secret = _new(session, account, sound.library_id, days, note)
-    link.sound_id = sound.id
-    session.flush()
-    return link, secret
+    """A link to a sound as it is whenever it is opened, and its secret."""
+    library_id = require_sound(session, account, sound_id, "share.make").library_id
+    return _new(session, account, library_id, days, note, sound_id=sound_id)
 
 
 def links_of(session: Session, account: CurrentAccount, library_id: int) -> Sequence[ShareLink]:

@@ -5,9 +5,7 @@ import { useSounds } from "../../api/queries";
 import { Button } from "../../ui/Button";
 import { DialogFrame } from "../../ui/DialogFrame";
 import { TextField } from "../../ui/TextField";
-import { lengthText } from "../figures";
-import { playSample } from "../SampleTable";
-import { Thumbnail } from "../Thumbnail";
+import { HeardRow } from "../HeardRow";
 import { matchesWords } from "./matchesWords";
 
 export type Answer = { sample_id: number; sound_id: null } | { sample_id: null; sound_id: number };
@@ -50,21 +48,11 @@ export function AnswerDialog({ open, onClose, title, libraryId, onAnswer }: Prop
       <div className="mt-3 grid max-h-[340px] gap-3 overflow-y-auto">
         <Part title="Samples" empty="No sample is like that.">
           {samples?.slice(0, SHOWN).map((sample) => (
-            <li key={sample.id} className="flex items-center gap-3 border-b border-line py-1">
-              <button
-                type="button"
-                aria-label={`Play ${sample.name}`}
-                onClick={() => playSample(sample)}
-                className="rounded-sm hover:bg-band"
-              >
-                <Thumbnail outline={sample.outline} width={96} height={26} />
-              </button>
-              <span className="min-w-0 flex-1 truncate font-medium">{sample.name}</span>
-              <span className="figure text-[12px]">{lengthText(sample.length_s)}</span>
+            <HeardRow key={sample.id} sample={sample}>
               <Button onClick={() => give({ sample_id: sample.id, sound_id: null })}>
                 Answer with it
               </Button>
-            </li>
+            </HeardRow>
           ))}
         </Part>
         <Part title="Sounds" empty="No sound is like that.">

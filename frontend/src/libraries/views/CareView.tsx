@@ -7,10 +7,9 @@ import { mayDo } from "../../api/session";
 import type { LibraryItem, SampleItem } from "../../api/types";
 import { Button } from "../../ui/Button";
 import { Waiting } from "../../ui/Waiting";
-import { lengthText, levelText } from "../figures";
+import { levelText } from "../figures";
 import { askAnew, choose, mark, offerUndo } from "../queryStore";
-import { playSample } from "../SampleTable";
-import { Thumbnail } from "../Thumbnail";
+import { HeardRow } from "../HeardRow";
 import { UndoOffer } from "../UndoOffer";
 
 const SHOWN = 40;
@@ -126,28 +125,18 @@ function Group({ exact, ids, editable }: GroupProps) {
         {exact ? "The same samples" : "Hardly to be told apart"}
         {editable && ". The one that is kept takes over the others' tags and comments."}
       </p>
-      {samples.data?.map((sample) => (
-        <div key={sample.id} className="flex items-center gap-3 border-t border-line py-1">
-          <button
-            type="button"
-            aria-label={`Play ${sample.name}`}
-            onClick={() => playSample(sample)}
-            className="rounded-sm hover:bg-band"
-          >
-            <Thumbnail outline={sample.outline} width={110} height={28} />
-          </button>
-          <span className="min-w-0 flex-1 truncate font-medium">{sample.name}</span>
-          <span className="figure text-[12px]">{lengthText(sample.length_s)}</span>
-          <span className="figure w-24 text-right text-[12px]">
-            {levelText(sample.loudness_lufs, "LUFS")}
-          </span>
-          {editable && <Button onClick={() => void keep(sample)}>Keep this</Button>}
-        </div>
-      ))}
+      <ul className="border-t border-line">
+        {samples.data?.map((sample) => (
+          <HeardRow key={sample.id} sample={sample}>
+            <span className="figure w-24 text-right text-[12px]">
+              {levelText(sample.loudness_lufs, "LUFS")}
+            </span>
+            {editable && <Button onClick={() => void keep(sample)}>Keep this</Button>}
+          </HeardRow>
+        ))}
+      </ul>
       {ids.length > listed.length && (
-        <p className="border-t border-line pt-1 text-[12px] text-ink-2">
-          and {ids.length - listed.length} more
-        </p>
+        <p className="pt-1 text-[12px] text-ink-2">and {ids.length - listed.length} more</p>
       )}
       {problem && (
         <p role="alert" className="text-bad">
