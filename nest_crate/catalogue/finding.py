@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 from sqlalchemy import select
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
 from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.errors import NotFound
@@ -53,7 +53,10 @@ def search_samples(
     index.refresh(session)
     found = index.search(query, visible_library_ids(session, account), offset=offset, limit=limit)
     rows = session.scalars(
-        select(Sample).where(Sample.id.in_(found.ids)).options(*WITH_LINEAGE)
+        select(Sample)
+        .where(Sample.id.in_(found.ids))
+        # A page shows no features.
+        .options(*WITH_LINEAGE, defer(Sample.features))
     ).all()
     by_id = {one.id: one for one in rows}
     samples = [by_id[one] for one in found.ids if one in by_id]

@@ -245,6 +245,38 @@ def test_likeness_is_the_distance_of_the_vectors(filled):
     assert found == expected
 
 
+@pytest.mark.parametrize(
+    "query",
+    [
+        SampleQuery(),
+        SampleQuery(words="kiln"),
+        SampleQuery(sort="name", descending=True),
+        SampleQuery(sort="rating", descending=True),
+        SampleQuery(sort="length_s"),
+        "like",
+    ],
+)
+def test_pages_one_after_the_other_are_the_whole_list(filled, query):
+    store, index, rows = filled
+    if query == "like":
+        # Many that lie at the same distance: they have one order nevertheless.
+        with store.database.session() as session:
+            for row in rows[::3]:
+                kept = session.get(Sample, row.id)
+                kept.features, kept.changed = rows[0].features, utc_now()
+        with store.database.session() as session:
+            index.refresh(session)
+        query = SampleQuery(like=rows[0].id)
+    whole = index.search(query, [store.library_id], limit=300).ids
+    size = 7
+    pages = [
+        index.search(query, [store.library_id], offset=begin, limit=size).ids
+        for begin in range(0, len(whole), size)
+    ]
+    assert [one for page in pages for one in page] == whole
+    assert index.ids(query, [store.library_id]) == whole
+
+
 def test_changes_are_read_anew_and_others_libraries_are_not_seen(filled):
     store, index, rows = filled
     row = next(one for one in rows if one.deleted is None)

@@ -160,12 +160,20 @@ class SampleIndex(ReadColumns):
         self, rows: Rows, query: SampleQuery, score: NDArray[np.float32], end: int | None
     ) -> Rows:
         """Rows in the order that is asked for, the first ``end`` of them at least."""
-        columns, newest = self._columns, self._newest_ranks()[rows]
+        columns = self._columns
         key: NDArray[Any]
         if query.like is not None and query.like in self._row_of:
-            wanted = columns["features"][self._row_of[query.like]]
-            key = feature_distances(columns["features"][rows], wanted)
-            return np.asarray(rows[np.argsort(key, kind="stable")])
+            vectors = columns["features"][: self._count]
+            wanted = vectors[self._row_of[query.like]]
+            # To pick out most of the rows would take longer than the others' distances.
+            most = 2 * rows.size > self._count
+            key = (
+                feature_distances(vectors, wanted)[rows]
+                if most
+                else feature_distances(vectors[rows], wanted)
+            )
+            return np.asarray(rows[_first(key, end)])
+        newest = self._newest_ranks()[rows]
         if query.sort == "newest" or (query.sort == "best" and not query.words.strip()):
             key = newest
         elif query.sort == "best":
@@ -243,10 +251,11 @@ def _among(values: NDArray[Any], wanted: Sequence[int]) -> Mask:
 
 
 def _first(key: NDArray[Any], end: int | None) -> Rows:
-    """The order of unlike keys, the first ``end`` of them at least, the rest left out."""
+    """The order of keys, the first ``end`` of them at least, the rest left out."""
     if end is None or key.size < 4 * end:
         return np.asarray(np.argsort(key, kind="stable"))
-    near = np.argpartition(key, end)[:end]
+    # All that are as near as the last, so that like ones keep their order from page to page.
+    near = np.flatnonzero(key <= np.partition(key, end - 1)[end - 1])
     return np.asarray(near[np.argsort(key[near], kind="stable")])
 
 
