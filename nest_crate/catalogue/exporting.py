@@ -81,6 +81,7 @@ def facts_of(sample: Sample, marks: Sequence[Mark] = ()) -> SoundFacts:
         loop_end_s=sample.loop_end_s,
         variation_group=sample.variation_group,
         variation=sample.variation,
+        follows_key=bool(sample.follows_key),
         reference=f"nest-crate-{sample.id}",
         loudness_lufs=sample.loudness_lufs,
         true_peak_db=sample.true_peak_db,

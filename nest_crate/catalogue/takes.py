@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Sequence
 from pathlib import Path
 
@@ -19,6 +20,7 @@ from nest_crate.catalogue.recordings import StoredRecordings
 from nest_crate.catalogue.sample_fields import tags_among
 from nest_crate.catalogue.shared_models import ReleaseItem, Wish
 from nest_crate.catalogue.sounds import keep_revision, require_sound, save_draft
+from nest_crate.catalogue.templates import clean_path
 from nest_crate.catalogue.vocabulary import Vocabulary, load_vocabulary
 from nest_crate.core.engine import ENGINE_VERSION, Audio, RenderSettings, StageMemory, render
 from nest_crate.core.formats.wav import WavFormat, decode_wav, encode_wav, resample
@@ -180,7 +182,7 @@ def import_sample(
     with database.session() as session:
         require_library(session, account, library_id, "sample.add")
         sample.library_id, sample.file_digest = library_id, digest
-        sample.name = name.strip()[:120] or "Sample"
+        sample.name = _name_of(name, decoded.title)[:120] or "Sample"
         sample.created_by_id = account.id
         sample.details = decoded.details()
         # What the file says of itself is taken over; its kind only in words of the vocabulary.
@@ -190,11 +192,20 @@ def import_sample(
         sample.tempo_bpm = decoded.tempo_bpm
         words = vocabulary or load_vocabulary()
         sample.category, sample.subcategory = words.of_genre(decoded.genre) or words.guess(name)
-        sample.root_note = decoded.root_note
+        sample.root_note, sample.follows_key = decoded.root_note, decoded.follows_key
+        sample.variation_group, sample.variation = decoded.variation_group, decoded.variation
         sample.loop_start_s, sample.loop_end_s = decoded.loop_start_s, decoded.loop_end_s
         session.add(sample)
         session.flush()
         return sample.id
+
+
+def _name_of(file_name: str, title: str) -> str:
+    """A file's name, or its title where the name was made from it: then it is told in full."""
+    stem = re.escape(clean_path(title).rsplit("/", 1)[-1])
+    # An export numbers names that would be the same.
+    made = title and re.fullmatch(rf"{stem}(_\d+)?", file_name.strip(), re.IGNORECASE)
+    return title if made else file_name.strip()
 
 
 def samples_of(session: Session, account: CurrentAccount, library_id: int) -> Sequence[Sample]:

@@ -45,6 +45,9 @@ class DecodedFile:
     genre: str = ""
     tags: tuple[str, ...] = ()
     tempo_bpm: float | None = None
+    variation_group: str = ""
+    variation: int | None = None
+    follows_key: bool = False
 
     def details(self) -> dict[str, Any]:
         """What it says about itself, as plain values."""

@@ -66,7 +66,12 @@ def _decode(path: Path, out: Path) -> dict[str, Any]:
         "genre": facts.genre,
         "tags": facts.tags,
         "tempo_bpm": facts.tempo_bpm,
-        **{key: value.strip("\x00 \n") for key, value in words.items()},
+        "variation_group": facts.variation_group,
+        "variation": facts.variation,
+        "follows_key": facts.follows_key,
+        # Of kinds of files that are not read here, what the decoder knows.
+        "title": facts.title or words["title"].strip("\x00 \n"),
+        "comment": facts.description or words["comment"].strip("\x00 \n"),
     }
     if facts.loop_start is not None and facts.loop_end is not None:
         found |= {"loop_start_s": facts.loop_start / rate, "loop_end_s": facts.loop_end / rate}

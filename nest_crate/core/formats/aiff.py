@@ -8,6 +8,7 @@ from typing import Literal
 
 from nest_crate.core.dsp.signals import Signal, require_signal
 from nest_crate.core.formats.broadcast_wav import packed
+from nest_crate.core.formats.file_words import annotation
 from nest_crate.core.formats.quantising import quantised
 from nest_crate.core.formats.tagged import SoundFacts
 
@@ -45,6 +46,8 @@ def aiff_file(
         (b"ANNO", facts.description),
         (b"ANNO", f"Keywords: {'; '.join(facts.tags)}" if facts.tags else ""),
         (b"ANNO", f"Category: {facts.genre}" if facts.genre else ""),
+        (b"ANNO", "" if facts.tempo_bpm is None else f"Tempo: {facts.tempo_bpm:g}"),
+        *((b"ANNO", f"{annotation(name)}: {text}") for name, text in facts.further.items()),
     )
     chunks += [(name, text.encode("utf-8")) for name, text in texts if text]
     chunks.append((b"SSND", sound))

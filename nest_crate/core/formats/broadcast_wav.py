@@ -167,7 +167,7 @@ def _ixml(facts: SoundFacts) -> bytes:
             ("KEYWORDS", ", ".join(facts.tags)),
             ("LICENCE", facts.licence),
             ("TEMPO", facts.tempo_bpm),
-            ("VARIATION_GROUP", facts.variation_group),
+            *facts.further.items(),
         )
     )
     inner = (

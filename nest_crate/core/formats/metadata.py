@@ -17,6 +17,8 @@ from mutagen import MutagenError
 from mutagen.flac import FLAC
 from mutagen.oggvorbis import OggVorbis
 
+from nest_crate.core.formats.file_words import FURTHER, aiff_texts, decoded, info_texts, ixml_texts
+
 __all__ = ["FileFacts", "read_facts"]
 
 _MOST_CHUNKS = 200
@@ -25,18 +27,24 @@ _MOST_BYTES = 65536
 
 @dataclass(frozen=True)
 class FileFacts:
-    """Note and cents that a file sounds, its first loop in frames, the end not included, and who
-    made it, on what terms, of what kind (``genre`` as category / subcategory), with what tags."""
+    """Note and cents that a file sounds, its first loop in frames, the end not included, what it is
+    called, who made it, on what terms, of what kind (``genre`` as category / subcategory), with
+    what tags, and its place among variations."""
 
     root_note: int | None = None
     root_cent: float = 0.0
     loop_start: int | None = None
     loop_end: int | None = None
+    title: str = ""
+    description: str = ""
     author: str = ""
     licence: str = ""
     genre: str = ""
     tags: tuple[str, ...] = ()
     tempo_bpm: float | None = None
+    variation_group: str = ""
+    variation: int | None = None
+    follows_key: bool = False
 
 
 def read_facts(file: BinaryIO, frames: int) -> FileFacts:
@@ -44,70 +52,57 @@ def read_facts(file: BinaryIO, frames: int) -> FileFacts:
     head = file.read(12)
     if head[:4] in (b"RIFF", b"RF64") and head[8:12] == b"WAVE":
         chunks = list(_chunks(file, "<"))
-        return _with_words(_wave(dict(chunks), frames), _info_texts(chunks))
+        texts = ixml_texts(dict(chunks).get(b"iXML", b"")) | info_texts(chunks)
+        return _with_words(_wave(dict(chunks), frames), texts)
     if head[:4] == b"FORM" and head[8:12] in (b"AIFF", b"AIFC"):
         chunks = list(_chunks(file, ">"))
-        return _with_words(_aiff(dict(chunks), frames), _aiff_texts(chunks))
+        return _with_words(_aiff(dict(chunks), frames), aiff_texts(chunks))
     if head[:4] in (b"fLaC", b"OggS"):
         file.seek(0)
         return _commented(file, head[:4] == b"fLaC", frames)
     return FileFacts()
 
 
-_LONGEST_TEXT = 120
+_LONGEST_TEXT, _LONGEST_DESCRIPTION = 120, 4000
 _MOST_TAGS = 40
 
 
-def _text(content: bytes) -> str:
-    """A text in UTF-8 or, where it is none, in Latin 1; up to its first zero."""
-    plain = content.split(b"\0", 1)[0]
-    try:
-        text = plain.decode("utf-8")
-    except UnicodeDecodeError:
-        text = plain.decode("latin-1")
+def _one_line(text: str) -> str:
     return " ".join("".join(one if one.isprintable() else " " for one in text).split())
 
 
 def _with_words(facts: FileFacts, texts: Mapping[str, str]) -> FileFacts:
-    tags = [one.strip() for one in re.split("[;,]", texts.get("tags", "")) if one.strip()]
+    """The facts with what is said; each text as it may be told, each number as it may be used."""
+    lines = {key: _one_line(text)[:_LONGEST_TEXT] for key, text in texts.items()}
+    tags = [_one_line(one) for one in re.split("[;,]", texts.get("tags", ""))]
+    said = texts.get("description", "").replace("\r\n", "\n").replace("\r", "\n")
+    description = "".join(one for one in said if one.isprintable() or one in "\n\t")
+    tempo = _number(lines.get("tempo", ""))
+    variation = _whole(lines.get("variation", ""))
     return replace(
         facts,
-        author=texts.get("author", "")[:_LONGEST_TEXT],
-        licence=texts.get("licence", "")[:_LONGEST_TEXT],
-        genre=texts.get("genre", "")[:_LONGEST_TEXT],
-        tags=tuple(tags[:_MOST_TAGS]),
+        title=lines.get("title", ""),
+        description=description.strip()[:_LONGEST_DESCRIPTION],
+        author=lines.get("author", ""),
+        licence=lines.get("licence", ""),
+        genre=lines.get("genre", ""),
+        tags=tuple([one for one in tags if one][:_MOST_TAGS]),
+        tempo_bpm=tempo if tempo is not None and 20.0 <= tempo <= 400.0 else None,
+        variation_group=lines.get("variation_group", "")[:80],
+        variation=variation if variation is not None and 1 <= variation <= 9999 else None,
+        follows_key=lines.get("follows_key", "").lower() == "yes",
     )
 
 
-_INFO = {b"IART": "author", b"ICOP": "licence", b"IGNR": "genre", b"IKEY": "tags"}
-
-
-def _info_texts(chunks: list[tuple[bytes, bytes]]) -> dict[str, str]:
-    found: dict[str, str] = {}
-    for name, content in chunks:
-        if name != b"LIST" or content[:4] != b"INFO":
-            continue
-        at = 4
-        while at + 8 <= len(content):
-            kind, size = struct.unpack("<4sI", content[at : at + 8])
-            if kind in _INFO:
-                found[_INFO[kind]] = _text(content[at + 8 : at + 8 + min(size, _MOST_BYTES)])
-            at += 8 + size + size % 2
-    return found
-
-
-def _aiff_texts(chunks: list[tuple[bytes, bytes]]) -> dict[str, str]:
-    found: dict[str, str] = {}
-    for name, content in chunks:
-        if name == b"AUTH":
-            found["author"] = _text(content)
-        elif name == b"(c) ":
-            found["licence"] = _text(content)
-        elif name == b"ANNO":
-            for begin, key in (("Keywords: ", "tags"), ("Category: ", "genre")):
-                if _text(content).startswith(begin):
-                    found[key] = _text(content).removeprefix(begin)
-    return found
+_COMMENTS = {
+    "title": "title",
+    "description": "description",
+    "artist": "author",
+    "license": "licence",
+    "genre": "genre",
+    "bpm": "tempo",
+    **{name.lower(): key for name, key in FURTHER.items()},
+}
 
 
 def _commented(file: BinaryIO, flac: bool, frames: int) -> FileFacts:
@@ -120,20 +115,21 @@ def _commented(file: BinaryIO, flac: bool, frames: int) -> FileFacts:
 
     def first(name: str) -> str:
         values = tags.get(name) or [""]
-        return _text(str(values[0]).encode("utf-8", "replace"))
+        return decoded(str(values[0]).encode("utf-8", "replace"))
 
     note = _whole(first("rootnote"))
     begin, length = _whole(first("loopstart")), _whole(first("looplength"))
     start = end = None
     if begin is not None and length is not None:
         start, end = _loop(begin, begin + length, frames)
-    texts = {"author": first("artist"), "licence": first("license"), "genre": first("genre")}
+    texts = {key: first(name) for name, key in _COMMENTS.items()}
     keywords = (str(one).encode("utf-8", "replace") for one in tags.get("keywords") or [])
-    texts["tags"] = "; ".join(map(_text, keywords))
-    facts = FileFacts(None if note is None else _note(note), 0.0, start, end)
-    tempo = _whole(first("bpm").split(".")[0])
-    known = tempo is not None and 20 <= tempo <= 400
-    return replace(_with_words(facts, texts), tempo_bpm=float(tempo or 0) if known else None)
+    texts["tags"] = "; ".join(map(decoded, keywords))
+    return _with_words(FileFacts(None if note is None else _note(note), 0.0, start, end), texts)
+
+
+def _number(text: str) -> float | None:
+    return float(text) if re.fullmatch(r"\d{1,6}(\.\d{1,9})?", text) else None
 
 
 def _whole(text: str) -> int | None:

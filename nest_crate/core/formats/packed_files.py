@@ -102,6 +102,7 @@ def _comments(facts: SoundFacts, sample_rate: int, frames: int) -> list[tuple[st
         texts.append(("ROOTNOTE", [str(facts.root_note)]))
     if facts.tempo_bpm is not None:
         texts.append(("BPM", [f"{facts.tempo_bpm:g}"]))
+    texts += [(name, [text]) for name, text in facts.further.items()]
     loop = facts.loop_frames(sample_rate, frames)
     if loop:
         texts += [("LOOPSTART", [str(loop[0])]), ("LOOPLENGTH", [str(loop[1] - loop[0])])]

@@ -39,6 +39,7 @@ class SoundFacts:
     loop_end_s: float | None = None
     variation_group: str = ""
     variation: int | None = None
+    follows_key: bool = False
     reference: str = ""
     loudness_lufs: float | None = None
     true_peak_db: float | None = None
@@ -48,6 +49,16 @@ class SoundFacts:
     def genre(self) -> str:
         """Category and subcategory in one."""
         return " / ".join(one for one in (self.category, self.subcategory) if one)
+
+    @property
+    def further(self) -> dict[str, str]:
+        """What no format has a field of its own for, by the names under which it is written."""
+        texts = {
+            "VARIATION_GROUP": self.variation_group,
+            "VARIATION": "" if self.variation is None else str(self.variation),
+            "FOLLOWS_KEY": "yes" if self.follows_key else "",
+        }
+        return {name: text for name, text in texts.items() if text}
 
     def loop_frames(self, sample_rate: int, frames: int) -> tuple[int, int] | None:
         """First frame of the loop and the one behind its last; None where there is none."""
