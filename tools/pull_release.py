@@ -19,6 +19,7 @@ from pathlib import Path, PurePosixPath
 from typing import Any
 
 _KEPT = ".nest-crate-release.json"
+_PATIENCE_S = 120.0
 
 
 class PullError(Exception):
@@ -31,7 +32,8 @@ def fetch(url: str, token: str, tag: str | None = None) -> bytes | None:
     if tag:
         headers["If-None-Match"] = f'"{tag}"'
     try:
-        with urllib.request.urlopen(urllib.request.Request(url, headers=headers)) as answer:
+        request = urllib.request.Request(url, headers=headers)
+        with urllib.request.urlopen(request, timeout=_PATIENCE_S) as answer:
             return bytes(answer.read())
     except urllib.error.HTTPError as error:
         if error.code == 304:
@@ -55,6 +57,14 @@ def place(folder: Path, path: str) -> Path:
 
 def sum_of(file: Path) -> str:
     return hashlib.sha256(file.read_bytes()).hexdigest() if file.is_file() else ""
+
+
+def write_whole(file: Path, data: bytes) -> None:
+    """Whoever reads the folder meanwhile finds the old file or the new one."""
+    file.parent.mkdir(parents=True, exist_ok=True)
+    temporary = file.with_name(f"{file.name}.part")
+    temporary.write_bytes(data)
+    temporary.replace(file)
 
 
 def kept_manifest(folder: Path) -> dict[str, Any]:
@@ -85,17 +95,12 @@ def pull(address: str, library: str, folder: Path, number: str, token: str) -> s
         data = fetch(f"{base}/{manifest['number']}/files/{digest}", token) or b""
         if hashlib.sha256(data).hexdigest() != digest:
             raise PullError(f"{path} did not arrive as it was released")
-        file.parent.mkdir(parents=True, exist_ok=True)
-        # Whoever reads the folder meanwhile finds the old file or the new one.
-        temporary = file.with_name(f"{file.name}.part")
-        temporary.write_bytes(data)
-        temporary.replace(file)
+        write_whole(file, data)
         fetched += 1
     gone = [place(folder, path) for path in old if path not in wanted]
     for file in gone:
         file.unlink(missing_ok=True)
-    folder.mkdir(parents=True, exist_ok=True)
-    (folder / _KEPT).write_text(json.dumps(manifest))
+    write_whole(folder / _KEPT, json.dumps(manifest).encode())
     removed = f", {len(gone)} removed" if gone else ""
     return f"{manifest['number']}: {len(wanted)} files, {fetched} fetched{removed}"
 

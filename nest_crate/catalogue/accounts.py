@@ -27,6 +27,7 @@ __all__ = [
     "change_password",
     "create_account",
     "field_error",
+    "renew_password",
     "require_administrator",
     "set_disabled",
     "set_password_where_none",
@@ -164,6 +165,16 @@ def change_password(
     row.password_hash = _hashed(wanted, "wanted")
     row.session_stamp = secrets.token_hex(8)
     return _current(row, account.id)
+
+
+def renew_password(session: Session, account_id: int, wanted: str) -> CurrentAccount:
+    """A new password for whoever lost theirs, which ends all sessions of the account."""
+    row = session.get(Account, account_id, with_for_update=True)
+    if row is None or row.disabled:
+        raise NotFound("This account was closed; ask an administrator")
+    row.password_hash = _hashed(wanted)
+    row.session_stamp = secrets.token_hex(8)
+    return _current(row, account_id)
 
 
 def set_password_where_none(session: Session, handle: str, password: str) -> None:

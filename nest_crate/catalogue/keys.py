@@ -17,11 +17,12 @@ from nest_crate.catalogue.accounts import (
     account_by_id,
     create_account,
     field_error,
+    renew_password,
     require_administrator,
 )
 from nest_crate.catalogue.errors import NotAllowed, NotFound, NotSignedIn
 from nest_crate.catalogue.libraries import require_library
-from nest_crate.catalogue.models import ApiToken, Invitation, Member, utc_now
+from nest_crate.catalogue.models import Account, ApiToken, Invitation, Member, utc_now
 from nest_crate.catalogue.permissions import MEMBER_ROLES
 
 __all__ = [
@@ -29,6 +30,7 @@ __all__ = [
     "account_of_token",
     "invitations_of",
     "invite",
+    "invite_back",
     "make_token",
     "new_secret",
     "open_invitation",
@@ -80,6 +82,28 @@ def invite(
     return invitation, secret
 
 
+def invite_back(
+    session: Session, account: CurrentAccount, account_id: int
+) -> tuple[Invitation, str]:
+    """A one-time link by which somebody who has an account chooses a new password, and its secret;
+    the present password stays good until then."""
+    require_administrator(account)
+    other = session.get(Account, account_id)
+    if other is None or other.disabled:
+        raise NotFound(f"There is no open account {account_id}")
+    secret = new_secret("invitation")
+    invitation = Invitation(
+        token_digest=secret_digest(secret),
+        made_by_id=account.id,
+        note=f"A new password for {other.name}"[:200],
+        account_id=other.id,
+        expires=utc_now() + _INVITED_FOR,
+    )
+    session.add(invitation)
+    session.flush()
+    return invitation, secret
+
+
 def invitations_of(session: Session, account: CurrentAccount) -> Sequence[Invitation]:
     """All invitations, newest first."""
     require_administrator(account)
@@ -107,8 +131,12 @@ def open_invitation(session: Session, secret: str, *, lock: bool = False) -> Inv
 def accept_invitation(
     session: Session, secret: str, *, handle: str, name: str, password: str
 ) -> CurrentAccount:
-    """The account that an invitation makes; it can be used once."""
+    """The account that an invitation makes, or the one that it gives a new password, whose name and
+    handle stay then; it can be used once."""
     invitation = open_invitation(session, secret, lock=True)
+    if invitation.account_id is not None:
+        invitation.used = utc_now()
+        return renew_password(session, invitation.account_id, password)
     account = create_account(session, handle=handle, name=name, password=password)
     invitation.used = utc_now()
     invitation.account_id = account.id

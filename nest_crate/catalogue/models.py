@@ -76,7 +76,8 @@ class Account(Base):
 
 
 class Invitation(Base):
-    """A one-time link by which somebody gets an account, and perhaps a role in a library."""
+    """A one-time link by which somebody gets an account, and perhaps a role in a library; or, where
+    ``account_id`` is there from the beginning, a new password for that account."""
 
     __tablename__ = "invitations"
     id: Mapped[int] = mapped_column(primary_key=True)

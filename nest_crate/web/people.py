@@ -7,7 +7,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.accounts import accounts_in_order, set_disabled
-from nest_crate.catalogue.keys import invitations_of, invite, withdraw_invitation
+from nest_crate.catalogue.keys import invitations_of, invite, invite_back, withdraw_invitation
 from nest_crate.catalogue.libraries import members_of, remove_member, set_member
 from nest_crate.catalogue.models import Account, Invitation, Member
 from nest_crate.web.context import current_account, services
@@ -55,6 +55,7 @@ class InvitationRow(BaseModel):
     note: str
     role: str
     library_id: int | None
+    account_id: int | None
     created: str
     expires: str
     used: str | None
@@ -124,6 +125,7 @@ def _invitation(one: Invitation, secret: str | None = None) -> InvitationRow:
         note=one.note,
         role=one.role,
         library_id=one.library_id,
+        account_id=one.account_id,
         created=f"{one.created.isoformat()}Z",
         expires=f"{one.expires.isoformat()}Z",
         used=f"{one.used.isoformat()}Z" if one.used else None,
@@ -152,6 +154,15 @@ def new_invitation(body: InviteRequest) -> tuple[Response, int]:
             library_id=body.library_id,
             role=body.role,
         )
+        answer = _invitation(invitation, secret)
+    return make_response(answer.model_dump()), 201
+
+
+@api.post("/accounts/<int:account_id>/invitation", responses={201: InvitationRow, 403: Problem})
+def new_password_link(path: AccountPath) -> tuple[Response, int]:
+    """A one-time link by which the account's owner chooses a new password."""
+    with services().database.session() as session:
+        invitation, secret = invite_back(session, current_account(), path.account_id)
         answer = _invitation(invitation, secret)
     return make_response(answer.model_dump()), 201
 

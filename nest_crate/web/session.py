@@ -17,7 +17,7 @@ from nest_crate.catalogue.keys import (
     remove_token,
     tokens_of,
 )
-from nest_crate.catalogue.models import ApiToken, Library
+from nest_crate.catalogue.models import Account, ApiToken, Library
 from nest_crate.demo_people import DEMO_PASSWORD, DEMO_PEOPLE
 from nest_crate.web.context import close_session, current_account, open_session, services
 from nest_crate.web.forms import Form
@@ -100,11 +100,14 @@ class InvitationBody(BaseModel):
     note: str
     library: str | None
     role: str
+    account: str | None = Field(description="Handle, where it is for a new password of one")
 
 
 class AcceptRequest(Form):
-    handle: str = Field(max_length=60)
-    name: str = Field(max_length=120)
+    """Handle and name are those of a new account; one that is there keeps its own."""
+
+    handle: str = Field(default="", max_length=60)
+    name: str = Field(default="", max_length=120)
     password: str = Field(max_length=400)
 
 
@@ -219,8 +222,12 @@ def look_at_invitation(path: SecretPath) -> Response:
     with services().database.session() as session:
         invitation = open_invitation(session, path.secret)
         library = session.get(Library, invitation.library_id) if invitation.library_id else None
+        account = session.get(Account, invitation.account_id) if invitation.account_id else None
         body = InvitationBody(
-            note=invitation.note, library=library.name if library else None, role=invitation.role
+            note=invitation.note,
+            library=library.name if library else None,
+            role=invitation.role,
+            account=account.handle if account else None,
         )
     return make_response(body.model_dump())
 

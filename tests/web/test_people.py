@@ -93,6 +93,7 @@ class TestInvitations:
             "note": "For Pim",
             "library": "Glasshouse Clockworks",
             "role": "reviewer",
+            "account": None,
         }
         body = {"handle": "pim", "name": "Pim Alder", "password": "a-good-long-one"}
         assert client.post(url, json=body).json["account"]["handle"] == "pim"
@@ -137,6 +138,54 @@ class TestInvitations:
         own = next(one for one in listed if one["handle"] == "demo")
         refused = people.owner.put(f"/api/accounts/{own['id']}", json={"disabled": True})
         assert refused.status_code == 409
+
+
+class TestLostPassword:
+    def link(self, people, handle):
+        listed = people.owner.get("/api/accounts").json["people"]
+        identifier = next(one["id"] for one in listed if one["handle"] == handle)
+        answer = people.owner.post(f"/api/accounts/{identifier}/invitation")
+        assert answer.status_code == 201, answer.json
+        path = answer.json["path"].replace("/welcome/", "/api/session/invitations/")
+        return identifier, path, answer.json["id"]
+
+    def test_a_link_gives_a_new_password_and_ends_what_was_open(self, people):
+        _, path, _ = self.link(people, "isolde")
+        told = people.nobody.get(path).json
+        assert told["account"] == "isolde"
+        # Nothing has changed yet.
+        assert people.editor.get("/api/libraries").status_code == 200
+        short = people.nobody.post(path, json={"password": "short"})
+        assert short.json["problems"][0]["path"] == "password"
+        entered = people.nobody.post(path, json={"password": "quite-another-one"})
+        assert entered.json["account"]["handle"] == "isolde"
+        assert people.editor.get("/api/libraries").status_code == 401
+        for password, code in ((DEMO_PASSWORD, 401), ("quite-another-one", 200)):
+            body = {"handle": "isolde", "password": password}
+            client = people.app.test_client()
+            assert client.post("/api/session", json=body).status_code == code
+        # The roles are those of before, and the link opens nothing any more.
+        role = people.nobody.get("/api/libraries").json["libraries"][0]["role"]
+        assert role == "editor"
+        assert people.nobody.get(path).status_code == 404
+
+    def test_it_ends_by_being_withdrawn_and_with_the_account(self, people):
+        identifier, path, invitation = self.link(people, "tam")
+        assert people.owner.delete(f"/api/invitations/{invitation}").status_code == 204
+        assert people.nobody.get(path).status_code == 404
+        _, path, _ = self.link(people, "tam")
+        people.owner.put(f"/api/accounts/{identifier}", json={"disabled": True})
+        body = {"password": "quite-another-one"}
+        assert people.nobody.post(path, json=body).status_code == 404
+        again = people.owner.post(f"/api/accounts/{identifier}/invitation")
+        assert again.status_code == 404
+
+    def test_names_that_are_sent_along_change_nothing(self, people):
+        _, path, _ = self.link(people, "juniper")
+        body = {"handle": "demo", "name": "Wren Halloway", "password": "quite-another-one"}
+        account = people.nobody.post(path, json=body).json["account"]
+        assert (account["handle"], account["name"]) == ("juniper", "Juniper Vale")
+        assert account["administrator"] is False
 
 
 class TestTokens:

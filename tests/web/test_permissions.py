@@ -61,6 +61,7 @@ ADMINISTRATORS = {
     "people.list_invitations",
     "people.new_invitation",
     "people.drop_invitation",
+    "people.new_password_link",
 }
 
 

@@ -28,7 +28,9 @@ export function InvitationList() {
             title={one.note || "without a word"}
             facts={`${
               one.library_id === null
-                ? "no library yet"
+                ? one.account_id === null
+                  ? "no library yet"
+                  : "for the account's owner"
                 : `${one.role} of ${libraries.find(({ id }) => id === one.library_id)?.name ?? "a library"}`
             }, until ${new Date(one.expires).toLocaleDateString()}`}
             verb="Withdraw"

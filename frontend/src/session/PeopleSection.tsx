@@ -48,6 +48,12 @@ export function PeopleSection() {
       setProblem(said(error));
     }
   };
+  const passwordLink = async (account_id: number) => {
+    const params = { path: { account_id } };
+    const made = await answered(api.POST("/api/accounts/{account_id}/invitation", { params }));
+    setLink(made.path ? `${location.origin}${made.path}` : null);
+    await queries.invalidateQueries({ queryKey: ["invitations"] });
+  };
   const close = async (account_id: number, disabled: boolean) => {
     const params = { path: { account_id } };
     await done(api.PUT("/api/accounts/{account_id}", { params, body: { disabled } }));
@@ -83,7 +89,7 @@ export function PeopleSection() {
       )}
       {link && (
         <p role="status" className="rounded-control border border-line-strong bg-sheet p-3">
-          Good for one account within seven days; it is not shown again:
+          Good once within seven days; it is not shown again:
           <code className="figure mt-1 block text-[12px] break-all select-all">{link}</code>
         </p>
       )}
@@ -103,7 +109,13 @@ export function PeopleSection() {
               ].join(", ")}
               verb={one.id === own ? undefined : one.disabled ? "Open again" : "Close"}
               onDo={() => void close(one.id, !one.disabled)}
-            />
+            >
+              {one.id !== own && !one.disabled && (
+                <Button look="quiet" onClick={() => void passwordLink(one.id)}>
+                  New password
+                </Button>
+              )}
+            </FactRow>
           ))}
         </ul>
       </section>

@@ -44,21 +44,30 @@ export function WelcomePage() {
         <p role="alert">{invitation.error.message}</p>
       </Cover>
     );
-  const { library, role, note } = invitation.data ?? {};
+  const { library, role, note, account } = invitation.data ?? {};
+  const known = typeof account === "string";
   return (
     <Cover title="Welcome">
       <p className="mb-4 text-ink-2">
-        {library ? `You are invited to ${library} as ${role}.` : "You are invited to Nest Crate."}
-        {note && ` ${note}`}
+        {known
+          ? `Choose a new password. You sign in as ${account}.`
+          : library
+            ? `You are invited to ${library} as ${role}.`
+            : "You are invited to Nest Crate."}
+        {!known && note && ` ${note}`}
       </p>
       <form onSubmit={(event) => void accept(event)} className="grid gap-3">
-        <TextField label="Your name" autoFocus {...field("name")} />
-        <TextField
-          label="Name to sign in with"
-          autoComplete="username"
-          hint="Small letters and digits"
-          {...field("handle")}
-        />
+        {!known && (
+          <>
+            <TextField label="Your name" autoFocus {...field("name")} />
+            <TextField
+              label="Name to sign in with"
+              autoComplete="username"
+              hint="Small letters and digits"
+              {...field("handle")}
+            />
+          </>
+        )}
         <TextField
           label="Password"
           type="password"
@@ -72,7 +81,7 @@ export function WelcomePage() {
           </p>
         )}
         <Button look="action" type="submit">
-          Make my account
+          {known ? "Set my password" : "Make my account"}
         </Button>
       </form>
     </Cover>

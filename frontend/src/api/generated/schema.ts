@@ -1705,6 +1705,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/accounts/{account_id}/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A one-time link by which the account's owner chooses a new password. */
+        post: operations["people_new_password_link_accounts__int_account_id__invitation_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/invitations/{invitation_id}": {
         parameters: {
             query?: never;
@@ -4200,12 +4217,26 @@ export interface components {
             library: string | null;
             /** Role */
             role: string;
+            /**
+             * Account
+             * @description Handle, where it is for a new password of one
+             */
+            account: string | null;
         };
-        /** AcceptRequest */
+        /**
+         * AcceptRequest
+         * @description Handle and name are those of a new account; one that is there keeps its own.
+         */
         AcceptRequest: {
-            /** Handle */
+            /**
+             * Handle
+             * @default
+             */
             handle: string;
-            /** Name */
+            /**
+             * Name
+             * @default
+             */
             name: string;
             /** Password */
             password: string;
@@ -4256,6 +4287,8 @@ export interface components {
             role: string;
             /** Library Id */
             library_id: number | null;
+            /** Account Id */
+            account_id: number | null;
             /** Created */
             created: string;
             /** Expires */
@@ -8622,6 +8655,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_new_password_link_accounts__int_account_id__invitation_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationRow"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };

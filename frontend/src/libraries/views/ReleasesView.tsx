@@ -58,7 +58,7 @@ export function ReleasesView({ library }: { library: LibraryItem }) {
             key={pending.data.since}
             libraryId={library.id}
             empty={pending.data.changes.length === 0}
-            suggested={nextNumber(pending.data.since, pending.data.changes)}
+            suggested={nextNumber(pending.data.since, Object.keys(pending.data.counts))}
           />
         )}
       </section>

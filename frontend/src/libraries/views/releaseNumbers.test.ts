@@ -10,10 +10,5 @@ it.each([
   ["1.2.3", ["added", "renamed"], "2.0.0"],
   ["1.9.9", ["removed"], "2.0.0"],
 ])("after %s with %o comes %s", (since, kinds, wanted) => {
-  expect(
-    nextNumber(
-      since,
-      kinds.map((kind) => ({ kind })),
-    ),
-  ).toBe(wanted);
+  expect(nextNumber(since, kinds)).toBe(wanted);
 });
