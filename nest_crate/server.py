@@ -41,34 +41,44 @@ class _Server(BaseApplication):  # type: ignore[misc]
         return self._make_app()
 
 
-def keep_index(app: Flask) -> None:
-    """Read all samples once, so that the first search finds them there; then look every minute
+def repeat(
+    work: Callable[[], object], every_s: float, *, sleep: Callable[[float], None] = time.sleep
+) -> None:
+    """Do something at once and again after each pause, for as long as the program runs.
+
+    Where the database is away or a disk fails, the next time will do.
+    """
+    while True:
+        try:
+            work()
+        except (DatabaseGone, OSError) as error:
+            _log.warning("put_off", work=getattr(work, "__name__", ""), error=repr(error))
+        sleep(every_s)
+
+
+def index_keeper(app: Flask) -> Callable[[], object]:
+    """Reads all samples the first time, so that the first search finds them there; then looks
     whether any was missed."""
     held = app.extensions["nest_crate"]
-    work = held.index.refresh
-    while True:
-        try:
-            with held.database.session() as session:
-                work(session)
-            work = held.index.check
-        except DatabaseGone:
-            # Whoever searches first reads them then.
-            pass
-        time.sleep(_CHECK_EVERY_S)
+
+    def keep_index() -> None:
+        with held.database.session() as session:
+            if not held.index.refresh(session):
+                held.index.check(session)
+
+    return keep_index
 
 
-def sweep_now_and_then(app: Flask) -> None:
-    """Remove files that a dead worker left without rows: at the start, and every few hours."""
+def sweeper(app: Flask) -> Callable[[], object]:
+    """Removes files that a dead worker left without rows."""
     held = app.extensions["nest_crate"]
-    while True:
-        try:
-            removed = sweep_orphans(held.database, held.store)
-        except (DatabaseGone, OSError) as error:
-            _log.warning("sweep_failed", error=repr(error))
-        else:
-            if removed:
-                _log.info("swept", files=removed)
-        time.sleep(_SWEEP_EVERY_S)
+
+    def sweep() -> None:
+        removed = sweep_orphans(held.database, held.store)
+        if removed:
+            _log.info("swept", files=removed)
+
+    return sweep
 
 
 def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
@@ -84,8 +94,11 @@ def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
         # Compiled kernels are read from the disk at their first use, and samples into the index;
         # not while a user waits.
         threading.Thread(target=warm_kernels, daemon=True).start()
-        threading.Thread(target=keep_index, args=made, daemon=True).start()
-        threading.Thread(target=sweep_now_and_then, args=made, daemon=True).start()
+        for work, every_s in (
+            (index_keeper(made[-1]), _CHECK_EVERY_S),
+            (sweeper(made[-1]), _SWEEP_EVERY_S),
+        ):
+            threading.Thread(target=repeat, args=(work, every_s), daemon=True).start()
 
     options = {
         "post_worker_init": warm,

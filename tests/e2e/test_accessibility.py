@@ -81,6 +81,38 @@ class TestAccessibility:
             assert violations(page) == []
             page.keyboard.press("Escape")
 
+    def test_of_the_dialogs_of_a_library(self, page):
+        page.goto("/libraries")
+        rows = page.get_by_role("listbox", name="Samples").get_by_role("option")
+        rows.nth(1).locator("[data-mark]").click()
+
+        def looked_at():
+            expect(page.get_by_role("dialog").get_by_role("heading").first).to_be_visible()
+            expect(page.get_by_text("…", exact=False).locator("[role=status]")).to_have_count(0)
+            assert violations(page) == []
+            page.keyboard.press("Escape")
+            expect(page.get_by_role("dialog")).to_have_count(0)
+
+        for name in ("Change…", "Rename…", "Download…"):
+            page.get_by_role("button", name=name).click()
+            looked_at()
+        for item in ("Match loudness…", "Trim silence…", "Render again…"):
+            page.get_by_role("button", name="Care").click()
+            page.get_by_role("menuitem", name=item).click()
+            looked_at()
+        page.get_by_role("button", name="Share by a link").click()
+        looked_at()
+        page.get_by_role("link", name="Wishes").click()
+        page.get_by_role("button", name="Answer…").first.click()
+        looked_at()
+        page.get_by_role("button", name="Account of").click()
+        for leaf in ("Tokens", "People"):
+            page.get_by_role("tab", name=leaf).click()
+            assert violations(page) == [], leaf
+        # The arrow keys go from leaf to leaf.
+        page.get_by_role("tab", name="People").press("ArrowLeft")
+        expect(page.get_by_role("tab", name="Tokens")).to_be_focused()
+
 
 @pytest.mark.parametrize("path", ["/bench", "/libraries"])
 def test_nothing_is_cut_off_at_any_width(page, path):
