@@ -36,6 +36,7 @@ class Rerender:
     ``wav`` is what would be heard; ``same`` whether its samples are those of the present file.
     """
 
+    name: str
     revision: SoundRevision
     hit: dict[str, Any]
     audio: Audio
@@ -106,6 +107,7 @@ def rerender(
         features(wanted, rate).vector[None], features(heard, present_rate).vector
     )
     return Rerender(
+        name=sample.name,
         revision=revision,
         hit=take.hit,
         audio=audio,

@@ -199,6 +199,7 @@ class RerenderBody(BaseModel):
     """What would be heard: fetch it from auditions by ``digest``. ``likeness`` is the distance in
     features, 0 where nothing can be told apart."""
 
+    name: str
     digest: str
     revision: int
     same: bool
@@ -230,6 +231,7 @@ def preview(path: SamplePath, body: RerenderRequest) -> Response:
         for one in (made.before, made.after)
     )
     answer = RerenderBody(
+        name=made.name,
         digest=digest,
         revision=number,
         same=made.same,

@@ -67,9 +67,9 @@ def step(session, store, people, sample_id, taken):
             undo_gesture(session, store.files, account, entries[value].gesture)
 
 
-@given(st.lists(steps, min_size=4, max_size=14))
+@given(st.lists(steps, min_size=4, max_size=10))
 @settings(
-    max_examples=40,
+    max_examples=30,
     deadline=None,
     suppress_health_check=[HealthCheck.function_scoped_fixture],
 )

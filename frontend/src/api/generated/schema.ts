@@ -3566,6 +3566,8 @@ export interface components {
          *     features, 0 where nothing can be told apart.
          */
         RerenderBody: {
+            /** Name */
+            name: string;
             /** Digest */
             digest: string;
             /** Revision */

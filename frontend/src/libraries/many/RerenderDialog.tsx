@@ -54,6 +54,7 @@ export function RerenderDialog({ open, onClose, ids }: Props) {
     of: number;
     seconds: number;
   } | null>(null);
+  const [problem, setProblem] = useState<string | null>(null);
   const stopped = useRef(false);
   const body = {
     sample_rate: rate === "" ? null : Number(rate),
@@ -73,6 +74,7 @@ export function RerenderDialog({ open, onClose, ids }: Props) {
   };
   const preview = async () => {
     setRows([]);
+    setProblem(null);
     await each("Rendering", async (id) => {
       const params = { path: { sample_id: id } };
       let row: Row = { id, preview: null, words: null };
@@ -88,6 +90,7 @@ export function RerenderDialog({ open, onClose, ids }: Props) {
   const replace = async () => {
     let gesture: string | null = null;
     let count = 0;
+    const failed: string[] = [];
     await each("Replacing", async (id) => {
       if (!rows.some((row) => row.id === id && row.preview && !row.preview.same)) return;
       const params = { path: { sample_id: id } };
@@ -95,38 +98,59 @@ export function RerenderDialog({ open, onClose, ids }: Props) {
         params,
         body: { ...body, gesture },
       });
-      const made = await answered(request).catch(() => null);
-      if (made?.changed) count += 1;
-      gesture = made?.gesture ?? gesture;
+      try {
+        const made = await answered(request);
+        if (made.changed) count += 1;
+        gesture = made.gesture;
+      } catch (error) {
+        failed.push(said(error));
+      }
     });
     if (gesture) offerUndo(gesture, `${count} rendered again`);
     await refresh();
     setRows([]);
+    // What could not be done is told here, not behind a dialog that has gone.
+    if (failed.length > 0) setProblem(`${failed.length} stayed as they were: ${failed[0]}`);
+    else close();
+  };
+  const close = () => {
+    stopped.current = true;
+    setProblem(null);
     onClose();
+  };
+  /** What was heard is no longer what would be put in its place. */
+  const ask = <Value,>(put: (value: Value) => void) => {
+    return (value: Value) => {
+      put(value);
+      setRows([]);
+    };
   };
   const changed = rows.filter(({ preview: one }) => one && !one.same).length;
   return (
-    <DialogFrame open={open} onClose={onClose} title={`Render ${ids.length} again`} wide>
+    <DialogFrame open={open} onClose={close} title={`Render ${ids.length} again`} wide>
       <div className="flex items-end gap-3">
-        <Choice label="Of" value={which} options={WHICH} onChange={setWhich} />
-        <Choice label="At" value={rate} options={RATES} onChange={setRate} />
+        <Choice label="Of" value={which} options={WHICH} onChange={ask(setWhich)} />
+        <Choice label="At" value={rate} options={RATES} onChange={ask(setRate)} />
         <Button onClick={() => void preview()} disabled={progress !== null}>
           Hear and compare
         </Button>
       </div>
       <PlanTable
-        heads={["", "Revision", "Loudness", "Note", "Than now"]}
+        heads={["Sample", "Revision", "Loudness", "Note", "Beside it now"]}
         rows={rows.map(({ id, preview: one, words }) =>
           one
             ? [
-                <Button
-                  key="play"
-                  look="quiet"
-                  aria-label={`Play the new render of sample ${id}`}
-                  onClick={() => void playUrl(`/api/auditions/${one.digest}.wav`, `new-${id}`)}
-                >
-                  <Play size={13} aria-hidden />
-                </Button>,
+                <span key="play" className="flex items-center">
+                  <Button
+                    look="quiet"
+                    className="-ml-2"
+                    aria-label={`Play the new render of ${one.name}`}
+                    onClick={() => void playUrl(`/api/auditions/${one.digest}.wav`, `new-${id}`)}
+                  >
+                    <Play size={13} aria-hidden />
+                  </Button>
+                  <span className="max-w-40 truncate">{one.name}</span>
+                </span>,
                 one.revision,
                 `${levelText(one.before.loudness_lufs, "")} → ${levelText(one.after.loudness_lufs, "")}`,
                 `${noteText(one.before)} → ${noteText(one.after)}`,
@@ -135,6 +159,11 @@ export function RerenderDialog({ open, onClose, ids }: Props) {
             : ["", "", "", "", words],
         )}
       />
+      {problem && (
+        <p role="alert" className="mt-3 text-bad">
+          {problem}
+        </p>
+      )}
       <div className="mt-4 flex items-center justify-end gap-2">
         {progress && (
           <div className="mr-auto min-w-0 flex-1">
@@ -145,14 +174,7 @@ export function RerenderDialog({ open, onClose, ids }: Props) {
             />
           </div>
         )}
-        <Button
-          onClick={() => {
-            stopped.current = true;
-            onClose();
-          }}
-        >
-          Cancel
-        </Button>
+        <Button onClick={close}>Cancel</Button>
         <Button
           look="action"
           disabled={progress !== null || changed === 0}

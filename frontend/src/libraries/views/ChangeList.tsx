@@ -58,7 +58,10 @@ export function ChangeList({ changes, counts, libraryId, since, number }: Props)
               <span className={`w-36 ${known.colour}`}>
                 {known.glyph} {known.words}
               </span>
-              <span className="min-w-0 flex-1 truncate font-medium">
+              <span
+                className="min-w-0 flex-1 truncate font-medium"
+                title={text(after ?? before, "path")}
+              >
                 {kind === "renamed" && `${text(before, "path")} → `}
                 {text(after ?? before, "path")}
               </span>
