@@ -1,19 +1,18 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { done, said, useVocabulary } from "../../api/catalogue";
+import { done, said } from "../../api/catalogue";
 import { answered, api } from "../../api/client";
 import { useSounds } from "../../api/queries";
 import { mayDo } from "../../api/session";
 import type { LibraryItem, SoundItem } from "../../api/types";
 import { ActionMenu } from "../../ui/ActionMenu";
-import { Choice } from "../../ui/Choice";
 import { Hint } from "../EmptyList";
 import { ShareDialog } from "../ShareDialog";
 import { askAnew } from "../queryStore";
-import { TagField } from "../details/TagField";
-import { SavedField } from "../details/SavedField";
+import { BringSound } from "./BringSound";
 import { matchesWords } from "./matchesWords";
+import { SoundDetails } from "./SoundDetails";
 
 /** The library's sounds: found, described, copied, taken away as files, with their takes. */
 export function SoundsView({ library }: { library: LibraryItem }) {
@@ -162,74 +161,5 @@ export function SoundsView({ library }: { library: LibraryItem }) {
         />
       )}
     </div>
-  );
-}
-
-interface DetailsProps {
-  sound: SoundItem;
-  editable: boolean;
-  onSave: (body: { category?: string; tags?: string[]; description?: string }) => void;
-}
-
-function SoundDetails({ sound, editable, onSave }: DetailsProps) {
-  const categories = useVocabulary().data?.categories ?? {};
-  return (
-    <aside
-      aria-label="Sound"
-      className="grid w-[300px] shrink-0 content-start gap-3 overflow-y-auto border-l border-line-strong bg-panel p-3.5"
-    >
-      <h3 className="font-title text-[16px] font-semibold break-words">{sound.name}</h3>
-      <Choice
-        label="Category"
-        value={sound.category}
-        disabled={!editable}
-        options={[["", "none"], ...Object.keys(categories).map((one) => [one, one] as const)]}
-        onChange={(category) => onSave({ category })}
-      />
-      <TagField
-        tags={sound.tags}
-        suggested={[]}
-        editable={editable}
-        problem={null}
-        onTags={(tags) => onSave({ tags })}
-      />
-      <SavedField
-        key={sound.description}
-        label="Description"
-        long
-        value={sound.description}
-        editable={editable}
-        problem={null}
-        onSave={(description) => onSave({ description })}
-      />
-    </aside>
-  );
-}
-
-/** A sound from its file, brought into the library. */
-function BringSound({ libraryId, onTold }: { libraryId: number; onTold: (words: string) => void }) {
-  const queries = useQueryClient();
-  const bring = async (file: File) => {
-    const body = new FormData();
-    body.append("file", file);
-    const response = await fetch(`/api/libraries/${libraryId}/sounds`, { method: "POST", body });
-    const answer = (await response.json()) as { detail?: string };
-    onTold(response.ok ? `${file.name} is in the library` : (answer.detail ?? "It cannot be read"));
-    await queries.invalidateQueries({ queryKey: ["sounds"] });
-  };
-  return (
-    <label className="inline-flex min-h-8 cursor-pointer items-center rounded-control border border-line-strong bg-sheet px-3 hover:bg-band">
-      Bring in a sound…
-      <input
-        type="file"
-        accept=".json,.zip"
-        className="sr-only"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file) void bring(file);
-          event.target.value = "";
-        }}
-      />
-    </label>
   );
 }

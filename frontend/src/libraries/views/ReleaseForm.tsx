@@ -1,0 +1,93 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { fieldProblem, said } from "../../api/catalogue";
+import { answered, api } from "../../api/client";
+import { useWork } from "../../api/work";
+import { Button } from "../../ui/Button";
+import { Choice } from "../../ui/Choice";
+import { ProgressLine } from "../../ui/ProgressLine";
+import { TextField } from "../../ui/TextField";
+import { useSelection } from "../queryStore";
+
+interface Props {
+  libraryId: number;
+  suggested: string;
+  /** Whether there is nothing new to release. */
+  empty: boolean;
+}
+
+/** A number, a note, and a release of what is approved or marked. */
+export function ReleaseForm({ libraryId, suggested, empty }: Props) {
+  const queries = useQueryClient();
+  const [number, setNumber] = useState(suggested);
+  const [note, setNote] = useState("");
+  const [busy, setBusy] = useState(false);
+  const [problem, setProblem] = useState<unknown>(null);
+  const marked = useSelection((state) => state.marked);
+  const [which, setWhich] = useState<"approved" | "marked">("approved");
+  const chosen = which === "marked" && marked.length > 0 ? marked : null;
+  const { progress, run, stop } = useWork();
+  const make = async (event: FormEvent) => {
+    event.preventDefault();
+    setBusy(true);
+    try {
+      const params = { path: { library_id: libraryId } };
+      const body = { number, note, template: "{category}/{name}", sample_ids: chosen };
+      await run((headers) =>
+        answered(api.POST("/api/libraries/{library_id}/releases", { params, body, headers })),
+      );
+      setProblem(null);
+      await queries.invalidateQueries({ queryKey: ["releases"] });
+    } catch (error) {
+      setProblem(error);
+    }
+    setBusy(false);
+  };
+  return (
+    <form onSubmit={(event) => void make(event)} className="mt-3 border-t border-line pt-3">
+      <div className="flex items-start gap-2">
+        <TextField
+          label="Number"
+          figure
+          className="w-28"
+          value={number}
+          problem={fieldProblem(problem, "number")}
+          onChange={(event) => setNumber(event.target.value)}
+        />
+        {marked.length > 0 && (
+          <Choice
+            label="Of"
+            value={which}
+            options={[
+              ["approved", "all that is approved"],
+              ["marked", `the ${marked.length} marked`],
+            ]}
+            onChange={setWhich}
+          />
+        )}
+        <TextField
+          label="Note"
+          className="flex-1"
+          placeholder="what is new for whoever uses it"
+          problem={problem !== null && !fieldProblem(problem, "number") ? said(problem) : null}
+          value={note}
+          onChange={(event) => setNote(event.target.value)}
+        />
+        <Button
+          look="action"
+          type="submit"
+          className="mt-[22px]"
+          disabled={busy || (empty && !chosen) || number === ""}
+        >
+          {busy ? "Making…" : "Release"}
+        </Button>
+      </div>
+      {chosen && (
+        <p className="mt-1 text-[12px] text-ink-2">
+          It will hold what is marked alone; whatever else the last release held is gone from it.
+        </p>
+      )}
+      {progress && <ProgressLine verb="Making files" work={progress} onStop={stop} />}
+    </form>
+  );
+}

@@ -1,0 +1,47 @@
+import { useVocabulary } from "../../api/catalogue";
+import type { SoundItem } from "../../api/types";
+import { Choice } from "../../ui/Choice";
+import { SavedField } from "../details/SavedField";
+import { TagField } from "../details/TagField";
+
+interface Props {
+  sound: SoundItem;
+  editable: boolean;
+  onSave: (body: { category?: string; tags?: string[]; description?: string }) => void;
+}
+
+/** What is said of a sound. */
+export function SoundDetails({ sound, editable, onSave }: Props) {
+  const categories = useVocabulary().data?.categories ?? {};
+  return (
+    <aside
+      aria-label="Sound"
+      className="grid w-[300px] shrink-0 content-start gap-3 overflow-y-auto border-l border-line-strong bg-panel p-3.5"
+    >
+      <h3 className="font-title text-[16px] font-semibold break-words">{sound.name}</h3>
+      <Choice
+        label="Category"
+        value={sound.category}
+        disabled={!editable}
+        options={[["", "none"], ...Object.keys(categories).map((one) => [one, one] as const)]}
+        onChange={(category) => onSave({ category })}
+      />
+      <TagField
+        tags={sound.tags}
+        suggested={[]}
+        editable={editable}
+        problem={null}
+        onTags={(tags) => onSave({ tags })}
+      />
+      <SavedField
+        key={sound.description}
+        label="Description"
+        long
+        value={sound.description}
+        editable={editable}
+        problem={null}
+        onSave={(description) => onSave({ description })}
+      />
+    </aside>
+  );
+}
