@@ -57,14 +57,14 @@ def repeat(
 
 
 def index_keeper(app: Flask) -> Callable[[], object]:
-    """Reads all samples the first time, so that the first search finds them there; then looks
-    whether any was missed."""
+    """Reads all samples the first time, so that the first search finds them there, and looks each
+    time whether any was missed."""
     held = app.extensions["nest_crate"]
 
     def keep_index() -> None:
         with held.database.session() as session:
-            if not held.index.refresh(session):
-                held.index.check(session)
+            held.index.refresh(session)
+            held.index.check(session)
 
     return keep_index
 

@@ -12,13 +12,15 @@ from sqlalchemy import Engine, create_engine
 from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
 from sqlalchemy.orm import Session, sessionmaker
 
-from nest_crate.catalogue.errors import DatabaseGone
+from nest_crate.catalogue.errors import DatabaseBusy, DatabaseGone
 
 __all__ = ["Database", "migrate"]
 
 # MariaDB and PyMySQL: cannot connect, gone away, lost during query, shut down, read-only, full.
 _GONE = {0, 1053, 1077, 1079, 1927, 2003, 2006, 2013, 2055}
 _FULL = {1021, 1030, 1114}
+# A lock was waited for too long, or two waited for each other.
+_BUSY = {1205, 1213}
 
 
 class Database:
@@ -38,6 +40,8 @@ class Database:
         ------
         DatabaseGone
             where the database does not answer.
+        DatabaseBusy
+            where others held what was to be changed for too long.
         """
         try:
             with self._sessions.begin() as session:
@@ -48,6 +52,10 @@ class Database:
             if gone or error.connection_invalidated:
                 raise DatabaseGone(
                     "The database does not answer. Nothing was changed; try again in a moment."
+                ) from error
+            if number in _BUSY:
+                raise DatabaseBusy(
+                    "Others are changing the same just now. Nothing was changed; try again."
                 ) from error
             if number in _FULL:
                 raise DatabaseGone("The database's disk is full. Nothing was changed.") from error

@@ -18,6 +18,7 @@ from nest_crate.catalogue.editing import record_change, samples_for
 from nest_crate.catalogue.errors import NotPossible
 from nest_crate.catalogue.libraries import require_library
 from nest_crate.catalogue.models import Sample
+from nest_crate.catalogue.sample_fields import MOST_TAGS
 from nest_crate.catalogue.search import SampleIndex
 from nest_crate.catalogue.shared_models import Comment
 
@@ -106,9 +107,8 @@ def merge_samples(
 
 def _merged(kept: Sample, others: Sequence[Sample]) -> dict[str, Any]:
     """The words of one sample with those of others where it has none, and the tags of all."""
-    values: dict[str, Any] = {
-        "tags": list(dict.fromkeys(tag for one in (kept, *others) for tag in one.tags))
-    }
+    tags = dict.fromkeys(tag for one in (kept, *others) for tag in one.tags)
+    values: dict[str, Any] = {"tags": list(tags)[:MOST_TAGS]}
     for name in ("category", "subcategory", "description", "licence", "author"):
         texts = [getattr(one, name) for one in (kept, *others)]
         values[name] = next((text for text in texts if text), "")

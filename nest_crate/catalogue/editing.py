@@ -9,12 +9,12 @@ from typing import Any
 from sqlalchemy import select
 from sqlalchemy.orm import Session, joinedload
 
-from nest_crate.catalogue.accounts import CurrentAccount
+from nest_crate.catalogue.accounts import CurrentAccount, field_error
 from nest_crate.catalogue.errors import NotAllowed, NotFound, NotPossible, StaleSave
 from nest_crate.catalogue.libraries import require_library
 from nest_crate.catalogue.models import Sample, utc_now
 from nest_crate.catalogue.permissions import Action
-from nest_crate.catalogue.sample_fields import FIELDS, SampleChanges
+from nest_crate.catalogue.sample_fields import FIELDS, MOST_TAGS, SampleChanges
 from nest_crate.catalogue.shared_models import SampleEdit
 from nest_crate.catalogue.statuses import Status, action_of_move
 from nest_crate.catalogue.takes import WITH_LINEAGE, require_sample
@@ -197,6 +197,10 @@ def change_samples(
         if add_tags or remove_tags:
             kept = [one for one in values.get("tags", sample.tags) if one not in set(remove_tags)]
             values["tags"] = [*kept, *(one for one in add_tags if one not in kept)]
+            if len(values["tags"]) > MOST_TAGS:
+                raise field_error(
+                    "add_tags", f"{sample.name!r} would have more than {MOST_TAGS} tags"
+                )
         return values
 
     return change_each(session, account, sample_ids, wanted, label="Changed together")

@@ -6,6 +6,7 @@ NestCrateError
 ├── NotAllowed       the account's role does not permit it
 ├── NotPossible      the thing is not in a state for it: a status move, a number that is taken
 ├── StaleSave        somebody else saved in between; carries both versions
+├── DatabaseBusy     others were changing the same for too long; nothing was changed
 └── DatabaseGone     the database does not answer; nothing was changed
 """
 
@@ -13,7 +14,15 @@ from __future__ import annotations
 
 from nest_crate.core.errors import NestCrateError
 
-__all__ = ["DatabaseGone", "NotAllowed", "NotFound", "NotPossible", "NotSignedIn", "StaleSave"]
+__all__ = [
+    "DatabaseBusy",
+    "DatabaseGone",
+    "NotAllowed",
+    "NotFound",
+    "NotPossible",
+    "NotSignedIn",
+    "StaleSave",
+]
 
 
 class NotFound(NestCrateError):
@@ -44,6 +53,12 @@ class StaleSave(NestCrateError):
     code = "stale_save"
     status = 409
     title = "Changed by somebody else in between"
+
+
+class DatabaseBusy(NestCrateError):
+    code = "database_busy"
+    status = 409
+    title = "Others are changing the same"
 
 
 class DatabaseGone(NestCrateError):

@@ -8,10 +8,10 @@ from typing import Annotated, Any
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field
 
-__all__ = ["FIELDS", "SampleChanges", "Tag", "TagList", "clean_tag", "tags_among"]
+__all__ = ["FIELDS", "MOST_TAGS", "SampleChanges", "Tag", "TagList", "clean_tag", "tags_among"]
 
 _TAG = re.compile(r"^[\w#+&.' -]{1,40}$")
-_MOST_TAGS = 40
+MOST_TAGS = 40
 
 # As they are called on screen and in the history.
 FIELDS: dict[str, str] = {
@@ -55,7 +55,7 @@ def tags_among(words: Iterable[str]) -> list[str]:
             found.append(clean_tag(word))
         except ValueError:
             continue
-    return _unique(found)[:_MOST_TAGS]
+    return _unique(found)[:MOST_TAGS]
 
 
 def _unique(tags: list[str]) -> list[str]:
@@ -70,7 +70,7 @@ def _one_line(text: str) -> str:
 
 
 Tag = Annotated[str, AfterValidator(clean_tag)]
-TagList = Annotated[list[Tag], Field(max_length=_MOST_TAGS), AfterValidator(_unique)]
+TagList = Annotated[list[Tag], Field(max_length=MOST_TAGS), AfterValidator(_unique)]
 _Time = Annotated[float, Field(ge=0.0, le=600.0, allow_inf_nan=False)]
 
 

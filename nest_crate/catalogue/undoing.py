@@ -38,11 +38,15 @@ def undo_gesture(
 
     Fields that were changed again since stay as they are now. What is heard is measured anew.
     """
-    done = select(SampleEdit).where(SampleEdit.gesture == gesture, SampleEdit.undone.is_(False))
-    ids = session.scalars(done.with_only_columns(SampleEdit.sample_id)).all()
+    done = select(SampleEdit.id, SampleEdit.sample_id).where(SampleEdit.gesture == gesture)
+    rows = session.execute(done.where(SampleEdit.undone.is_(False))).all()
+    ids = [row.sample_id for row in rows]
     samples = {one.id: one for one in samples_for(session, account, ids, lock=True, binned=True)}
-    # Read once the samples are locked: somebody else may have taken it back by then.
-    edits = session.scalars(done.order_by(SampleEdit.id.desc()).with_for_update()).all()
+    # Read once the samples are locked, for somebody else may have taken it back by then; by their
+    # own ids, which locks nothing between them.
+    query = select(SampleEdit).where(SampleEdit.id.in_([row.id for row in rows]))
+    query = query.where(SampleEdit.undone.is_(False)).order_by(SampleEdit.id.desc())
+    edits = session.scalars(query.with_for_update()).all()
     if not edits:
         raise NotFound("There is nothing to undo any more")
     own = secrets.token_hex(8)

@@ -18,7 +18,7 @@ from nest_crate.catalogue.editing import (
     move_samples,
     samples_for,
 )
-from nest_crate.catalogue.errors import NotFound, NotPossible, StaleSave
+from nest_crate.catalogue.errors import DatabaseBusy, NotFound, NotPossible, StaleSave
 from nest_crate.catalogue.keys import accept_invitation, invite
 from nest_crate.catalogue.libraries import members_of, remove_member, set_member
 from nest_crate.catalogue.measuring import measure_into
@@ -288,6 +288,42 @@ class TestSamples:
             assert (locked.version, locked.licence) == (2, "house")
             again = require_sample(session, crew.account, sample_id, "sample.edit", lock=True)
             assert again.version == 2
+
+    def test_who_waits_in_a_circle_is_told_and_changes_nothing(self, crew):
+        """Two that lock the same two rows the other way round: one of them has to give way."""
+        first, second = add_samples(crew, 2)
+        met = threading.Barrier(2)
+
+        def cross(one, other, word):
+            def work(session):
+                session.get_one(Sample, one, with_for_update=True).licence = word
+                session.flush()
+                met.wait()
+                session.get_one(Sample, other, with_for_update=True).licence = word
+
+            return in_session(crew, work)
+
+        results = at_once(cross(first, second, "a"), cross(second, first, "b"))
+        (refused,) = failed(results)
+        assert isinstance(refused, DatabaseBusy)
+        assert refused.status == 409
+        with crew.database.session() as session:
+            kept = {session.get_one(Sample, one).licence for one in (first, second)}
+        assert kept in ({"a"}, {"b"})
+
+    def test_many_undo_what_each_did_at_once(self, crew):
+        groups = [add_samples(crew, 3) for _ in range(5)]
+        with crew.database.session() as session:
+            gestures = [bin_samples(session, crew.account, ids, binned=True) for ids in groups]
+
+        def undo(gesture):
+            return in_session(
+                crew, lambda session: undo_gesture(session, crew.files, crew.account, gesture)
+            )
+
+        assert failed(at_once(*map(undo, gestures))) == []
+        with crew.database.session() as session:
+            assert not any(session.get_one(Sample, one).binned for ids in groups for one in ids)
 
     def test_two_samples_are_not_merged_into_each_other(self, crew):
         first, second = add_samples(crew, 2)

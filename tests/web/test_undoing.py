@@ -162,6 +162,18 @@ class TestMerge:
             url = f"/api/samples/{sample['id']}/comments"
             assert len(people.listener.get(url).json["comments"]) == count
 
+    def test_no_more_tags_come_together_than_a_sample_may_have(self, people):
+        add, library = people.editor, people.library_id
+        kept, other = (
+            bring(add, library, name, wav(hz=900), tags=[f"{word}{n}" for n in range(30)])
+            for name, word in (("Bell", "a"), ("Bell too", "b"))
+        )
+        add.post("/api/samples/merge", json={"keep": kept["id"], "ids": [other["id"]]})
+        assert len(one(add, kept)["tags"]) == 40
+        body = {"ids": [kept["id"]], "add_tags": ["one more"]}
+        refused = add.post("/api/samples/change", json=body)
+        assert refused.json["problems"][0]["path"] == "add_tags"
+
     def test_taking_one_merge_back_leaves_another(self, people, merged):
         *_, gesture = merged
         add, library = people.editor, people.library_id
