@@ -35,7 +35,7 @@ from nest_crate.core.formats.wav import encode_wav
 from nest_crate.demo import ensure_people
 
 TONE = 0.5 * np.sin(np.arange(2400) / 9)[None]
-TURNS = 6
+TURNS = 3
 
 
 def at_once(*jobs):

@@ -78,7 +78,7 @@ def wanted_signal(rate, channels, plan):
     width=st.sampled_from(["as_is", "mono", "stereo"]),
     dither=st.booleans(),
 )
-@settings(max_examples=14, deadline=None)
+@settings(max_examples=8, deadline=None)
 def test_a_file_holds_the_sound_at_the_rate_and_width_asked_for(
     files, file_format, rate, channels, to_rate, width, dither
 ):
@@ -104,7 +104,7 @@ def test_a_file_holds_the_sound_at_the_rate_and_width_asked_for(
     template=st.sampled_from(["{name}", "{category}/{name}", "{name:snake}", "x", "{number:03}"]),
     file_format=st.sampled_from(FORMATS),
 )
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=60, deadline=None)
 def test_every_sample_has_a_path_of_its_own(files, names, template, file_format):
     samples = [Sample(id=n, name=name, category="impact") for n, name in enumerate(names)]
     paths = paths_of(samples, template, file_format)

@@ -2,9 +2,11 @@ import numpy as np
 import pytest
 from sqlalchemy import func, select, text
 
+from nest_crate import demo
 from nest_crate.catalogue.database import Database, migrate
 from nest_crate.catalogue.errors import DatabaseGone, StaleSave
 from nest_crate.catalogue.models import Base, Sample, SoundRevision, Take
+from nest_crate.catalogue.releasing import releases_of
 from nest_crate.catalogue.sounds import create_sound
 from nest_crate.catalogue.takes import (
     keep_take,
@@ -16,7 +18,6 @@ from nest_crate.catalogue.takes import (
 from nest_crate.core.engine import ENGINE_VERSION, render
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import load_sound
-from nest_crate.demo import build_demo
 from nest_crate.local_database import LocalDatabase
 from nest_crate.storage import StorageError
 
@@ -139,11 +140,23 @@ def test_database_that_dies_says_so_and_serves_again_when_it_is_back(tmp_path, k
     server.stop()
 
 
-def test_demo_is_built_through_the_services(store):
-    made = build_demo(store.database, store.files)
+def test_demo_is_built_through_the_services(store, tmp_path, monkeypatch):
+    # A part of it, for the pages' tests build it whole.
+    paths = sorted(demo.SOUNDS_FOLDER.glob("*.json"))[:6]
+    for path in (*paths, demo.SOUNDS_FOLDER / "kiln-door-kick.json"):
+        (tmp_path / path.name).write_bytes(path.read_bytes())
+    monkeypatch.setattr(demo, "SOUNDS_FOLDER", tmp_path)
+    told = []
+    made = demo.build_demo(store.database, store.files, lambda done, of: told.append((done, of)))
     with store.database.session() as session:
         listed = samples_of(session, store.account, store.library_id)
-    assert len(listed) == made >= 8
+        (release,) = releases_of(session, store.account, store.library_id)
+        approved = {one.id for one in listed if one.status == "approved"}
+        assert {item.sample_id for item in release.items} == approved
+    assert len(listed) == made == 7
+    assert told == [(n, 7) for n in range(1, 8)]
+    assert "Kiln door kick" in {one.name for one in listed}
+    assert {one.status for one in listed} == {"approved", "in_review", "draft"}
 
 
 def test_migrations_go_up_to_the_models_and_down_to_nothing(tmp_path):

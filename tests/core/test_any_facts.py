@@ -84,7 +84,7 @@ def as_read(text):
 
 @pytest.mark.parametrize("kind", ["wav24", "wav32", "flac24", "aiff24"])
 @given(signal=signals, facts=some_facts)
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 def test_the_sound_is_whole_whatever_is_said_of_it(kind, signal, facts):
     data = made(kind, signal, facts)
     frames, rate = soundfile.read(io.BytesIO(data), always_2d=True)
@@ -104,7 +104,7 @@ def test_ogg_has_all_frames_whatever_is_said_of_it(signal, facts):
 
 @pytest.mark.parametrize("kind", ["wav24", "flac24", "aiff24", "ogg"])
 @given(facts=some_facts)
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 def test_what_was_said_is_read_again(kind, facts):
     frames = 4800
     signal = np.full((1, frames), 0.25)
@@ -138,7 +138,7 @@ def test_what_was_said_is_read_again(kind, facts):
 
 
 @given(facts=some_facts)
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=20, deadline=None)
 def test_wav_chunks_fill_the_file_and_each_begins_even(facts):
     data = made("wav24", np.full((1, 101), 0.1), facts)
     assert struct.unpack("<4sI4s", data[:12]) == (b"RIFF", len(data) - 8, b"WAVE")
@@ -153,7 +153,7 @@ def test_wav_chunks_fill_the_file_and_each_begins_even(facts):
 
 
 @given(facts=some_facts)
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=15, deadline=None)
 def test_wavinfo_reads_what_every_wav_says(facts, tmp_path_factory):
     path = tmp_path_factory.mktemp("wav") / "a.wav"
     path.write_bytes(made("wav24", np.full((1, 100), 0.1), facts))
@@ -173,7 +173,7 @@ def test_wavinfo_reads_what_every_wav_says(facts, tmp_path_factory):
 
 
 @given(facts=some_facts)
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=15, deadline=None)
 def test_mutagen_reads_the_words_of_flac_and_ogg_to_the_letter(facts):
     signal = np.full((1, 300), 0.1)
     for kind, reader in (("flac24", FLAC), ("ogg", OggVorbis)):
@@ -194,7 +194,7 @@ def test_mutagen_reads_the_words_of_flac_and_ogg_to_the_letter(facts):
     ),
     follows=st.booleans(),
 )
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=50, deadline=None)
 def test_an_instrument_answers_every_key_at_every_velocity_once_and_plays_every_file(hits, follows):
     regions = [
         Region(f"hit {n}.wav", note, velocity, follows) for n, (note, velocity) in enumerate(hits)
@@ -227,7 +227,7 @@ def test_an_instrument_answers_every_key_at_every_velocity_once_and_plays_every_
     bits=st.sampled_from([16, 24]),
     dither=st.booleans(),
 )
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=40, deadline=None)
 def test_whole_numbers_lie_within_their_bits_and_near_the_sound(signal, bits, dither):
     steps = quantised(signal, bits, dither=dither)
     scale = 2 ** (bits - 1)

@@ -404,32 +404,3 @@ class TestPulling:
         assert missing.returncode == 1
         assert "There is no release 9.9.9" in missing.stderr
         assert not (tmp_path / "into").exists()
-
-
-@pytest.mark.parametrize("file_format", ["wav24", "flac16", "aiff24", "ogg"])
-def test_what_went_out_comes_in_with_all_that_was_said(people, file_format):
-    sample = bring(
-        people.editor,
-        people.library_id,
-        "Brass latch",
-        category="machine",
-        subcategory="mechanism",
-        tags=["dry", "clock tower"],
-        description="the third of the tower",
-        author="Isolde Marrow",
-        licence="CC0",
-        root_note=57,
-        loop_start_s=0.05,
-        loop_end_s=0.2,
-    )
-    plan = {"sample_ids": [sample["id"]], "file_format": file_format, "template": "{name}"}
-    files = opened(fetched(people.listener, **plan, manifest="none"))
-    ((name, data),) = files.items()
-    own = people.stranger.post("/api/libraries", json={"name": "Moth's"}).json["id"]
-    form = {"file": (io.BytesIO(data), name)}
-    again = people.stranger.post(f"/api/libraries/{own}/samples", data=form).json
-    for field in ("name", "category", "subcategory", "tags", "author", "licence", "root_note"):
-        assert again[field] == sample[field], field
-    assert again["loop_start_s"] == pytest.approx(0.05, abs=1e-4)
-    assert again["loop_end_s"] == pytest.approx(0.2, abs=1e-4)
-    assert again["length_s"] == pytest.approx(sample["length_s"], abs=1e-3)

@@ -7,7 +7,6 @@ import pytest
 
 from tests.web.samples import bring, hit, one, wav
 
-FORMATS = ("wav16", "wav24", "wav32", "flac16", "flac24", "ogg", "aiff16", "aiff24")
 SAID = {
     "category": "tonal",
     "subcategory": "bell",
@@ -48,12 +47,13 @@ def bell(people):
     return bring(people.editor, people.library_id, "Pollen: bell/three", wav(hit(277.2)), **SAID)
 
 
-@pytest.mark.parametrize("file_format", FORMATS)
+@pytest.mark.parametrize("file_format", ["wav24", "wav32", "flac16", "aiff24", "ogg"])
 def test_all_that_was_said_is_there_again(people, bell, file_format):
     path, data = exported(
         people.editor, bell, file_format=file_format, template="{name}", manifest="none"
     )
-    again = brought(people.editor, people.library_id, path, data)
+    elsewhere = people.stranger.post("/api/libraries", json={"name": "Moth's"}).json["id"]
+    again = brought(people.stranger, elsewhere, path, data)
     assert again["name"] == "Pollen: bell/three"
     for name, value in SAID.items():
         if name in ("loop_start_s", "loop_end_s"):
@@ -66,7 +66,7 @@ def test_all_that_was_said_is_there_again(people, bell, file_format):
     assert again["loudness_lufs"] == pytest.approx(bell["loudness_lufs"], abs=near)
 
 
-@pytest.mark.parametrize("file_format", ["wav24", "flac24", "aiff24", "ogg"])
+@pytest.mark.parametrize("file_format", ["wav24", "flac24", "aiff24"])
 def test_what_was_not_said_is_not_made_up(people, file_format):
     plain = bring(people.editor, people.library_id, "Zzz", wav(hit(277.2)))
     path, data = exported(

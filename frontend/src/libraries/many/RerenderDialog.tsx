@@ -5,9 +5,10 @@ import { Button } from "../../ui/Button";
 import { Choice } from "../../ui/Choice";
 import { DialogFrame } from "../../ui/DialogFrame";
 import { ProgressLine } from "../../ui/ProgressLine";
-import { levelText, noteText } from "../figures";
+import { levelText } from "../figures";
 import { PlanTable } from "./PlanFooter";
-import { type Preview, type Row, useRerender } from "./useRerender";
+import { likenessWords, noteChange } from "./rerenderWords";
+import { type Row, useRerender } from "./useRerender";
 
 interface Props {
   open: boolean;
@@ -96,20 +97,19 @@ function cellsOf({ id, preview, words }: Row): React.ReactNode[] {
       >
         <Play size={13} aria-hidden />
       </Button>
-      <span className="max-w-40 truncate">{name}</span>
+      <span className="max-w-36 truncate" title={name}>
+        {name}
+      </span>
     </span>,
     revision,
-    `${levelText(before.loudness_lufs, "")} → ${levelText(after.loudness_lufs, "")}`,
-    `${noteText(before)} → ${noteText(after)}`,
-    likenessWords(preview),
+    <span key="loudness" className="whitespace-nowrap">
+      {levelText(before.loudness_lufs, "").trim()} → {levelText(after.loudness_lufs, "").trim()}
+    </span>,
+    <span key="note" className="whitespace-nowrap">
+      {noteChange(before, after)}
+    </span>,
+    <span key="likeness" className="font-sans whitespace-nowrap">
+      {likenessWords(preview)}
+    </span>,
   ];
 }
-
-const likenessWords = (preview: Preview) =>
-  preview.same
-    ? "the same samples"
-    : preview.likeness < 0.3
-      ? "hardly to be told apart"
-      : preview.likeness < 1.5
-        ? "much alike"
-        : "other";
