@@ -201,26 +201,52 @@ def people(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
     stop_program(program)
 
 
-@pytest.fixture
-def enter(browser: Browser, people: Running) -> Iterator[Callable[[str], Page]]:
-    """A page on which somebody of the demo is signed in, each in a browser of their own."""
-    contexts, problems = [], []
+@pytest.fixture(scope="session")
+def windows(browser: Browser, people: Running) -> Iterator[dict[str, Page]]:
+    """A window for each of the demo's people, signed in once, for opening one takes long."""
+    opened: dict[str, Page] = {}
+    yield opened
+    for page in opened.values():
+        page.context.close()
 
-    def make(name: str) -> Page:
+
+@pytest.fixture
+def enter(
+    browser: Browser, people: Running, windows: dict[str, Page]
+) -> Iterator[Callable[[str], Page]]:
+    """The libraries' page with somebody of the demo signed in, each in a window of their own; with
+    nobody where no name is given."""
+    strangers: list[Page] = []
+    problems: list[str] = []
+
+    def note(error: Error) -> None:
+        problems.append(str(error))
+
+    def opened() -> Page:
         context = browser.new_context(
             viewport={"width": 1280, "height": 800}, base_url=people.url, accept_downloads=True
         )
-        contexts.append(context)
         context.add_init_script(LISTEN)
-        page = context.new_page()
-        page.on("pageerror", lambda error: problems.append(str(error)))
+        return context.new_page()
+
+    def make(name: str) -> Page:
+        page = windows.get(name) or opened()
+        page.on("pageerror", note)
         page.goto("/libraries")
-        if name:
+        if not name:
+            strangers.append(page)
+            return page
+        if name not in windows:
             page.get_by_role("button", name=name).click()
-            expect(page.get_by_role("listbox", name="Samples")).to_be_visible()
+            windows[name] = page
+        expect(page.get_by_role("listbox", name="Samples")).to_be_visible()
         return page
 
     yield make
-    for context in contexts:
-        context.close()
+    for page in strangers:
+        page.context.close()
+    for page in windows.values():
+        page.remove_listener("pageerror", note)
+        page.unroute_all()
+        page.goto("about:blank")
     assert problems == []
