@@ -105,7 +105,8 @@ def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
         "bind": f"{host}:{port}",
         "workers": 1,
         "worker_class": "gthread",
-        "threads": 8,
+        # A download over a slow line holds one for as long as it takes.
+        "threads": 24,
         "timeout": 120,
         "graceful_timeout": 5,
         "loglevel": "warning",

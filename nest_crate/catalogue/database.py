@@ -28,7 +28,13 @@ class Database:
 
     def __init__(self, url: str) -> None:
         self.engine: Engine = create_engine(
-            url, pool_pre_ping=True, pool_recycle=1800, connect_args={"connect_timeout": 3}
+            url,
+            pool_pre_ping=True,
+            pool_recycle=1800,
+            # One for each thread that serves, and some for what is done beside.
+            pool_size=10,
+            max_overflow=20,
+            connect_args={"connect_timeout": 3},
         )
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 
