@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import contextlib
+import fcntl
 import os
 import secrets
 import shutil
@@ -11,8 +12,9 @@ import socket
 import subprocess
 import tempfile
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 
 import pymysql
@@ -21,6 +23,8 @@ __all__ = ["LocalDatabase", "free_port"]
 
 _START_SECONDS = 60.0
 _TOLD_AGAIN_S, _TIMES_TOLD = 10.0, 3
+_LINES_TOLD = 8
+_LOOK_S = 0.05
 
 
 def free_port() -> int:
@@ -56,11 +60,32 @@ class LocalDatabase:
         return self._process.pid if self._process is not None else None
 
     def start(self) -> None:
-        """Start the server and wait until it answers; make its data folder where there is none."""
+        """Start the server and wait until it answers; make its data folder where there is none.
+
+        Raises RuntimeError where another program works on the folder, or it does not start.
+        """
         self._end_leftover()
         fresh = not self._password_file.exists()
         if fresh:
             self._install()
+        self._wait_for_files()
+        self._launch()
+        self._wait()
+        if fresh:
+            self._create()
+
+    def _wait_for_files(self) -> None:
+        """Until no server holds the tables any more; one that ends lets go of them last of all."""
+        deadline = time.monotonic() + _START_SECONDS
+        with (self._data / "ibdata1").open("rb+") as tables:
+            while time.monotonic() < deadline:
+                with contextlib.suppress(BlockingIOError, PermissionError):
+                    fcntl.lockf(tables, fcntl.LOCK_EX | fcntl.LOCK_NB)
+                    return
+                time.sleep(_LOOK_S)
+
+    def _launch(self) -> None:
+        self._socket_folder.mkdir(mode=0o700, exist_ok=True)
         with (self._folder / "server.log").open("ab") as log:
             self._process = subprocess.Popen(
                 [
@@ -82,10 +107,10 @@ class LocalDatabase:
                 # Ctrl-C reaches the launcher alone, which then stops the server in order.
                 start_new_session=True,
             )
-        self._owner_file.write_text(f"{self._process.pid} {os.getpid()} {self.port}")
-        self._wait()
-        if fresh:
-            self._create()
+        program = os.getpid()
+        self._owner_file.write_text(
+            f"{self._process.pid} {program} {self.port} {_began(program) or ''}"
+        )
 
     @contextmanager
     def running(self) -> Iterator[str]:
@@ -104,11 +129,10 @@ class LocalDatabase:
 
     def _port_of_another(self) -> int | None:
         """The port of a server that another program has started and still uses."""
-        if not self._owner_file.exists():
+        owner = self._owner()
+        if owner is None or not self._works_here(owner.server) or not owner.program_lives():
             return None
-        server, program, *rest = (int(text) for text in self._owner_file.read_text().split())
-        lives = self._works_here(server) and _is_running(program) and program != os.getpid()
-        return rest[0] if lives and rest else None
+        return owner.port
 
     def stop(self) -> None:
         """Stop the server in order, all data written."""
@@ -123,33 +147,34 @@ class LocalDatabase:
         return self._process is not None and self._process.poll() is None
 
     def _end(self, how: signal.Signals) -> None:
-        """A server that was stopped right after its start hangs now and then: after half a minute
-        it is ended at once, which loses nothing that was committed."""
         if self._process is not None:
-            for told in [how] * _TIMES_TOLD + [signal.SIGKILL]:
-                if self._process.poll() is not None:
-                    break
-                self._process.send_signal(told)
-                with contextlib.suppress(subprocess.TimeoutExpired):
-                    self._process.wait(timeout=_TOLD_AGAIN_S)
+            process = self._process
+            _tell_to_end(
+                lambda: process.poll() is None, lambda told: process.send_signal(told), first=how
+            )
         self._process = None
 
     def _end_leftover(self) -> None:
         """Stop a server that a killed program left on this folder; refuse where that one lives."""
-        if not self._owner_file.exists() or self._process is not None:
+        owner = self._owner() if self._process is None else None
+        if owner is None or not self._works_here(owner.server):
             return
-        server, program, *_ = (int(text) for text in self._owner_file.read_text().split())
-        if not self._works_here(server):
-            return
-        if _is_running(program) and program != os.getpid():
+        if owner.program_lives():
             raise RuntimeError(
-                f"Another Nest Crate (process {program}) works on {self._folder}. Stop it first, "
-                "or choose another folder with --data."
+                f"Another Nest Crate (process {owner.program}) works on {self._folder}. Stop it "
+                "first, or choose another folder with --data."
             )
-        os.kill(server, signal.SIGTERM)
-        deadline = time.monotonic() + _START_SECONDS
-        while self._works_here(server) and time.monotonic() < deadline:
-            time.sleep(0.1)
+        _tell_to_end(
+            lambda: self._works_here(owner.server), lambda told: os.kill(owner.server, told)
+        )
+
+    def _owner(self) -> _Owner | None:
+        """Who started the server on this folder last, if anybody did."""
+        try:
+            return _Owner(*(int(text) for text in self._owner_file.read_text().split()))
+        except (OSError, ValueError, TypeError):
+            # A full disk may leave half of it.
+            return None
 
     def _works_here(self, process_id: int) -> bool:
         try:
@@ -176,17 +201,22 @@ class LocalDatabase:
         )
 
     def _wait(self) -> None:
+        """Until it greets whoever comes to its own socket; somebody else might on the port.
+
+        That its sockets are there is not enough: told to stop before it greets, it never does.
+        """
         deadline = time.monotonic() + _START_SECONDS
-        while time.monotonic() < deadline:
-            if not self.is_running():
-                break
-            try:
-                socket.create_connection(("127.0.0.1", self.port), timeout=1).close()
-                return
-            except OSError:
-                time.sleep(0.05)
+        while self.is_running() and time.monotonic() < deadline:
+            with contextlib.suppress(OSError), socket.socket(socket.AF_UNIX) as probe:
+                probe.settimeout(1.0)
+                probe.connect(str(self._socket))
+                if probe.recv(1):
+                    return
+            time.sleep(_LOOK_S)
+        self._end(signal.SIGTERM)
         log = self._folder / "server.log"
-        raise RuntimeError(f"MariaDB did not start; see {log}")
+        said = log.read_text(errors="replace").splitlines()[-_LINES_TOLD:]
+        raise RuntimeError("\n".join([f"MariaDB did not start; see {log}", *said]))
 
     def _create(self) -> None:
         password = secrets.token_urlsafe(24)
@@ -208,14 +238,52 @@ class LocalDatabase:
         self._password_file.write_text(password)
 
 
-def _is_running(process_id: int) -> bool:
+@dataclass(frozen=True)
+class _Owner:
+    """Process ids of a server and of the program that started it; the server's port; when the
+    program began, for its number may be another's by now."""
+
+    server: int
+    program: int
+    port: int | None = None
+    began: int | None = None
+
+    def program_lives(self) -> bool:
+        """Whether that is another program which still runs."""
+        began = _began(self.program)
+        if began is None or self.program == os.getpid():
+            return False
+        return self.began is None or began == self.began
+
+
+def _began(process_id: int) -> int | None:
+    """When a process began, in clock ticks since the machine did; None where there is none, or
+    where it has ended and nobody has asked how."""
     try:
-        os.kill(process_id, 0)
-    except ProcessLookupError:
-        return False
-    except PermissionError:
-        return True
-    return True
+        text = Path(f"/proc/{process_id}/stat").read_text()
+    except OSError:
+        return None
+    # The name in front, in brackets, may hold anything. Fields 3 and 22 of proc(5).
+    fields = text.rpartition(")")[2].split()
+    return None if fields[0] == "Z" else int(fields[19])
+
+
+def _tell_to_end(
+    lives: Callable[[], bool],
+    tell: Callable[[signal.Signals], object],
+    *,
+    first: signal.Signals = signal.SIGTERM,
+) -> None:
+    """A server that is told to stop does not hear it now and then: it is told again, and after
+    half a minute ended at once, which loses nothing that was committed."""
+    for told in [first] * _TIMES_TOLD + [signal.SIGKILL]:
+        if not lives():
+            return
+        with contextlib.suppress(ProcessLookupError):
+            tell(told)
+        deadline = time.monotonic() + _TOLD_AGAIN_S
+        while lives() and time.monotonic() < deadline:
+            time.sleep(_LOOK_S)
 
 
 def _program(name: str) -> str:

@@ -1,13 +1,17 @@
 import os
 import signal
+import socket
 import subprocess
 import sys
+import time
+from pathlib import Path
 
 import pymysql
 import pytest
 from click.testing import CliRunner
 from sqlalchemy import make_url
 
+from nest_crate import local_database
 from nest_crate.cli import main
 from nest_crate.local_database import LocalDatabase
 
@@ -33,6 +37,13 @@ def other_program(tmp_path):
         return
 
 
+def cmdline(process_id: int) -> bytes:
+    try:
+        return Path(f"/proc/{process_id}/cmdline").read_bytes()
+    except OSError:
+        return b""
+
+
 def test_server_left_by_a_killed_program_is_taken_over(tmp_path, other_program):
     other_program.kill()
     other_program.wait()
@@ -40,6 +51,81 @@ def test_server_left_by_a_killed_program_is_taken_over(tmp_path, other_program):
     database.start()
     assert database.is_running()
     database.stop()
+
+
+def test_server_that_does_not_hear_is_ended_all_the_same(tmp_path, other_program, monkeypatch):
+    monkeypatch.setattr(local_database, "_TOLD_AGAIN_S", 0.2)
+    server = int((tmp_path / "owner").read_text().split()[0])
+    os.kill(server, signal.SIGSTOP)
+    other_program.kill()
+    other_program.wait()
+    database = LocalDatabase(tmp_path)
+    database.start()
+    assert database.is_running()
+    assert database.process_id != server
+    # Ended, whether or not anybody has asked how.
+    assert b"mariadbd" not in cmdline(server)
+    database.stop()
+
+
+def test_server_is_not_started_before_another_let_go_of_the_files(tmp_path):
+    database = LocalDatabase(tmp_path)
+    database.start()
+    database.stop()
+    hold = (
+        "import fcntl, sys, time; tables = open(sys.argv[1], 'rb+');"
+        "fcntl.lockf(tables, fcntl.LOCK_EX); print('held', flush=True); time.sleep(1)"
+    )
+    command = [sys.executable, "-c", hold, str(tmp_path / "data" / "ibdata1")]
+    with subprocess.Popen(command, stdout=subprocess.PIPE) as holder:
+        assert holder.stdout.readline() == b"held\n"
+        database.start()
+    assert database.is_running()
+    database.stop()
+
+
+def test_server_hears_that_it_is_to_stop_right_after_its_start(tmp_path, monkeypatch):
+    monkeypatch.setattr(local_database, "_LOOK_S", 0.001)
+    monkeypatch.setattr(local_database, "_TOLD_AGAIN_S", 30.0)
+    database = LocalDatabase(tmp_path)
+    for _ in range(3):
+        database.start()
+        began = time.monotonic()
+        database.stop()
+        assert time.monotonic() - began < 30.0, "it had to be told again"
+    assert "Shutdown complete" in (tmp_path / "server.log").read_text().splitlines()[-1]
+
+
+def test_number_of_an_ended_program_may_be_anothers_by_now(tmp_path, other_program):
+    other_program.kill()
+    other_program.wait()
+    server, _, port, began = (tmp_path / "owner").read_text().split()
+    (tmp_path / "owner").write_text(f"{server} {os.getppid()} {port} {began}")
+    database = LocalDatabase(tmp_path)
+    database.start()
+    assert database.is_running()
+    database.stop()
+
+
+def test_program_that_ended_unasked_does_not_hold_the_folder(tmp_path, other_program):
+    other_program.kill()
+    # Its parent, this test, has not asked yet how it ended.
+    os.waitid(os.P_PID, other_program.pid, os.WEXITED | os.WNOWAIT)
+    database = LocalDatabase(tmp_path)
+    database.start()
+    assert database.is_running()
+    database.stop()
+
+
+def test_why_a_server_did_not_start_is_told(tmp_path):
+    database = LocalDatabase(tmp_path)
+    database.start()
+    database.stop()
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", database.port))
+        taken.listen()
+        with pytest.raises(RuntimeError, match=r"did not start.*\n(.*\n)*.*[Aa]ddress already"):
+            LocalDatabase(tmp_path, port=database.port).start()
 
 
 def test_folder_of_a_running_program_is_refused(tmp_path, other_program):
@@ -61,8 +147,6 @@ def test_only_the_own_account_gets_in_and_only_by_password(tmp_path):
 
 
 def test_port_in_use_is_told_before_anything_is_started(tmp_path):
-    import socket
-
     with socket.socket() as taken:
         taken.bind(("127.0.0.1", 0))
         taken.listen()
