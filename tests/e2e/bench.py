@@ -5,6 +5,7 @@ from __future__ import annotations
 import base64
 import json
 import urllib.request
+from collections.abc import Callable
 from typing import Any
 
 import numpy as np
@@ -78,6 +79,26 @@ def wait_until_heard(page: Page, count: int) -> NDArray[np.float64]:
 def wait_for_count(page: Page, count: int) -> None:
     """As ``wait_until_heard`` without fetching the samples, which takes its time."""
     page.wait_for_function("count => window.heard.length >= count", arg=count)
+
+
+# Until nothing more was played for a while.
+QUIET = """async () => {
+  for (let last = -1; last !== window.heard.length; ) {
+    last = window.heard.length;
+    await new Promise((done) => setTimeout(done, 400));
+  }
+}"""
+
+
+def heard_after(page: Page, act: Callable[[], object]) -> NDArray[np.float64]:
+    """What is heard once the change that ``act`` makes was rendered."""
+    # What an earlier change still lets be heard is not what is asked for.
+    page.evaluate(QUIET)
+    before = digest(page)
+    count = heard_count(page)
+    act()
+    wait_for_other(page, before)
+    return wait_until_heard(page, count + 1)
 
 
 def fetch_json(url: str) -> Any:

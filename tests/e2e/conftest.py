@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import fcntl
 import hashlib
 import os
@@ -56,14 +57,13 @@ def start_program(data: Path, *arguments: str) -> Running:
         )
     url = f"http://127.0.0.1:{port}"
     deadline = time.monotonic() + 120
-    while time.monotonic() < deadline:
-        try:
+    while process.poll() is None and time.monotonic() < deadline:
+        with contextlib.suppress(OSError):
             urllib.request.urlopen(f"{url}/api/session").close()
             return Running(url, data, process)
-        except OSError:
-            assert process.poll() is None, (data.parent / "start.log").read_text()
-            time.sleep(0.1)
-    raise TimeoutError("the program did not start")
+        time.sleep(0.1)
+    said = (data.parent / "start.log").read_text()[-2000:]
+    raise RuntimeError(f"the program did not start, it ended with {process.poll()}: {said}")
 
 
 def demo_data(folder: Path) -> Path:

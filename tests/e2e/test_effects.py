@@ -9,7 +9,7 @@ from playwright.sync_api import expect
 
 from tests.e2e import bench
 from tests.e2e.test_accessibility import violations
-from tests.e2e.test_path import QUIET, heard_after, saved
+from tests.e2e.test_path import saved
 
 RATE = 48000
 
@@ -32,7 +32,7 @@ def select_output(page):
 
 def test_a_processor_is_found_by_what_it_does_and_heard_before_it_is_taken(page, hiss):
     select_output(page)
-    page.evaluate(QUIET)
+    page.evaluate(bench.QUIET)
     count = bench.heard_count(page)
     page.keyboard.press("/")
     finder = bench.finding(page, "reverb tail")
@@ -66,7 +66,7 @@ def test_an_equaliser_band_is_dragged_on_the_response(page, hiss):
     page.keyboard.press("/")
     bench.pick_processor(page, "Equaliser")
     handle = page.get_by_role("slider", name="Equaliser band 6")
-    before = heard_after(page, lambda: bench.type_into(page, "Output level", "-1 dB"))
+    before = bench.heard_after(page, lambda: bench.type_into(page, "Output level", "-1 dB"))
     handle.scroll_into_view_if_needed()
     box = handle.bounding_box()
     x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
@@ -78,9 +78,9 @@ def test_an_equaliser_band_is_dragged_on_the_response(page, hiss):
         page.mouse.move(x, y - 45, steps=4)
         page.mouse.up()
 
-    heard_after(page, drag)
+    bench.heard_after(page, drag)
     # Drafts are heard while the hand moves; the last is the final one.
-    page.evaluate(QUIET)
+    page.evaluate(bench.QUIET)
     after = bench.heard(page)[-1]
     raised = band_db(after, 3500, 5500) - band_db(before, 3500, 5500)
     assert 8 < raised < 18
@@ -144,13 +144,13 @@ def test_all_effects_are_off_and_on_with_one_key(page, hiss):
     select_output(page)
     page.keyboard.press("/")
     bench.pick_processor(page, "Drive")
-    driven = heard_after(page, lambda: bench.type_into(page, "Drive", "40 dB"))
+    driven = bench.heard_after(page, lambda: bench.type_into(page, "Drive", "40 dB"))
     document = saved(page, hiss)
-    dry = heard_after(page, lambda: page.keyboard.press("Shift+B"))
+    dry = bench.heard_after(page, lambda: page.keyboard.press("Shift+B"))
     expect(page.get_by_role("status").filter(has_text="Effects off")).to_be_visible()
     assert np.abs(dry).max() < np.abs(driven).max() - 0.2
     assert saved(page, hiss) == document, "the sound itself stays as it is"
-    again = heard_after(page, lambda: page.keyboard.press("Shift+B"))
+    again = bench.heard_after(page, lambda: page.keyboard.press("Shift+B"))
     np.testing.assert_array_equal(again, driven)
 
 
@@ -204,7 +204,9 @@ def test_an_impulse_is_brought_in_and_heard(page, hiss):
     page.get_by_label("Bring in an impulse").set_input_files(wrong)
     expect(page.get_by_role("alert").filter(has_text="no audio file")).to_be_visible()
     given = {"name": "Two taps.wav", "mimeType": "audio/wav", "buffer": data.getvalue()}
-    wet = heard_after(page, lambda: page.get_by_label("Bring in an impulse").set_input_files(given))
+    wet = bench.heard_after(
+        page, lambda: page.get_by_label("Bring in an impulse").set_input_files(given)
+    )
     expect(page.get_by_label("Recording")).to_contain_text("Two taps")
     assert np.abs(wet[14400:16000]).max() > 0.1 * np.abs(wet[:4800]).max()
 

@@ -18,19 +18,17 @@ def test_pitch_is_moved_from_its_ring_and_heard_and_seen(page):
     sound_id = bench.new_sound(page, "Moth wobble")
     bench.type_into(page, "Note", "A4")
     bench.type_into(page, "Hold", "1 s")
-    count = bench.heard_count(page)
     page.get_by_label("What moves Tone: Pitch").click()
     page.get_by_role("menuitem", name="Move by a new LFO").click()
     bench.type_into(page, "Rate", "1 Hz")
-    bench.type_into(page, "Amount on Tone: Pitch", "7 st")
+    amount = "Amount on Tone: Pitch"
+    heard = bench.heard_after(page, lambda: bench.type_into(page, amount, "7 st"))
     made = document(page, sound_id)
     assert made["movers"][0]["rate_hz"] == 1
     assert made["links"] == [
         {"mover": "lfo-1", "target": "tone-1.pitch_st", "amount": 7, "bend": 0, "scaled_by": None}
     ]
-    page.wait_for_function("count => window.heard.length > count", arg=count + 2)
-    page.wait_for_timeout(400)
-    track = pitch_track(bench.heard(page)[-1][np.newaxis], 48000)
+    track = pitch_track(heard[np.newaxis], 48000)
     reached = 12 * np.log2(track.pitch_hz / note_to_hz(69))
     assert np.nanmax(reached) > 6.5
     assert np.nanmin(reached) < -6.5

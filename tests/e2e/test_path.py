@@ -11,12 +11,6 @@ from tests.e2e import bench
 from tests.e2e.test_accessibility import violations
 
 RATE = 48000
-QUIET = """async () => {
-  for (let last = -1; last !== window.heard.length; ) {
-    last = window.heard.length;
-    await new Promise((done) => setTimeout(done, 400));
-  }
-}"""
 
 
 def level_db(samples, hz):
@@ -30,17 +24,6 @@ def level_db(samples, hz):
 def saved(page, sound_id):
     bench.settled(page)
     return bench.draft(page, sound_id)
-
-
-def heard_after(page, act):
-    """What is heard once the change that ``act`` makes was rendered."""
-    # What an earlier change still lets be heard is not what is asked for.
-    page.evaluate(QUIET)
-    before = bench.digest(page)
-    count = bench.heard_count(page)
-    act()
-    bench.wait_for_other(page, before)
-    return bench.wait_until_heard(page, count + 1)
 
 
 def test_layers_share_a_split_bus_of_which_only_the_top_is_driven(page):
@@ -63,12 +46,12 @@ def test_layers_share_a_split_bus_of_which_only_the_top_is_driven(page):
     high = page.get_by_role("group", name="Chain of Bus 1 high")
     high.get_by_label("Add processor to Bus 1 high").click()
     bench.pick_processor(page, "Drive")
-    driven = heard_after(page, lambda: bench.type_into(page, "Drive", "30 dB"))
+    driven = bench.heard_after(page, lambda: bench.type_into(page, "Drive", "30 dB"))
     assert level_db(driven, 3 * 880) > -30, "the top is driven"
     assert level_db(driven, 3 * 55) < -60, "the sub stays clean"
     assert violations(page) == []
     # The drive is dragged to the main chain, where it meets the sub too.
-    whole = heard_after(
+    whole = bench.heard_after(
         page,
         lambda: high.locator("[data-processor=drive-1]").drag_to(
             page.get_by_role("group", name="Main chain").get_by_label("Add processor")
@@ -90,12 +73,14 @@ def test_layers_share_a_split_bus_of_which_only_the_top_is_driven(page):
 def test_any_step_is_listened_at_and_switched_off_at_equal_level(page):
     bench.open_sound(page, "Brass gear tick")
     page.get_by_role("button", name="Output").filter(has_text="level").click()
-    heard_after(page, lambda: bench.type_into(page, "Main level", "-12 dB"))
+    bench.heard_after(page, lambda: bench.type_into(page, "Main level", "-12 dB"))
     page.get_by_label("Add processor", exact=True).click()
     bench.pick_processor(page, "Drive")
-    driven = heard_after(page, lambda: bench.type_into(page, "Drive", "24 dB"))
+    driven = bench.heard_after(page, lambda: bench.type_into(page, "Drive", "24 dB"))
     before = bench.digest(page)
-    at_layer = heard_after(page, lambda: page.get_by_label("Listen after Drive").first.click())
+    at_layer = bench.heard_after(
+        page, lambda: page.get_by_label("Listen after Drive").first.click()
+    )
     above = 20 * np.log10(np.abs(at_layer).max() / np.abs(driven).max())
     assert above == pytest.approx(12.0, abs=0.1), "the main level comes after it"
     expect(page.get_by_role("status").filter(has_text="Main: Drive")).to_be_visible()
@@ -107,13 +92,13 @@ def test_any_step_is_listened_at_and_switched_off_at_equal_level(page):
     )
     page.get_by_role("button", name="Equal level").click()
     page.get_by_role("button", name="Select Drive").first.click()
-    plain = heard_after(page, lambda: page.keyboard.press("b"))
+    plain = bench.heard_after(page, lambda: page.keyboard.press("b"))
     # 24 dB of drive made it far louder; switched off it is played by as much louder.
     loudness = [integrated_loudness_lufs(one[np.newaxis], RATE) for one in (driven, plain)]
     raised_db = 20 * np.log10(page.evaluate("window.gains.at(-1)"))
     assert loudness[0] - loudness[1] > 8
     assert raised_db == pytest.approx(loudness[0] - loudness[1], abs=0.2)
-    heard_after(page, lambda: page.keyboard.press("b"))
+    bench.heard_after(page, lambda: page.keyboard.press("b"))
     assert page.evaluate("window.gains.at(-1)") == pytest.approx(1.0, abs=0.01)
 
 
@@ -168,7 +153,7 @@ def test_a_macro_learns_what_is_moved_and_its_ranges_are_typed(page):
     made = saved(page, sound_id)
     (link,) = [one for one in made["links"] if one["target"] == "main.level_db"]
     assert link["amount"] == pytest.approx(-3 - level)
-    heard_after(page, lambda: page.get_by_role("button", name="Undo").click())
+    bench.heard_after(page, lambda: page.get_by_role("button", name="Undo").click())
     page.wait_for_timeout(300)
     count = bench.heard_count(page)
     page.get_by_label("Hear Main: Main level at its least, middle and most").click()
@@ -181,7 +166,7 @@ def test_a_chord_and_a_pattern_are_part_of_the_hit(page):
     sound_id = bench.open_sound(page, "Glass-pane bell")
     note = bench.draft(page, sound_id)["hit"]["note"]
     page.get_by_role("button", name="Notes: poly").click()
-    chord = heard_after(page, lambda: page.get_by_label("Chord").select_option("octave"))
+    chord = bench.heard_after(page, lambda: page.get_by_label("Chord").select_option("octave"))
     assert level_db(chord, note_to_hz(note + 12)) > -40
     bench.type_into(page, "From of note 2", "500 ms")
     assert saved(page, sound_id)["hit"]["further"] == [{"note": note + 12, "at_s": 0.5}]
@@ -221,15 +206,15 @@ def test_keys_in_legato_slide_in_one_voice(page):
 def test_a_room_is_added_and_the_sound_goes_on_until_it_has_died_away(page):
     sound_id = bench.open_sound(page, "Watering valve hiss")
     before = bench.draft(page, sound_id)
-    dry = heard_after(page, lambda: bench.type_into(page, "Velocity", "99"))
+    dry = bench.heard_after(page, lambda: bench.type_into(page, "Velocity", "99"))
 
     def add_room():
         page.get_by_label("Add processor", exact=True).click()
         bench.pick_processor(page, "Room")
 
-    heard_after(page, add_room)
+    bench.heard_after(page, add_room)
     expect(page.get_by_role("heading", name="Room on main")).to_be_visible()
-    wet = heard_after(page, lambda: bench.type_into(page, "Decay", "2.5 s"))
+    wet = bench.heard_after(page, lambda: bench.type_into(page, "Decay", "2.5 s"))
     assert wet.size >= min(96000, 2 * dry.size)
     assert violations(page) == []
     part = saved(page, sound_id)["main"]["chain"][-1]
