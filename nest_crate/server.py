@@ -18,6 +18,7 @@ from gunicorn.app.base import BaseApplication
 
 from nest_crate.catalogue.errors import DatabaseGone
 from nest_crate.catalogue.takes import sweep_orphans
+from nest_crate.catalogue.working import forget_old_jobs
 from nest_crate.warming import warm_kernels
 
 __all__ = ["serve"]
@@ -70,10 +71,12 @@ def index_keeper(app: Flask) -> Callable[[], object]:
 
 
 def sweeper(app: Flask) -> Callable[[], object]:
-    """Removes files that a dead worker left without rows."""
+    """Forgets long work that nobody came back to, and removes files that nothing points to."""
     held = app.extensions["nest_crate"]
 
     def sweep() -> None:
+        with held.database.session() as session:
+            forget_old_jobs(session)
         removed = sweep_orphans(held.database, held.store)
         if removed:
             _log.info("swept", files=removed)
@@ -99,9 +102,15 @@ def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
             (sweeper(made[-1]), _SWEEP_EVERY_S),
         ):
             threading.Thread(target=repeat, args=(work, every_s), daemon=True).start()
+        # Goes on with what was begun before the last end of the program.
+        made[-1].extensions["nest_crate"].foreman.wake()
+
+    def end(_arbiter: object, _worker: object) -> None:
+        made[-1].extensions["nest_crate"].foreman.close()
 
     options = {
         "post_worker_init": warm,
+        "worker_exit": end,
         "bind": f"{host}:{port}",
         "workers": 1,
         "worker_class": "gthread",

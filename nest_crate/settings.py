@@ -52,3 +52,19 @@ class Settings(BaseSettings):
     audition_memory_mb: int = Field(
         default=256, ge=16, description="Memory for auditions ready to be fetched, in MB"
     )
+    job_scheduler: str = Field(
+        default="",
+        description="Address of a Dask scheduler for long work; a process beside the server where "
+        "empty",
+    )
+    job_threads: int = Field(
+        default=0,
+        ge=0,
+        le=256,
+        description="Pieces of long work at a time beside the server; all processors but one at 0",
+    )
+    job_memory_mb: int = Field(
+        default=2000,
+        ge=300,
+        description="Memory at which the process for long work is ended and replaced, in MB",
+    )

@@ -20,6 +20,7 @@ from typing import Any
 from sqlalchemy import JSON, Connection, LargeBinary, MetaData, Table, func, insert, select, text
 from sqlalchemy.dialects.mysql import DATETIME, LONGTEXT
 
+import nest_crate.catalogue.job_models
 import nest_crate.catalogue.shared_models  # noqa: F401  (its tables)
 from nest_crate.catalogue.database import Database, migrate
 from nest_crate.catalogue.models import Base
@@ -193,6 +194,7 @@ def check_files(database: Database, store: AudioStore) -> list[str]:
             ("recordings", "digest"),
             ("release_items", "file_digest"),
             ("wishes", "reference_digest"),
+            ("job_items", "file_digest"),
         ):
             query = text(f"SELECT DISTINCT {column} FROM {table} WHERE {column} IS NOT NULL")
             used |= dict.fromkeys(connection.scalars(query), table)

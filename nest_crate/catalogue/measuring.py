@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from nest_crate.catalogue.models import Sample
 from nest_crate.core.analysis.drawing import outline
 from nest_crate.core.analysis.features import features
@@ -11,31 +13,39 @@ from nest_crate.core.engine import Audio
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.storage import AudioStore
 
-__all__ = ["heard_audio", "measure_into"]
+__all__ = ["heard_audio", "measure_into", "measured_values"]
 
 # Columns of the waveform kept with a sample, for lists.
 OUTLINE_COLUMNS = 160
 
 
-def measure_into(sample: Sample, audio: Audio) -> None:
-    """Write what is measured of a sound into a sample's row."""
+def measured_values(audio: Audio) -> dict[str, Any]:
+    """What is measured of a sound, by the names of a sample's columns."""
     measures = measure(audio.samples, audio.sample_rate)
     found = features(audio.samples, audio.sample_rate)
-    sample.length_s = measures.length_s
-    sample.channels = measures.channels
-    sample.sample_rate = audio.sample_rate
-    sample.peak_db = measures.peak_db
-    sample.true_peak_db = measures.true_peak_db
-    sample.loudness_lufs = measures.loudness_lufs
-    sample.fundamental_hz = measures.fundamental_hz
-    sample.note = measures.note
-    sample.cents = measures.cents
-    sample.decay_s = found.decay_s
-    sample.brightness_hz = found.brightness_hz
-    sample.noisiness = found.noisiness
-    sample.low_share_db = found.low_share_db
-    sample.features = found.vector.tobytes()
-    sample.outline = outline(audio.samples, OUTLINE_COLUMNS).data.tobytes()
+    return {
+        "length_s": measures.length_s,
+        "channels": measures.channels,
+        "sample_rate": audio.sample_rate,
+        "peak_db": measures.peak_db,
+        "true_peak_db": measures.true_peak_db,
+        "loudness_lufs": measures.loudness_lufs,
+        "fundamental_hz": measures.fundamental_hz,
+        "note": measures.note,
+        "cents": measures.cents,
+        "decay_s": found.decay_s,
+        "brightness_hz": found.brightness_hz,
+        "noisiness": found.noisiness,
+        "low_share_db": found.low_share_db,
+        "features": found.vector.tobytes(),
+        "outline": outline(audio.samples, OUTLINE_COLUMNS).data.tobytes(),
+    }
+
+
+def measure_into(sample: Sample, audio: Audio) -> None:
+    """Write what is measured of a sound into a sample's row."""
+    for name, value in measured_values(audio).items():
+        setattr(sample, name, value)
 
 
 def heard_audio(store: AudioStore, sample: Sample) -> Audio:

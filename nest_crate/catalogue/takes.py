@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session, defer, joinedload
 from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.database import Database
 from nest_crate.catalogue.errors import NotFound
+from nest_crate.catalogue.job_models import JobItem
 from nest_crate.catalogue.libraries import require_library
 from nest_crate.catalogue.measuring import heard_audio, measure_into
 from nest_crate.catalogue.models import Recording, Sample, Sound, SoundRevision, Take
@@ -271,6 +272,7 @@ def sweep_orphans(database: Database, store: AudioStore, *, older_than_s: float 
         used |= set(session.scalars(select(Sample.file_digest)))
         used |= set(session.scalars(select(Recording.digest)))
         used |= set(session.scalars(select(ReleaseItem.file_digest)))
+        used |= {one for one in session.scalars(select(JobItem.file_digest)) if one is not None}
         used |= set(
             session.scalars(select(Wish.reference_digest).where(Wish.reference_digest != ""))
         )

@@ -19,6 +19,7 @@ from nest_crate.web import (
     care,
     chains,
     exports,
+    jobs,
     judging,
     libraries,
     links,
@@ -96,6 +97,7 @@ def create_app(settings: Settings) -> OpenAPI:
         session,
         people,
         works,
+        jobs,
     ):
         app.register_api(module.api)
     _serve_front_end(app, Path(settings.static_folder))

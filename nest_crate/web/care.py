@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
 from dataclasses import asdict
 
 from flask import Response, make_response
@@ -16,7 +15,7 @@ from nest_crate.catalogue.caring import (
     trim_samples,
 )
 from nest_crate.catalogue.duplicates import merge_samples
-from nest_crate.catalogue.rerendering import outdated_in, replace_by_rerender, rerender
+from nest_crate.catalogue.rerendering import outdated_in
 from nest_crate.core.dsp.trimming import SoundEdits
 from nest_crate.web.context import current_account, services
 from nest_crate.web.forms import Form, LibraryPath, SamplePath
@@ -179,88 +178,6 @@ def merge(body: MergeRequest) -> Response:
     with services().database.session() as session:
         gesture = merge_samples(session, current_account(), body.keep, body.ids)
     return make_response({"gesture": gesture})
-
-
-class RerenderRequest(Form):
-    sample_rate: int | None = Field(default=None, description="Its own where left out")
-    newest: bool = Field(default=False, description="Of the newest revision of its sound")
-    gesture: str | None = Field(default=None, max_length=32)
-
-
-class RerenderFigures(BaseModel):
-    length_s: float
-    peak_db: float
-    loudness_lufs: float
-    note: str | None
-    cents: float | None
-
-
-class RerenderBody(BaseModel):
-    """What would be heard: fetch it from auditions by ``digest``. ``likeness`` is the distance in
-    features, 0 where nothing can be told apart."""
-
-    name: str
-    digest: str
-    revision: int
-    same: bool
-    likeness: float
-    before: RerenderFigures
-    after: RerenderFigures
-
-
-@api.post("/samples/<int:sample_id>/rerender/preview", responses={200: RerenderBody, 409: Problem})
-def preview(path: SamplePath, body: RerenderRequest) -> Response:
-    """What a new render of a sample would be; nothing is changed."""
-
-    with services().database.session() as session:
-        made = rerender(
-            session,
-            services().store,
-            current_account(),
-            path.sample_id,
-            sample_rate=body.sample_rate,
-            newest=body.newest,
-            memory=services().stages,
-        )
-        number = made.revision.number
-    digest = hashlib.sha256(made.wav).hexdigest()
-    services().auditions.put(digest, made.wav)
-    names = list(RerenderFigures.model_fields)
-    before, after = (
-        RerenderFigures(**{name: getattr(one, name) for name in names})
-        for one in (made.before, made.after)
-    )
-    answer = RerenderBody(
-        name=made.name,
-        digest=digest,
-        revision=number,
-        same=made.same,
-        likeness=made.likeness,
-        before=before,
-        after=after,
-    )
-    return make_response(answer.model_dump())
-
-
-class RerenderedBody(BaseModel):
-    gesture: str
-    changed: bool
-
-
-@api.post("/samples/<int:sample_id>/rerender", responses={200: RerenderedBody, 409: Problem})
-def render_again(path: SamplePath, body: RerenderRequest) -> Response:
-    """Put a new render in the place of a sample's audio; undo brings the former back."""
-    gesture, changed = replace_by_rerender(
-        services().database,
-        services().store,
-        current_account(),
-        path.sample_id,
-        sample_rate=body.sample_rate,
-        newest=body.newest,
-        gesture=body.gesture,
-        memory=services().stages,
-    )
-    return make_response({"gesture": gesture, "changed": changed})
 
 
 class OutdatedBody(BaseModel):

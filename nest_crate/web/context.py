@@ -19,6 +19,7 @@ from nest_crate.catalogue.search import SampleIndex
 from nest_crate.catalogue.vocabulary import Vocabulary, load_vocabulary
 from nest_crate.core.engine import RenderSettings, StageMemory
 from nest_crate.core.engine.settings import Quality
+from nest_crate.jobs import Foreman
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
 
@@ -70,6 +71,7 @@ class Services:
     index: SampleIndex
     vocabulary: Vocabulary
     settings: Settings
+    foreman: Foreman
 
 
 def open_services(settings: Settings, database: Database) -> Services:
@@ -84,6 +86,7 @@ def open_services(settings: Settings, database: Database) -> Services:
         index=SampleIndex(),
         vocabulary=load_vocabulary(settings.vocabulary),
         settings=settings,
+        foreman=Foreman(settings, database),
     )
 
 

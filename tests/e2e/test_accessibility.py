@@ -1,5 +1,7 @@
 """Every screen, by day and by lamp light: labels, contrast, and nothing cut off."""
 
+import re
+
 import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import expect
@@ -100,6 +102,15 @@ class TestAccessibility:
             page.get_by_role("button", name="Care").click()
             page.get_by_role("menuitem", name=item).click()
             looked_at()
+        page.get_by_role("button", name="Care").click()
+        page.get_by_role("menuitem", name="Render again…").click()
+        page.get_by_role("button", name="Hear and compare").click()
+        expect(page.get_by_text("Press Now and New")).to_be_visible(timeout=60000)
+        looked_at()
+        page.get_by_role("button", name=re.compile("^Work")).click()
+        assert violations(page) == []
+        page.get_by_role("button", name="Discard").click()
+        expect(page.get_by_role("button", name=re.compile("^Work"))).to_have_count(0)
         page.get_by_role("button", name="Share by a link").click()
         looked_at()
         page.get_by_role("link", name="Wishes").click()

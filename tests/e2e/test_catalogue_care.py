@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import io
+import json
+import re
 from collections.abc import Callable
+from typing import Any
 
 import numpy as np
 import pytest
 from playwright.sync_api import Page, expect
 
 from nest_crate.core.formats.wav import encode_wav
+from nest_crate.demo import SOUNDS_FOLDER
 from tests.e2e.bench import heard, wait_until_heard
 from tests.e2e.shelves import choose_from, find, row, rows, view
 
@@ -201,3 +205,69 @@ def test_two_people_set_what_is_heard_of_one_sample(enter: Callable[[str], Page]
     expect(pages[1].get_by_label("Gain", exact=True)).to_have_value("0 dB")
     pages[1].get_by_role("tab", name="History").click()
     expect(pages[1].get_by_text("gain −3 dB → fade in 5 ms")).to_be_visible()
+
+
+def takes_of(page: Page, document: dict[str, Any], name: str, count: int) -> list[int]:
+    """A sound of its own and numbered takes of it, which differ."""
+    library_id = library_of(page)
+    made = page.request.post("/api/sounds", data={"library_id": library_id, "document": document})
+    body = {
+        "base_version": 1,
+        "document": document,
+        "hit": document["hit"],
+        "library_id": library_id,
+        "name": name,
+        "count": count,
+    }
+    kept = page.request.post(f"/api/sounds/{made.json()['id']}/takes", data=body)
+    assert kept.ok, kept.text()
+    return list(kept.json()["ids"])
+
+
+def test_renders_are_heard_and_left_out_or_put_in_place(enter: Callable[[str], Page]) -> None:
+    editor = enter("Isolde Marrow")
+    document = json.loads((SOUNDS_FOLDER / "kiln-door-kick.json").read_text())
+    first, second, third = takes_of(editor, document, "Ash pan clank", 3)
+    editor.reload()
+    find(editor, "ash pan")
+    expect(rows(editor)).to_have_count(3)
+    editor.get_by_role("button", name="Mark all").click()
+    choose_from(editor, "Care", "Render again…")
+    editor.get_by_label("At", exact=True).select_option("96000")
+    editor.get_by_role("button", name="Hear and compare").click()
+    # It goes on by itself, and the page need not be there.
+    editor.get_by_role("dialog", name="at 96 kHz").get_by_role("button", name="Close").click()
+    editor.reload()
+    work = editor.get_by_role("button", name=re.compile("^Work"))
+    work.click()
+    expect(editor.get_by_text("ready: 3 to be heard")).to_be_visible(timeout=60000)
+    editor.get_by_role("button", name="Open").click()
+    dialog = editor.get_by_role("dialog", name="at 96 kHz")
+
+    count = len(heard(editor))
+    dialog.get_by_role("button", name="Play Ash pan clank 01 as it would be").click()
+    new = wait_until_heard(editor, count + 1)
+    editor.keyboard.press("ArrowLeft")
+    now = wait_until_heard(editor, count + 2)
+    expect(dialog.get_by_role("button", name="Play Ash pan clank 01 as it is now")).to_be_focused()
+    assert np.abs(new).max() == pytest.approx(np.abs(now).max(), rel=0.02)
+    # As in the list behind it, the newest comes first.
+    editor.keyboard.press("ArrowUp")
+    wait_until_heard(editor, count + 3)
+    expect(dialog.get_by_role("button", name="Play Ash pan clank 02 as it is now")).to_be_focused()
+
+    dialog.get_by_role("checkbox", name="Replace Ash pan clank 01").uncheck()
+    # Somebody shortens one of them meanwhile.
+    body = {"base_version": 1, "end_s": 0.2}
+    assert editor.request.put(f"/api/samples/{second}/edits", data=body).ok
+    dialog.get_by_role("button", name="Replace 2").click()
+    expect(dialog.get_by_role("row", name="Ash pan clank 02")).to_contain_text("sounds otherwise")
+    expect(dialog.get_by_role("row", name="Ash pan clank 03")).to_have_count(0)
+    dialog.get_by_role("button", name="Discard").click()
+    expect(dialog).to_have_count(0)
+    expect(work).to_have_count(0)
+    rates = [editor.request.get(f"/api/samples/{one}").json() for one in (first, second, third)]
+    assert [one["sample_rate"] for one in rates] == [48000, 48000, 96000]
+    editor.get_by_role("button", name="Undo").click()
+    expect(editor.get_by_text("1 rendered again")).to_have_count(0)
+    assert editor.request.get(f"/api/samples/{third}").json()["sample_rate"] == 48000

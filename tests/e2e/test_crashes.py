@@ -236,6 +236,29 @@ def test_the_whole_program_ended_at_any_moment(kept: Kept) -> None:
     assert kept.releases
 
 
+def test_long_work_goes_on_after_the_whole_program_ended(kept: Kept) -> None:
+    # Some were brought in, which cannot be rendered; that is told of them.
+    ids = sorted(kept.samples)[:16]
+    body = {"ids": ids, "sample_rate": 96000}
+    job = asked(kept.running.url, "/api/samples/rerender", body)
+    assert job is not None
+    path = f"/api/jobs/{job['id']}"
+
+    def wait_for(ended: Callable[[dict[str, Any]], bool]) -> dict[str, Any]:
+        deadline = time.monotonic() + 90
+        while (state := asked(kept.running.url, path)) is None or not ended(state):
+            assert time.monotonic() < deadline, f"long work is still {state}"
+            time.sleep(0.1)
+        return state
+
+    wait_for(lambda state: state["done"] + state["failed"] >= 2)
+    end_all(kept.running)
+    kept.running = start_program(kept.running.data, *NOT_DEMO)
+    state = wait_for(lambda state: state["state"] == "done")
+    assert state["done"] + state["failed"] == state["of"] == len(ids)
+    assert state["done"] > 0
+
+
 def test_second_start_is_quick_and_keeps_all_data(kept: Kept) -> None:
     log = kept.running.data.parent / "start.log"
     assert stop_program(kept.running) == 0

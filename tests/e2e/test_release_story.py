@@ -150,7 +150,7 @@ def test_from_eight_takes_to_a_second_release(
         timeout=60000
     )
     count = len(heard(editor))
-    again.get_by_role("button", name=re.compile("Play the new render")).first.click()
+    again.get_by_role("button", name=re.compile("as it would be$")).first.click()
     wait_until_heard(editor, count + 1)
     again.get_by_role("button", name=re.compile("Replace")).click()
     expect(again).to_have_count(0, timeout=60000)

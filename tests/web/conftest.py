@@ -39,7 +39,10 @@ def made_app(one_app, store):
         settings = Settings(
             database_url=store.url, audio_url=f"file://{store.files_folder}", **settings
         )
-        one_app.extensions["nest_crate"] = open_services(settings, store.database)
+        held = open_services(settings, store.database)
+        # Long work waits; a test that wants it done puts somebody there who does it.
+        held.foreman.close()
+        one_app.extensions["nest_crate"] = held
         return one_app
 
     before = one_app.extensions["nest_crate"]

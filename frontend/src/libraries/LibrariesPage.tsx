@@ -19,6 +19,7 @@ import { MembersView } from "./views/MembersView";
 import { ReleasesView } from "./views/ReleasesView";
 import { SoundsView } from "./views/SoundsView";
 import { WishesView } from "./views/WishesView";
+import { WorkDialog, WorkMenu } from "./work";
 
 const VIEWS = [
   ["", "Samples"],
@@ -97,6 +98,7 @@ export function LibrariesPage() {
                 [library.description, `you are ${library.role} here`].filter(Boolean).join(" · ")}
             </p>
           </div>
+          <WorkMenu />
           {mayDo(library, "sample.add") && (
             <button
               type="button"
@@ -137,6 +139,7 @@ export function LibrariesPage() {
         {view === "map" && library && <MapView library={library} />}
         {Own && library && <Own library={library} />}
       </section>
+      <WorkDialog />
       <NewLibrary
         open={making}
         onClose={() => setMaking(false)}

@@ -5,16 +5,18 @@ interface Props {
   onClose: () => void;
   title: string;
   wide?: boolean;
+  /** A width of its own, as a class. */
+  width?: string;
   children: React.ReactNode;
 }
 
-export function DialogFrame({ open, onClose, title, wide = false, children }: Props) {
+export function DialogFrame({ open, onClose, title, wide = false, width, children }: Props) {
   return (
     <Dialog open={open} onClose={onClose} className="relative z-40">
       <DialogBackdrop className="fixed inset-0 bg-ink opacity-25" />
       <div className="fixed inset-0 grid place-items-center p-4">
         <DialogPanel
-          className={`w-full ${wide ? "max-w-[640px]" : "max-w-[400px]"} rounded-card border border-line-strong bg-panel p-4`}
+          className={`w-full ${width ?? (wide ? "max-w-[640px]" : "max-w-[400px]")} rounded-card border border-line-strong bg-panel p-4`}
         >
           <DialogTitle className="mb-3 font-title text-[17px] font-semibold">{title}</DialogTitle>
           {children}

@@ -15,7 +15,7 @@ export function ProgressLine({ verb, work, onStop }: Props) {
         aria-label={verb}
         value={work.done}
         max={Math.max(1, work.of)}
-        className="h-1.5 w-32 shrink-0 accent-action"
+        className="h-1.5 w-32 shrink-0"
       />
       <span className="figure min-w-0 flex-1">
         {verb} {progressWords(work)}

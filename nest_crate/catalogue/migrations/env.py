@@ -2,6 +2,7 @@
 
 from alembic import context
 
+import nest_crate.catalogue.job_models
 import nest_crate.catalogue.shared_models  # noqa: F401  (its tables)
 from nest_crate.catalogue.models import Base
 

@@ -947,40 +947,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/samples/{sample_id}/rerender/preview": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** What a new render of a sample would be; nothing is changed. */
-        post: operations["care_preview_samples__int_sample_id__rerender_preview_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/samples/{sample_id}/rerender": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Put a new render in the place of a sample's audio; undo brings the former back. */
-        post: operations["care_render_again_samples__int_sample_id__rerender_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/libraries/{library_id}/outdated": {
         parameters: {
             query?: never;
@@ -1787,6 +1753,126 @@ export interface paths {
         post?: never;
         /** Stop one's own work; its request is answered with 409 and has changed nothing. */
         delete: operations["works_stop__string_key__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One's own long work that is under way or has not been made use of, the newest first. */
+        get: operations["jobs_list_jobs_jobs_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far work of one's own is. */
+        get: operations["jobs_one_job_jobs__int_job_id__get"];
+        put?: never;
+        post?: never;
+        /** Discard work with all that came of it. */
+        delete: operations["jobs_forget_jobs__int_job_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin no more of it; what is done can be made use of. */
+        post: operations["jobs_stop_jobs__int_job_id__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/rerender": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Render samples again beside what they are; nothing is changed before ``replace``. */
+        post: operations["jobs_rerender_samples_rerender_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/renders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** New renders so far, to be looked at and heard. */
+        get: operations["jobs_renders_jobs__int_job_id__renders_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/renders/{position}.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A new render as it would be heard. */
+        get: operations["jobs_render_file_jobs__int_job_id__renders__int_position__wav_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job_id}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put new renders in the place of samples' audio, as they were heard. */
+        post: operations["jobs_replace_jobs__int_job_id__replace_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -3560,65 +3646,6 @@ export interface components {
             /** Keep */
             keep: number;
         };
-        /**
-         * RerenderBody
-         * @description What would be heard: fetch it from auditions by ``digest``. ``likeness`` is the distance in
-         *     features, 0 where nothing can be told apart.
-         */
-        RerenderBody: {
-            /** Name */
-            name: string;
-            /** Digest */
-            digest: string;
-            /** Revision */
-            revision: number;
-            /** Same */
-            same: boolean;
-            /** Likeness */
-            likeness: number;
-            before: components["schemas"]["RerenderFigures"];
-            after: components["schemas"]["RerenderFigures"];
-        };
-        /** RerenderFigures */
-        RerenderFigures: {
-            /** Length S */
-            length_s: number;
-            /** Peak Db */
-            peak_db: number;
-            /** Loudness Lufs */
-            loudness_lufs: number;
-            /** Note */
-            note: string | null;
-            /** Cents */
-            cents: number | null;
-        };
-        /** RerenderRequest */
-        RerenderRequest: {
-            /**
-             * Sample Rate
-             * @description Its own where left out
-             * @default null
-             */
-            sample_rate: number | null;
-            /**
-             * Newest
-             * @description Of the newest revision of its sound
-             * @default false
-             */
-            newest: boolean;
-            /**
-             * Gesture
-             * @default null
-             */
-            gesture: string | null;
-        };
-        /** RerenderedBody */
-        RerenderedBody: {
-            /** Gesture */
-            gesture: string;
-            /** Changed */
-            changed: boolean;
-        };
         /** OutdatedBody */
         OutdatedBody: {
             /** Ids */
@@ -4355,6 +4382,130 @@ export interface components {
             of: number;
             /** Seconds */
             seconds: number;
+        };
+        /** JobList */
+        JobList: {
+            /** Jobs */
+            jobs: components["schemas"]["JobBody"][];
+        };
+        /**
+         * JobBody
+         * @description ``state``: running, done or stopped. ``seconds`` since it began, or that it took.
+         */
+        JobBody: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** State */
+            state: string;
+            /** Of */
+            of: number;
+            /** Done */
+            done: number;
+            /** Failed */
+            failed: number;
+            /** Seconds */
+            seconds: number;
+            /** Created */
+            created: string;
+        };
+        /** RerenderRequest */
+        RerenderRequest: {
+            /** Ids */
+            ids: number[];
+            /**
+             * Sample Rate
+             * @description Each its own where left out
+             * @default null
+             */
+            sample_rate: number | null;
+            /**
+             * Newest
+             * @description Of the newest revision of its sound
+             * @default false
+             */
+            newest: boolean;
+        };
+        /**
+         * RerenderRows
+         * @description How far it is, and finished rows behind the position that was asked for, in their order.
+         */
+        RerenderRows: {
+            job: components["schemas"]["JobBody"];
+            /** Rows */
+            rows: components["schemas"]["RerenderRow"][];
+        };
+        /** RerenderFigures */
+        RerenderFigures: {
+            /** Length S */
+            length_s: number;
+            /** Peak Db */
+            peak_db: number;
+            /** Loudness Lufs */
+            loudness_lufs: number;
+            /** Note */
+            note: string | null;
+            /** Cents */
+            cents: number | null;
+        };
+        /**
+         * RerenderRow
+         * @description What became of one sample: a render, or words why there is none.
+         */
+        RerenderRow: {
+            /** Position */
+            position: number;
+            /** Sample Id */
+            sample_id: number;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string | null;
+            rendered: components["schemas"]["RerenderedBody"] | null;
+        };
+        /**
+         * RerenderedBody
+         * @description A new render beside the present audio. ``likeness`` is the distance in features, 0 where
+         *     nothing can be told apart; ``same`` whether not one number differs.
+         */
+        RerenderedBody: {
+            /** Revision */
+            revision: number;
+            /** Sample Rate */
+            sample_rate: number;
+            /** Same */
+            same: boolean;
+            /** Likeness */
+            likeness: number;
+            before: components["schemas"]["RerenderFigures"];
+            after: components["schemas"]["RerenderFigures"];
+        };
+        /**
+         * ReplacedBody
+         * @description How many took their places, under which gesture to undo it by, and what stayed as it was.
+         */
+        ReplacedBody: {
+            /** Gesture */
+            gesture: string | null;
+            /** Count */
+            count: number;
+            /** Stayed */
+            stayed: components["schemas"]["StayedBody"][];
+        };
+        /** StayedBody */
+        StayedBody: {
+            /** Sample Id */
+            sample_id: number;
+            /** Words */
+            words: string;
+        };
+        /** ReplaceRequest */
+        ReplaceRequest: {
+            /** Sample Ids */
+            sample_ids: number[];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -6598,94 +6749,6 @@ export interface operations {
             };
         };
     };
-    care_preview_samples__int_sample_id__rerender_preview_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sample_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RerenderRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RerenderBody"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    care_render_again_samples__int_sample_id__rerender_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sample_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["RerenderRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["RerenderedBody"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
     care_outdated_libraries__int_library_id__outdated_get: {
         parameters: {
             query?: never;
@@ -8901,6 +8964,321 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    jobs_list_jobs_jobs_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    jobs_one_job_jobs__int_job_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    jobs_forget_jobs__int_job_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    jobs_stop_jobs__int_job_id__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    jobs_rerender_samples_rerender_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RerenderRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    jobs_renders_jobs__int_job_id__renders_get: {
+        parameters: {
+            query?: {
+                /** @description The position of the last row one has */
+                after?: number;
+            };
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RerenderRows"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    jobs_render_file_jobs__int_job_id__renders__int_position__wav_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    jobs_replace_jobs__int_job_id__replace_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplaceRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplacedBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
             };
             /** @description Not Found */
             404: {

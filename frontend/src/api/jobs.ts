@@ -1,0 +1,75 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { done } from "./catalogue";
+import { answered, api } from "./client";
+import type { components } from "./generated/schema";
+
+type Schemas = components["schemas"];
+export type JobItem = Schemas["JobBody"];
+export type RerenderRow = Schemas["RerenderRow"];
+
+const ASK_EVERY_MS = 500;
+const JOBS = ["jobs"];
+const rendersKey = (id: number) => ["renders", id];
+const pathOf = (id: number) => ({ params: { path: { job_id: id } } });
+
+/** One's own long work, asked for again while some of it is under way. */
+export function useJobs() {
+  return useQuery({
+    queryKey: JOBS,
+    queryFn: async () => (await answered(api.GET("/api/jobs"))).jobs,
+    refetchInterval: ({ state }) =>
+      state.data?.some((job) => job.state === "running") ? 2 * ASK_EVERY_MS : false,
+  });
+}
+
+/** New renders of a job as they come: only what is new is asked for. */
+export function useRenders(id: number) {
+  const queries = useQueryClient();
+  return useQuery({
+    queryKey: rendersKey(id),
+    retry: false,
+    // Rows may leave the job meanwhile: whoever opens it again reads all.
+    gcTime: 0,
+    queryFn: async () => {
+      let rows = queries.getQueryData<{ rows: RerenderRow[] }>(rendersKey(id))?.rows ?? [];
+      for (;;) {
+        const params = { path: { job_id: id }, query: { after: rows.at(-1)?.position ?? -1 } };
+        const told = await answered(api.GET("/api/jobs/{job_id}/renders", { params }));
+        if (told.rows.length === 0) return { job: told.job, rows };
+        rows = [...rows, ...told.rows];
+      }
+    },
+    refetchInterval: ({ state }) => (state.data?.job.state === "running" ? ASK_EVERY_MS : false),
+  });
+}
+
+/** What can be done with long work; what is shown of it is read anew afterwards. */
+export function useJobActions() {
+  const queries = useQueryClient();
+  const refresh = () => queries.invalidateQueries({ queryKey: JOBS });
+  return {
+    rerender: async (body: Schemas["RerenderRequest"]) => {
+      const job = await answered(api.POST("/api/samples/rerender", { body }));
+      await refresh();
+      return job;
+    },
+    stop: async (id: number) => {
+      await done(api.POST("/api/jobs/{job_id}/stop", pathOf(id)));
+      await queries.invalidateQueries({ queryKey: rendersKey(id) });
+      await refresh();
+    },
+    discard: async (id: number) => {
+      await done(api.DELETE("/api/jobs/{job_id}", pathOf(id)));
+      queries.removeQueries({ queryKey: rendersKey(id) });
+      await refresh();
+    },
+    replace: async (id: number, sampleIds: number[]) => {
+      const body = { sample_ids: sampleIds };
+      const made = await answered(api.POST("/api/jobs/{job_id}/replace", { ...pathOf(id), body }));
+      await refresh();
+      return made;
+    },
+    /** All that is left of a job's renders, read from the beginning. */
+    readAnew: (id: number) => queries.resetQueries({ queryKey: rendersKey(id) }),
+  };
+}

@@ -1,0 +1,3 @@
+export { WorkDialog } from "./WorkDialog";
+export { WorkMenu } from "./WorkMenu";
+export { openWork } from "./workStore";
