@@ -2,7 +2,7 @@ import { Navigate, Route, Routes } from "react-router";
 import { useSession } from "./api/session";
 import { BenchPage } from "./bench";
 import { BringIn } from "./bringing";
-import { LibrariesPage } from "./libraries";
+import { LibrariesPage, useShowSamples } from "./libraries";
 import { SignInPage, WelcomePage } from "./session";
 import { SharedPage } from "./shared";
 import { Rail } from "./shell/Rail";
@@ -20,6 +20,7 @@ export function App() {
 /** All that is for whoever is signed in. */
 function Inside() {
   const session = useSession();
+  const showSamples = useShowSamples();
   if (session.error)
     return (
       <p role="alert" className="p-6">
@@ -39,7 +40,7 @@ function Inside() {
         <Route path="/libraries/:libraryId/:view" element={<LibrariesPage />} />
         <Route path="*" element={<Navigate to="/bench" replace />} />
       </Routes>
-      <BringIn />
+      <BringIn onShow={showSamples} />
     </div>
   );
 }

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
+from dataclasses import dataclass
 from pathlib import Path
 
-from sqlalchemy import select
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session, defer, joinedload
 
 from nest_crate.catalogue.accounts import CurrentAccount
@@ -33,6 +34,7 @@ from nest_crate.storage.decoding import decode_file
 __all__ = [
     "WITHOUT_PICTURES",
     "WITH_LINEAGE",
+    "Brought",
     "import_sample",
     "keep_take",
     "keep_takes",
@@ -157,6 +159,14 @@ def _catalogue(
     return sample.id
 
 
+@dataclass(frozen=True)
+class Brought:
+    """A sample that holds a file's audio, and whether it was made for it."""
+
+    sample_id: int
+    new: bool
+
+
 def import_sample(
     database: Database,
     store: AudioStore,
@@ -166,8 +176,12 @@ def import_sample(
     name: str,
     path: Path,
     vocabulary: Vocabulary | None = None,
-) -> int:
-    """Read an audio file into a library as a sample, measured on arrival; answers its id.
+    once: bool = False,
+) -> Brought:
+    """Read an audio file into a library as a sample, measured on arrival.
+
+    With ``once``, where the library has a sample with the same audio already, that one is answered
+    and nothing is added.
 
     Raises
     ------
@@ -177,9 +191,10 @@ def import_sample(
     with database.session() as session:
         require_library(session, account, library_id, "sample.add")
     decoded = decode_file(path)
-    audio = Audio(*decode_wav(decoded.data))
-    sample = _measured(audio)
     digest = store.put(decoded.data)
+    if once and (there := _with_audio(database, library_id, digest)) is not None:
+        return Brought(there, new=False)
+    sample = _measured(Audio(*decode_wav(decoded.data)))
     with database.session() as session:
         require_library(session, account, library_id, "sample.add")
         sample.library_id, sample.file_digest = library_id, digest
@@ -198,7 +213,15 @@ def import_sample(
         sample.loop_start_s, sample.loop_end_s = decoded.loop_start_s, decoded.loop_end_s
         session.add(sample)
         session.flush()
-        return sample.id
+        return Brought(sample.id, new=True)
+
+
+def _with_audio(database: Database, library_id: int, digest: str) -> int | None:
+    """The first sample of a library with this audio that does not lie in the bin."""
+    same = (Sample.library_id == library_id, Sample.file_digest == digest)
+    query = select(func.min(Sample.id)).where(*same, Sample.deleted.is_(None))
+    with database.session() as session:
+        return session.scalar(query)
 
 
 def _name_of(file_name: str, title: str) -> str:

@@ -348,12 +348,22 @@ def listed(body: IdsRequest) -> Response:
         return make_response({"samples": [sample_body(one).model_dump() for one in found]})
 
 
-@api.post("/libraries/<int:library_id>/samples", responses={201: bodies.SampleBody, 404: Problem})
-def bring_in_sample(path: LibraryPath, form: FileForm) -> Response:
-    """Bring an audio file into a library; it is measured on arrival, its words are kept."""
+class BringQuery(BaseModel):
+    once: bool = Field(default=False, description="Not where the library has the same audio")
+
+
+@api.post(
+    "/libraries/<int:library_id>/samples",
+    responses={200: bodies.SampleBody, 201: bodies.SampleBody, 404: Problem},
+)
+def bring_in_sample(path: LibraryPath, query: BringQuery, form: FileForm) -> Response:
+    """Bring an audio file into a library; it is measured on arrival, its words are kept.
+
+    200 tells that it was there already, and what it is called.
+    """
     account = current_account()
     with uploaded(form.file) as (name, file):
-        identifier = import_sample(
+        brought = import_sample(
             services().database,
             services().store,
             account,
@@ -361,10 +371,11 @@ def bring_in_sample(path: LibraryPath, form: FileForm) -> Response:
             name=name,
             path=file,
             vocabulary=services().vocabulary,
+            once=query.once,
         )
     with services().database.session() as session:
-        made = sample_body(require_sample(session, account, identifier)).model_dump()
-    return make_response(made, 201)
+        made = sample_body(require_sample(session, account, brought.sample_id)).model_dump()
+    return make_response(made, 201 if brought.new else 200)
 
 
 def attachment(response: Response, name: str, ending: str) -> None:

@@ -6,13 +6,16 @@ import json
 import re
 import zipfile
 from collections.abc import Callable
+from pathlib import Path
 
 import numpy as np
 import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Locator, Page, expect
 
 from tests.e2e.bench import heard, wait_until_heard
 from tests.e2e.shelves import choose_from, find, row, rows, view
+from tests.e2e.test_accessibility import violations
+from tests.web.samples import wav
 
 
 def test_two_people_change_one_sample_and_choose(enter: Callable[[str], Page]) -> None:
@@ -32,6 +35,54 @@ def test_two_people_change_one_sample_and_choose(enter: Callable[[str], Page]) -
     expect(pages[1].get_by_label("Licence")).to_have_value("mine later")
     pages[1].get_by_role("tab", name="History").click()
     expect(pages[1].get_by_text("theirs first → mine later")).to_be_visible()
+
+
+def choose_folder(page: Page, folder: Path) -> Locator:
+    """Bring in a folder; answers the dialog that asks where it shall go."""
+    with page.expect_file_chooser() as asked:
+        choose_from(page, "Bring in", "A folder…")
+    asked.value.set_files(folder)
+    return page.get_by_role("dialog", name="5 files")
+
+
+def test_a_folder_comes_in_past_what_is_broken_and_what_is_there(
+    enter: Callable[[str], Page], tmp_path: Path
+) -> None:
+    folder = tmp_path / "From the shed"
+    (folder / "Lids").mkdir(parents=True)
+    for name, seed in (("Lids/Crock lid", 71), ("Lids/Tin lid", 72), ("Rake", 73), ("Hoe", 74)):
+        (folder / f"{name}.wav").write_bytes(wav(seed=seed))
+    (folder / "Broken.wav").write_bytes(b"RIFF nothing of use")
+    (folder / "list.csv").write_text("name")
+    editor = enter("Isolde Marrow")
+
+    dialog = choose_folder(editor, folder)
+    expect(dialog).to_contain_text("One other file in there is no audio")
+    # The server is away at first; work goes on elsewhere meanwhile.
+    editor.route("**/samples?once=true", lambda route: route.abort())
+    dialog.get_by_role("button", name="Into the library").click()
+    into = editor.get_by_role("dialog", name="Into Glasshouse Clockworks")
+    expect(into.get_by_role("alert")).to_contain_text("does not answer")
+    into.get_by_role("button", name="Close").click()
+    editor.get_by_role("link", name="Bench").click()
+    item = editor.get_by_role("button", name="Files: 0/5, the server does not answer")
+    expect(item).to_be_visible()
+    editor.unroute("**/samples?once=true")
+    editor.get_by_role("button", name="Files: 5/5, 1 could not be").click(timeout=30_000)
+    expect(into.get_by_role("status")).to_have_text("4 are there now, 1 could not be brought in.")
+    expect(into.get_by_role("listitem")).to_contain_text("no audio file that can be read")
+    assert violations(editor) == []
+    into.get_by_role("button", name="Show them, marked").click()
+    expect(editor.get_by_text("4 samples marked")).to_be_visible()
+    names = [rows(editor).nth(n).get_attribute("aria-label") or "" for n in range(4)]
+    assert sorted(one.split(",")[0] for one in names) == ["Crock lid", "Hoe", "Rake", "Tin lid"]
+
+    choose_folder(editor, folder).get_by_role("button", name="Into the library").click()
+    expect(into.get_by_role("status")).to_have_text(
+        "4 were there before, 1 could not be brought in."
+    )
+    into.get_by_role("button", name="Try 1 again").click()
+    expect(into.get_by_role("status")).to_have_text("1 could not be brought in.")
 
 
 def test_what_is_typed_while_another_field_is_saved_stays(enter: Callable[[str], Page]) -> None:

@@ -175,7 +175,10 @@ def test_files_go_into_a_library_from_its_own_screen(page):
     expect(page.get_by_role("heading", name="Glasshouse Clockworks")).to_be_visible()
     dialog = drop(page, thump(), "Potting thump.wav")
     dialog.get_by_role("button", name="Into the library").click()
-    expect(page.get_by_role("dialog")).to_have_count(0)
+    into = page.get_by_role("dialog", name="Into Glasshouse Clockworks")
+    expect(into.get_by_role("status")).to_have_text("It is there now.")
+    into.get_by_role("button", name="Show it").click()
+    expect(page.get_by_role("heading", name="Potting thump")).to_be_visible()
     found = page.request.get("/api/libraries").json()["libraries"][0]["id"]
     query = {"query": {"libraries": [found]}, "limit": 200}
     listed = page.request.post("/api/samples/search", data=query).json()["samples"]

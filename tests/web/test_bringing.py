@@ -17,6 +17,7 @@ from nest_crate.core.formats.metadata import read_facts
 from nest_crate.core.formats.midi import read_notes
 from nest_crate.core.sound import dump_sound, load_sound
 from nest_crate.storage.decoding import decode_file
+from tests.web import samples
 from tests.web.test_effects_api import bring_in, wav
 
 
@@ -257,6 +258,31 @@ class TestIntoALibrary:
         document = dump_sound(load_sound({"name": "S", "layers": [layer], "hit": {"note": 57}}))
         heard = client.post("/api/auditions", json={"document": document})
         assert heard.json["measures"]["note"] == "A3"
+
+    def test_the_same_audio_comes_in_once_where_that_is_asked_for(self, client):
+        library = client.get("/api/libraries").json["libraries"][0]["id"]
+
+        def bring(name, seed=1, **query):
+            head = (
+                f'--b\r\nContent-Disposition: form-data; name="file"; filename="{name}.wav"\r\n\r\n'
+            )
+            return client.post(
+                f"/api/libraries/{library}/samples",
+                query_string=query,
+                data=head.encode() + samples.wav(seed=seed) + b"\r\n--b--\r\n",
+                content_type="multipart/form-data; boundary=b",
+            )
+
+        first = bring("First", once=True)
+        again = bring("Second", once=True)
+        assert (first.status_code, again.status_code) == (201, 200)
+        assert (again.json["id"], again.json["name"]) == (first.json["id"], "First")
+        assert bring("Third").status_code == 201, "nobody asked for once"
+        assert bring("Other", seed=2, once=True).status_code == 201
+        # What lies in the bin is not there.
+        ids = [one["id"] for one in client.post("/api/samples/search", json={}).json["samples"]]
+        client.post("/api/samples/bin", json={"ids": ids})
+        assert bring("Fourth", once=True).status_code == 201
 
     def test_a_library_that_is_not_there_takes_nothing(self, client, app):
         head = b'--b\r\nContent-Disposition: form-data; name="file"; filename="P.wav"\r\n\r\n'

@@ -1,23 +1,33 @@
 import { create } from "zustand";
+import { ACCEPTED, audioAmong, type Gathered } from "./folders";
 
 /** Files that were dropped or chosen, until it is said where they go. */
-export const useBringing = create<{ files: File[] | null }>(() => ({ files: null }));
+export const useBringing = create<{ gathered: Gathered | null }>(() => ({ gathered: null }));
 
-export const bringFiles = (files: File[]) =>
-  useBringing.setState({ files: files.length > 0 ? files : null });
+export const bringFiles = (gathered: Gathered) =>
+  useBringing.setState({
+    gathered: gathered.files.length > 0 || gathered.leftOut > 0 ? gathered : null,
+  });
 
-const MIDI = /\.midi?$/i;
-export const isMidi = (file: File) => MIDI.test(file.name);
+export const letFilesBe = () => useBringing.setState({ gathered: null });
 
-const AUDIO = ".wav,.aif,.aiff,.flac,.ogg,.oga,.mp3,.w64,.caf,.au";
-export const ACCEPTED = `${AUDIO},.mid,.midi`;
+function choose(input: HTMLInputElement, gather: (files: File[]) => Gathered): void {
+  input.type = "file";
+  input.multiple = true;
+  input.onchange = () => bringFiles(gather([...(input.files ?? [])]));
+  input.click();
+}
 
 /** Ask for files with the system's own dialog. */
 export function chooseFiles(): void {
   const input = document.createElement("input");
-  input.type = "file";
-  input.multiple = true;
   input.accept = ACCEPTED;
-  input.onchange = () => bringFiles([...(input.files ?? [])]);
-  input.click();
+  choose(input, (files) => ({ files, leftOut: 0 }));
+}
+
+/** Ask for a folder with the system's own dialog. */
+export function chooseFolder(): void {
+  const input = document.createElement("input");
+  input.webkitdirectory = true;
+  choose(input, audioAmong);
 }

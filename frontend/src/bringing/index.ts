@@ -1,2 +1,3 @@
+export { BatchItem } from "./BatchItem";
 export { BringIn } from "./BringIn";
-export { chooseFiles } from "./bringStore";
+export { chooseFiles, chooseFolder } from "./bringStore";

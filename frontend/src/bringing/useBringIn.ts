@@ -8,8 +8,7 @@ import { useBench } from "../bench/store";
 import { asImpulse, asLayer, asNotes, asReference, asTable } from "./intoSound";
 import { sendFile } from "./upload";
 
-export type Destination =
-  "layer" | "reference" | "impulse" | "table" | "library" | "start" | "notes";
+export type Destination = "layer" | "reference" | "impulse" | "table" | "start" | "notes";
 
 interface Progress {
   name: string;
@@ -27,7 +26,7 @@ const PLACED: Partial<Record<Destination, (one: RecordingItem) => void>> = {
 const distanceWords = (level: number, bands: number, cents: number | null) =>
   `Level within ${level.toFixed(1)} dB, bands within ${bands.toFixed(1)} dB${cents === null ? "" : `, pitch within ${cents.toFixed(0)} ct`} of the reference, on average`;
 
-/** Sends files one after the other to where they shall go, and says how far it is. */
+/** Sends files one after the other into the open sound, and says how far it is. */
 export function useBringIn(onDone: (words: string | null) => void) {
   const [progress, setProgress] = useState<Progress | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
@@ -53,7 +52,7 @@ export function useBringIn(onDone: (words: string | null) => void) {
     return `${made.found.join("; ")}. ${distanceWords(level_db, bands_mean_db, pitch_cent)}. A starting point: the rest is yours.`;
   };
 
-  const one = async (file: File, to: Destination, libraryId: number | null) => {
+  const one = async (file: File, to: Destination) => {
     const share = (part: number) =>
       setProgress({
         name: file.name,
@@ -61,12 +60,6 @@ export function useBringIn(onDone: (words: string | null) => void) {
         words: part < 1 ? "sending" : to === "start" ? "listening to it" : "reading it",
       });
     share(0);
-    if (to === "library") {
-      await sendFile(`/api/libraries/${libraryId ?? 0}/samples`, file, share);
-      await queries.invalidateQueries({ queryKey: ["samples", libraryId] });
-      await queries.invalidateQueries({ queryKey: ["libraries"] });
-      return null;
-    }
     if (to === "notes") {
       const { notes } = await sendFile<{ notes: MidiNote[] }>("/api/recordings/midi", file, share);
       const left = asNotes(notes, file.name);
@@ -79,12 +72,12 @@ export function useBringIn(onDone: (words: string | null) => void) {
     return null;
   };
 
-  const bring = async (files: File[], to: Destination, libraryId: number | null) => {
+  const bring = async (files: File[], to: Destination) => {
     setProblem(null);
     let words: string | null = null;
     for (const file of files) {
       try {
-        words = (await one(file, to, libraryId)) ?? words;
+        words = (await one(file, to)) ?? words;
       } catch (error) {
         const reason = error instanceof ApiError || error instanceof Error ? error.message : "";
         setProgress(null);

@@ -3,7 +3,8 @@ import { useEffect, useState } from "react";
 import { NavLink, useNavigate, useParams } from "react-router";
 import { useLibraries } from "../api/queries";
 import { mayDo } from "../api/session";
-import { chooseFiles } from "../bringing";
+import { chooseFiles, chooseFolder } from "../bringing";
+import { ActionMenu } from "../ui/ActionMenu";
 import { FacetColumn } from "./FacetColumn";
 import { Hint } from "./EmptyList";
 import { LibraryList } from "./LibraryList";
@@ -100,13 +101,16 @@ export function LibrariesPage() {
           </div>
           <WorkMenu />
           {mayDo(library, "sample.add") && (
-            <button
-              type="button"
+            <ActionMenu
+              anchor="bottom end"
               className="inline-flex min-h-8 items-center gap-1.5 rounded-control border border-line-strong bg-sheet px-2.5 whitespace-nowrap hover:bg-band"
-              onClick={chooseFiles}
+              actions={[
+                { label: "Files…", act: chooseFiles },
+                { label: "A folder…", act: chooseFolder },
+              ]}
             >
-              <Download size={14} aria-hidden /> Bring in files…
-            </button>
+              <Download size={14} aria-hidden /> Bring in ▾
+            </ActionMenu>
           )}
         </header>
         {!everywhere && library && (

@@ -1,6 +1,7 @@
 import { Activity, Archive, Moon, Sun, UserRound } from "lucide-react";
 import { useState } from "react";
 import { NavLink } from "react-router";
+import { BatchItem } from "../bringing";
 import { AccountDialog } from "../session";
 import { toggleTheme, useTheme } from "../ui/theme";
 
@@ -32,12 +33,13 @@ export function Rail({ account }: { account: { name: string } }) {
           {label}
         </NavLink>
       ))}
+      <BatchItem className={`${ITEM} mt-auto text-ink-2 hover:bg-band`} />
       <button
         type="button"
         onClick={() => setOpen(true)}
         title={account.name}
         aria-label={`Account of ${account.name}`}
-        className={`${ITEM} mt-auto text-ink-2 hover:bg-band`}
+        className={`${ITEM} first-of-type:mt-auto text-ink-2 hover:bg-band`}
       >
         <UserRound size={16} strokeWidth={1.6} aria-hidden />
         <span className="w-full truncate px-0.5 text-center">{account.name.split(" ")[0]}</span>

@@ -837,7 +837,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring an audio file into a library; it is measured on arrival, its words are kept. */
+        /**
+         * Bring an audio file into a library; it is measured on arrival, its words are kept.
+         * @description <br/>200 tells that it was there already, and what it is called.
+         */
         post: operations["samples_bring_in_sample_libraries__int_library_id__samples_post"];
         delete?: never;
         options?: never;
@@ -6486,7 +6489,10 @@ export interface operations {
     };
     samples_bring_in_sample_libraries__int_library_id__samples_post: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Not where the library has the same audio */
+                once?: boolean;
+            };
             header?: never;
             path: {
                 library_id: number;
@@ -6499,6 +6505,15 @@ export interface operations {
             };
         };
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleBody"];
+                };
+            };
             /** @description Created */
             201: {
                 headers: {

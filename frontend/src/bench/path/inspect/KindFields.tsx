@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answered, api } from "../../../api/client";
 import type { Declarations, Processor, RecordingItem, Sound } from "../../../api/types";
-import { ACCEPTED } from "../../../bringing/bringStore";
+import { ACCEPTED } from "../../../bringing/folders";
 import { sendFile } from "../../../bringing/upload";
 import { StepsField } from "../../../ui/StepsField";
 import { formatValue } from "../../../ui/units";

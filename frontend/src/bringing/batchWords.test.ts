@@ -1,0 +1,33 @@
+import { describe, expect, it } from "vitest";
+import { againWords, batchWords, doneOf } from "./batchWords";
+
+const counts = (made: number, there: number, failed: number, left: number) => ({
+  of: made + there + failed + left,
+  made: Array.from({ length: made }, (_, n) => n),
+  there: Array.from({ length: there }, (_, n) => n),
+  failed: Array.from({ length: failed }, () => ({ file: {} as File, reason: "" })),
+  left: Array.from({ length: left }, () => ({}) as File),
+});
+
+describe("what became of files", () => {
+  it.each([
+    [counts(1, 0, 0, 0), "It is there now."],
+    [counts(8, 0, 0, 0), "All 8 are there now."],
+    [counts(0, 1, 0, 0), "The library has this audio already; nothing was added."],
+    [counts(0, 3, 0, 0), "The library has all 3 already; nothing was added."],
+    [
+      counts(1, 1, 1, 1),
+      "1 is there now, 1 was there before, 1 could not be brought in, 1 was not sent.",
+    ],
+    [counts(5, 0, 2, 0), "5 are there now, 2 could not be brought in."],
+    [counts(5, 4, 0, 3), "5 are there now, 4 were there before, 3 were not sent."],
+  ])("is told", (batch, words) => {
+    expect(batchWords(batch)).toBe(words);
+  });
+
+  it("counts what has ended, and what is left", () => {
+    expect(doneOf(counts(3, 2, 1, 4))).toBe(6);
+    expect(againWords(counts(3, 0, 0, 4))).toBe("Go on with 4");
+    expect(againWords(counts(3, 0, 2, 4))).toBe("Try 6 again");
+  });
+});

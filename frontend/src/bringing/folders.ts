@@ -1,0 +1,75 @@
+const MIDI = /\.midi?$/i;
+const AUDIO = [
+  ".wav",
+  ".aif",
+  ".aiff",
+  ".flac",
+  ".ogg",
+  ".oga",
+  ".mp3",
+  ".w64",
+  ".caf",
+  ".au",
+] as const;
+
+export const ACCEPTED = [...AUDIO, ".mid", ".midi"].join(",");
+export const isMidi = (file: { name: string }) => MIDI.test(file.name);
+
+/** Whether a file in a folder is meant, by its ending; others lie there for other programs. */
+const isAudio = ({ name }: { name: string }) =>
+  !name.startsWith(".") && AUDIO.some((ending) => name.toLowerCase().endsWith(ending));
+
+/** Files, and how many others lay beside them in folders. */
+export interface Gathered {
+  files: File[];
+  leftOut: number;
+}
+
+/** The audio files of a folder that was chosen. */
+export function audioAmong(all: readonly File[]): Gathered {
+  const files = all.filter(isAudio);
+  return { files, leftOut: all.length - files.length };
+}
+
+const entriesOf = (folder: FileSystemDirectoryEntry): Promise<FileSystemEntry[]> => {
+  const reader = folder.createReader();
+  const some = () =>
+    new Promise<FileSystemEntry[]>((done, failed) => reader.readEntries(done, failed));
+  // A reader gives a hundred or so at a time, and none at the end.
+  const rest = async (before: FileSystemEntry[]): Promise<FileSystemEntry[]> => {
+    const more = await some();
+    return more.length > 0 ? rest([...before, ...more]) : before;
+  };
+  return rest([]);
+};
+
+const fileOf = (entry: FileSystemFileEntry) =>
+  new Promise<File>((done, failed) => entry.file(done, failed));
+
+async function within(folder: FileSystemDirectoryEntry): Promise<File[]> {
+  const entries = (await entriesOf(folder)).sort((a, b) => a.name.localeCompare(b.name));
+  const files: File[] = [];
+  for (const entry of entries) {
+    if (entry.isDirectory) files.push(...(await within(entry as FileSystemDirectoryEntry)));
+    else files.push(await fileOf(entry as FileSystemFileEntry));
+  }
+  return files;
+}
+
+/** Files that were dropped, and the audio files of folders that were. */
+export async function dropped(items: DataTransferItemList): Promise<Gathered> {
+  // What was dropped can be asked for now alone, not after a pause.
+  const entries = [...items].map((item) => item.webkitGetAsEntry() ?? item.getAsFile());
+  const gathered: Gathered = { files: [], leftOut: 0 };
+  for (const entry of entries) {
+    if (entry === null) continue;
+    if (entry instanceof File) gathered.files.push(entry);
+    else if (entry.isFile) gathered.files.push(await fileOf(entry as FileSystemFileEntry));
+    else {
+      const { files, leftOut } = audioAmong(await within(entry as FileSystemDirectoryEntry));
+      gathered.files.push(...files);
+      gathered.leftOut += leftOut;
+    }
+  }
+  return gathered;
+}
