@@ -26,6 +26,30 @@ def wav(signal=None, **facts):
     return encode_wav(signal, RATE, sample_format="float32")
 
 
+def send_file(client, url, data, name="Tin tub.wav", **query):
+    """A file sent as a form sends it; answers the answer."""
+    # Put together here, for the test client leaves the temporary files of large bodies open.
+    head = f'--b\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\n\r\n'
+    return client.post(
+        url,
+        query_string=query,
+        data=head.encode() + data + b"\r\n--b--\r\n",
+        content_type="multipart/form-data; boundary=b",
+    )
+
+
+def make_sound(people, document, **take):
+    """A sound and its takes; answers the sound's id and what keeping told."""
+    body = {"library_id": people.library_id, "document": document}
+    sound = people.editor.post("/api/sounds", json=body).json["id"]
+    body = {"base_version": 1, "document": document, "hit": document["hit"], "name": "Kick"}
+    kept = people.editor.post(
+        f"/api/sounds/{sound}/takes", json={**body, "library_id": people.library_id, **take}
+    )
+    assert kept.status_code == 201, kept.json
+    return sound, kept.json
+
+
 def bring(client, library_id, name, data=None, **changes):
     """A sample put into a library as if it had been brought in, and changes of its fields;
     answers it. The decoding process is left out, which takes its time."""

@@ -222,12 +222,7 @@ class TestMidi:
 
     @staticmethod
     def sent(client, data):
-        head = b'--b\r\nContent-Disposition: form-data; name="file"; filename="n.mid"\r\n\r\n'
-        return client.post(
-            "/api/recordings/midi",
-            data=head + data + b"\r\n--b--\r\n",
-            content_type="multipart/form-data; boundary=b",
-        )
+        return samples.send_file(client, "/api/recordings/midi", data, "n.mid")
 
 
 class TestIntoALibrary:
@@ -236,12 +231,8 @@ class TestIntoALibrary:
         tone = io.BytesIO()
         time_s = np.arange(48000) / 48000
         soundfile.write(tone, 0.5 * np.sin(2 * np.pi * 220 * time_s), 48000, format="WAV")
-        head = b'--b\r\nContent-Disposition: form-data; name="file"; filename="Pipe.wav"\r\n\r\n'
-        answer = client.post(
-            f"/api/libraries/{library}/samples",
-            data=head + with_smpl(tone.getvalue()) + b"\r\n--b--\r\n",
-            content_type="multipart/form-data; boundary=b",
-        )
+        path = f"/api/libraries/{library}/samples"
+        answer = samples.send_file(client, path, with_smpl(tone.getvalue()), "Pipe.wav")
         assert answer.status_code == 201, answer.json
         assert answer.json["name"] == "Pipe"
         assert answer.json["note"] == "A3"
@@ -263,15 +254,8 @@ class TestIntoALibrary:
         library = client.get("/api/libraries").json["libraries"][0]["id"]
 
         def bring(name, seed=1, **query):
-            head = (
-                f'--b\r\nContent-Disposition: form-data; name="file"; filename="{name}.wav"\r\n\r\n'
-            )
-            return client.post(
-                f"/api/libraries/{library}/samples",
-                query_string=query,
-                data=head.encode() + samples.wav(seed=seed) + b"\r\n--b--\r\n",
-                content_type="multipart/form-data; boundary=b",
-            )
+            path = f"/api/libraries/{library}/samples"
+            return samples.send_file(client, path, samples.wav(seed=seed), f"{name}.wav", **query)
 
         first = bring("First", once=True)
         again = bring("Second", once=True)
@@ -285,12 +269,7 @@ class TestIntoALibrary:
         assert bring("Fourth", once=True).status_code == 201
 
     def test_a_library_that_is_not_there_takes_nothing(self, client, app):
-        head = b'--b\r\nContent-Disposition: form-data; name="file"; filename="P.wav"\r\n\r\n'
-        answer = client.post(
-            "/api/libraries/999/samples",
-            data=head + wav() + b"\r\n--b--\r\n",
-            content_type="multipart/form-data; boundary=b",
-        )
+        answer = samples.send_file(client, "/api/libraries/999/samples", wav())
         assert answer.status_code == 404
         assert app.extensions["nest_crate"].store.digests() == set()
 

@@ -13,6 +13,7 @@ from nest_crate.catalogue.takes import sweep_orphans
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import dump_sound
 from nest_crate.core.sound.loading import load_chain
+from tests.web import samples
 
 ROOM = {"id": "r", "kind": "room", "decay_s": 1}
 
@@ -35,13 +36,7 @@ def wav(seconds=0.2, rate=48000, channels=1, value=None, kind="WAV"):
 
 
 def bring_in(client, data, name="Tin tub.wav"):
-    # Put together here, for the test client leaves the temporary files of large bodies open.
-    head = f'--b\r\nContent-Disposition: form-data; name="file"; filename="{name}"\r\n\r\n'
-    return client.post(
-        "/api/recordings",
-        data=head.encode() + data + b"\r\n--b--\r\n",
-        content_type="multipart/form-data; boundary=b",
-    )
+    return samples.send_file(client, "/api/recordings", data, name)
 
 
 class TestLook:

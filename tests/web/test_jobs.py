@@ -32,7 +32,7 @@ from nest_crate.core.formats.wav import decode_wav
 from nest_crate.jobs import Foreman
 from nest_crate.jobs.pieces import OtherEngine, work_on
 from nest_crate.settings import Settings
-from tests.web.samples import bring, one
+from tests.web.samples import bring, make_sound, one
 
 LONGEST_S = 60
 
@@ -64,25 +64,6 @@ def working(people, cluster):
     foreman = foreman_of(people, job_scheduler=cluster.scheduler_address)
     yield people
     foreman.close()
-
-
-def make(people, document, **take):
-    """A sound and its takes; answers the sound's id and what keeping told."""
-    body = {"library_id": people.library_id, "document": document}
-    sound = people.editor.post("/api/sounds", json=body).json["id"]
-    kept = people.editor.post(
-        f"/api/sounds/{sound}/takes",
-        json={
-            "base_version": 1,
-            "document": document,
-            "hit": document["hit"],
-            "library_id": people.library_id,
-            "name": "Kick",
-            **take,
-        },
-    )
-    assert kept.status_code == 201, kept.json
-    return sound, kept.json
 
 
 def revise(people, sound, version, document, level_db):
@@ -143,7 +124,7 @@ def edited(people, sample_id, **edits):
 
 class TestRenderingAgain:
     def test_the_same_revision_gives_the_same_numbers(self, working, kick_document):
-        _, kept = make(working, kick_document)
+        _, kept = make_sound(working, kick_document)
         ids = [kept["sample"]["id"]]
         job = begin(working.editor, ids)
         (row,) = ended(working.editor, job)
@@ -154,7 +135,7 @@ class TestRenderingAgain:
         assert working.editor.get("/api/jobs").json["jobs"] == []
 
     def test_at_96_khz_and_back(self, working, kick_document):
-        _, kept = make(working, kick_document)
+        _, kept = make_sound(working, kick_document)
         ids = [kept["sample"]["id"]]
         job = begin(working.editor, ids, sample_rate=96000)
         (row,) = ended(working.editor, job)
@@ -172,7 +153,7 @@ class TestRenderingAgain:
         assert back["file_digest"] == kept["sample"]["file_digest"]
 
     def test_what_was_heard_is_put_there_whatever_was_kept_since(self, working, kick_document):
-        sound, kept = make(working, kick_document)
+        sound, kept = make_sound(working, kick_document)
         ids = [kept["sample"]["id"]]
         outdated = f"/api/libraries/{working.library_id}/outdated"
         assert working.listener.get(outdated).json["ids"] == []
@@ -193,7 +174,7 @@ class TestRenderingAgain:
         assert working.listener.get(outdated).json["ids"] == ids, "there is a third now"
 
     def test_a_render_is_heard_with_the_edits_of_its_sample(self, working, kick_document):
-        _, kept = make(working, kick_document)
+        _, kept = make_sound(working, kick_document)
         ids = [kept["sample"]["id"]]
         edited(working, ids[0], gain_db=-6.0, end_s=0.1)
         job = begin(working.editor, ids, sample_rate=96000)
@@ -207,7 +188,7 @@ class TestRenderingAgain:
         assert after["peak_db"] == pytest.approx(kept["sample"]["peak_db"] - 6.0, abs=0.1)
 
     def test_what_was_brought_in_is_told_and_the_others_are_done(self, working, kick_document):
-        _, kept = make(working, kick_document)
+        _, kept = make_sound(working, kick_document)
         gong = bring(working.editor, working.library_id, "Gong")
         rows = ended(working.editor, begin(working.editor, [gong["id"], kept["sample"]["id"]]))
         assert [(row["name"], row["words"]) for row in rows] == [
@@ -220,7 +201,7 @@ class TestRenderingAgain:
 
     @pytest.mark.parametrize("rate", [0, 22050, 48001])
     def test_a_rate_that_there_is_not_is_refused_at_its_field(self, people, kick_document, rate):
-        _, kept = make(people, kick_document)
+        _, kept = make_sound(people, kick_document)
         body = {"ids": [kept["sample"]["id"]], "sample_rate": rate}
         answer = people.editor.post("/api/samples/rerender", json=body)
         assert answer.status_code == 422
@@ -232,7 +213,7 @@ class TestMeanwhile:
     """What others do between a render and its taking the place."""
 
     def rendered(self, people, document, count=3):
-        _, kept = make(people, document, count=count)
+        _, kept = make_sound(people, document, count=count)
         job = begin(people.editor, kept["ids"], sample_rate=96000)
         work_all(people)
         return job, kept["ids"]
@@ -264,7 +245,7 @@ class TestMeanwhile:
         assert one(people.editor, {"id": ids[0]})["sample_rate"] == 48000
 
     def test_who_may_not_edit_any_more_renders_nothing(self, people, kick_document):
-        _, kept = make(people, kick_document)
+        _, kept = make_sound(people, kick_document)
         job = begin(people.editor, kept["ids"])
         member = f"/api/libraries/{people.library_id}/members"
         people.owner.put(member, json={"handle": "isolde", "role": "listener"})
@@ -391,7 +372,7 @@ class TestPieces:
         assert self.state(people, job_id).job.state == "done"
 
     def test_what_is_stopped_is_not_begun(self, people, kick_document):
-        _, kept = make(people, kick_document, count=2)
+        _, kept = make_sound(people, kick_document, count=2)
         job = begin(people.editor, kept["ids"], sample_rate=96000)
         settings = people.app.extensions["nest_crate"].settings
         with people.store.database.session() as session:
@@ -407,7 +388,7 @@ class TestPieces:
         assert replaced(people.editor, job, kept["ids"])["count"] == 1
 
     def test_a_worker_of_another_engine_leaves_work_to_others(self, people, kick_document):
-        _, kept = make(people, kick_document)
+        _, kept = make_sound(people, kick_document)
         job = begin(people.editor, kept["ids"])
         settings = people.app.extensions["nest_crate"].settings
         with people.store.database.session() as session:
@@ -419,7 +400,7 @@ class TestPieces:
         assert ended(people.editor, job)[0]["rendered"]["same"]
 
     def test_a_bug_in_one_piece_is_told_and_holds_up_nothing(self, people, kick_document):
-        _, kept = make(people, kick_document)
+        _, kept = make_sound(people, kick_document)
         job_id, _ = self.job(people, 1)
         with people.store.database.session() as session:
             session.get_one(Job, job_id).wanted = {}
@@ -444,7 +425,7 @@ class TestWorkers:
             return list(client.run(os.getpid).values())
 
     def test_work_goes_on_when_its_worker_dies(self, working, cluster, kick_document):
-        _, kept = make(working, kick_document, count=8)
+        _, kept = make_sound(working, kick_document, count=8)
         job = begin(working.editor, kept["ids"], sample_rate=192000)
         wait_for(lambda: working.editor.get(f"/api/jobs/{job}").json["done"])
         (pid,) = self.pids(cluster.scheduler_address)
@@ -456,7 +437,7 @@ class TestWorkers:
 
     def test_after_a_restart_work_goes_on_and_no_process_is_left(self, people, kick_document):
         """With the process beside the server, as it is where nothing is set."""
-        _, kept = make(people, kick_document, count=2)
+        _, kept = make_sound(people, kick_document, count=2)
         job = begin(people.editor, kept["ids"], sample_rate=96000)
         before = set(psutil.Process().children(recursive=True))
         foreman = foreman_of(people)

@@ -6,29 +6,12 @@ import zipfile
 
 import pytest
 
-from tests.web.samples import bring, names, search, wav
+from tests.web.samples import bring, make_sound, names, search, wav
 
 
 class TestSoundsAndLineage:
-    def make(self, people, document, **take):
-        body = {"library_id": people.library_id, "document": document}
-        sound = people.editor.post("/api/sounds", json=body).json
-        kept = people.editor.post(
-            f"/api/sounds/{sound['id']}/takes",
-            json={
-                "base_version": 1,
-                "document": document,
-                "hit": document["hit"],
-                "library_id": people.library_id,
-                "name": "Kick",
-                **take,
-            },
-        )
-        assert kept.status_code == 201, kept.json
-        return sound, kept.json
-
     def test_eight_takes_are_a_numbered_group(self, people, kick_document):
-        _, kept = self.make(people, kick_document, count=8)
+        _, kept = make_sound(people, kick_document, count=8)
         found = search(people.listener, group="Kick", sort="name")["samples"]
         assert [s["name"] for s in found] == [f"Kick {n:02}" for n in range(1, 9)]
         assert [s["variation"] for s in found] == list(range(1, 9))
@@ -36,9 +19,9 @@ class TestSoundsAndLineage:
         assert sorted(kept["ids"]) == sorted(s["id"] for s in found)
 
     def test_what_was_made_from_a_sound(self, people, kick_document):
-        sound, _ = self.make(people, kick_document)
+        sound, _ = make_sound(people, kick_document)
         bring(people.editor, people.library_id, "Other")
-        assert names(people.listener, sound_id=sound["id"]) == ["Kick"]
+        assert names(people.listener, sound_id=sound) == ["Kick"]
         listed = people.listener.get("/api/sounds").json["sounds"]
         assert listed[0]["takes"] == 1
         text = people.listener.get(
@@ -49,8 +32,8 @@ class TestSoundsAndLineage:
 
     @pytest.mark.parametrize("kind", ["json", "zip"])
     def test_a_sound_goes_out_and_comes_in_as_the_same_bytes(self, people, kick_document, kind):
-        sound, _ = self.make(people, kick_document)
-        url = f"/api/sounds/{sound['id']}/file?kind={kind}"
+        sound, _ = make_sound(people, kick_document)
+        url = f"/api/sounds/{sound}/file?kind={kind}"
         data = people.listener.get(url).data
         assert data == people.listener.get(url).data
         own = people.stranger.post("/api/libraries", json={"name": "Moth's"}).json["id"]
@@ -66,8 +49,8 @@ class TestSoundsAndLineage:
         layer = {"id": "s", "name": "S", "source": {"kind": "sample", "recording": digest}}
         document = {"name": "From a file", "layers": [layer]}
         body = {"library_id": people.library_id, "document": document}
-        sound = people.editor.post("/api/sounds", json=body).json
-        data = people.editor.get(f"/api/sounds/{sound['id']}/file").data
+        sound = people.editor.post("/api/sounds", json=body).json["id"]
+        data = people.editor.get(f"/api/sounds/{sound}/file").data
         own = people.stranger.post("/api/libraries", json={"name": "Moth's"}).json["id"]
         url = f"/api/libraries/{own}/sounds"
         people.stranger.post(url, data={"file": (io.BytesIO(data), "a.zip")})
@@ -84,18 +67,18 @@ class TestSoundsAndLineage:
         assert people.editor.get("/api/sounds").json["sounds"] == []
 
     def test_sounds_are_described_copied_and_binned(self, people, kick_document):
-        sound, _ = self.make(people, kick_document)
-        url = f"/api/sounds/{sound['id']}"
+        sound, _ = make_sound(people, kick_document)
+        url = f"/api/sounds/{sound}"
         said = {"category": "drum", "tags": ["Low"], "description": "of the kiln"}
         assert people.editor.patch(url, json=said).status_code == 204
         copy = people.editor.post(f"{url}/copies").json
         assert (copy["category"], copy["tags"]) == ("drum", ["low"])
-        assert copy["name"] == f"{sound['name']} copy"
+        assert copy["name"] == f"{kick_document['name']} copy"
         people.editor.put(f"{url}/bin", json={"binned": True})
         assert [s["id"] for s in people.editor.get("/api/sounds").json["sounds"]] == [copy["id"]]
         assert people.editor.get(url).status_code == 404
         binned = people.editor.get("/api/sounds?binned=true").json["sounds"]
-        assert [s["id"] for s in binned] == [sound["id"]]
+        assert [s["id"] for s in binned] == [sound]
         people.editor.put(f"{url}/bin", json={"binned": False})
         assert people.editor.get(url).status_code == 200
 
