@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import { audioAmong, dropped, isMidi } from "./folders";
 
-const file = (name: string) => ({ name }) as File;
+const file = (name: string, path = "") => ({ name, webkitRelativePath: path }) as File;
+const chosen = (name: string) => file(name, `Shed/${name}`);
 
 const asFile = (name: string) => ({
   isFile: true,
@@ -54,8 +55,10 @@ describe("what is dropped where no entries are given", () => {
 
 describe("files by their endings", () => {
   it("knows audio, and MIDI", () => {
-    const all = ["a.aiff", "b.mid", "c.sfz", "D.Wav"].map(file);
+    const all = ["a.aiff", "b.mid", "c.sfz", "D.Wav"].map(chosen);
     expect(audioAmong(all)).toEqual({ files: [all[0], all[3]], leftOut: 2 });
+    const takes = ["Take 10.wav", "Take 2.wav"].map(chosen);
+    expect(audioAmong(takes).files).toEqual([takes[1], takes[0]]);
     expect(all.map(isMidi)).toEqual([false, true, false, false]);
   });
 });

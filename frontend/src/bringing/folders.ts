@@ -25,9 +25,14 @@ export interface Gathered {
   leftOut: number;
 }
 
-/** The audio files of a folder that was chosen. */
+// As one counts: take 2 before take 10.
+const ORDER = new Intl.Collator(undefined, { numeric: true });
+
+/** The audio files of a folder that was chosen, in the order of their paths. */
 export function audioAmong(all: readonly File[]): Gathered {
-  const files = all.filter(isAudio);
+  const files = all
+    .filter(isAudio)
+    .sort((a, b) => ORDER.compare(a.webkitRelativePath, b.webkitRelativePath));
   return { files, leftOut: all.length - files.length };
 }
 
@@ -47,7 +52,7 @@ const fileOf = (entry: FileSystemFileEntry) =>
   new Promise<File>((done, failed) => entry.file(done, failed));
 
 async function within(folder: FileSystemDirectoryEntry): Promise<File[]> {
-  const entries = (await entriesOf(folder)).sort((a, b) => a.name.localeCompare(b.name));
+  const entries = (await entriesOf(folder)).sort((a, b) => ORDER.compare(a.name, b.name));
   const files: File[] = [];
   for (const entry of entries) {
     if (entry.isDirectory) files.push(...(await within(entry as FileSystemDirectoryEntry)));

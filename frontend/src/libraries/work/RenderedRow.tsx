@@ -23,7 +23,7 @@ export function RenderedRow({ jobId, row, chosen, onChoose, stayed }: Props) {
     return (
       <>
         <td />
-        <td className="max-w-40 truncate px-2" title={name}>
+        <td className="truncate px-2" title={name}>
           {name}
         </td>
         <td colSpan={COLUMNS - 2} className="px-2 text-ink-2">
@@ -35,7 +35,7 @@ export function RenderedRow({ jobId, row, chosen, onChoose, stayed }: Props) {
   const now = `/api/samples/${sample_id}/file?sample_rate=48000&sample_format=float32&version=-${jobId}`;
   return (
     <>
-      <td className="w-8 text-center">
+      <td className="text-center">
         {!same && (
           <input
             type="checkbox"
@@ -46,7 +46,7 @@ export function RenderedRow({ jobId, row, chosen, onChoose, stayed }: Props) {
           />
         )}
       </td>
-      <td className="max-w-40 truncate px-2" title={name}>
+      <td className="truncate px-2" title={name}>
         {name}
       </td>
       <td className="px-1 whitespace-nowrap">
@@ -63,7 +63,7 @@ export function RenderedRow({ jobId, row, chosen, onChoose, stayed }: Props) {
         {levelText(before.loudness_lufs, "").trim()} → {levelText(after.loudness_lufs, "").trim()}
         <span className="ml-3">{noteChange(before, after)}</span>
       </td>
-      <td className="px-2 whitespace-nowrap">{likenessWords(rendered)}</td>
+      <td className="truncate px-2">{likenessWords(rendered)}</td>
     </>
   );
 }

@@ -5,7 +5,15 @@ import { Waiting } from "../../ui/Waiting";
 import { COLUMNS, RenderedRow } from "./RenderedRow";
 
 const ROW_HEIGHT = 33;
-const HEADS = ["Replace", "Sample", "By ear", "Revision", "Loudness, note", "Beside it now"];
+// With the longest figures whole; the name has what is left.
+const HEADS = [
+  ["Replace", "w-9"],
+  ["Sample", ""],
+  ["By ear", "w-[128px]"],
+  ["Revision", "w-[72px]"],
+  ["Loudness, note", "w-[284px]"],
+  ["Beside it now", "w-[160px]"],
+] as const;
 
 interface Props {
   jobId: number;
@@ -35,11 +43,11 @@ export function RenderedTable({ jobId, rows, left, onToggle, stayed, waits }: Pr
       onKeyDown={listen}
       className="mt-3 h-[300px] overflow-y-auto rounded-control border border-line bg-sheet"
     >
-      <table className="w-full text-[12.5px]">
+      <table className="w-full table-fixed text-[12.5px]">
         <thead className="sticky top-0 z-10 bg-panel">
           <tr className="text-left text-[11.5px] text-ink-2">
-            {HEADS.map((head) => (
-              <th key={head} className="px-2 py-1 font-normal">
+            {HEADS.map(([head, width]) => (
+              <th key={head} className={`px-2 py-1 font-normal ${width}`}>
                 {/* A box says by itself what it is for. */}
                 {head === "Replace" ? <span className="sr-only">{head}</span> : head}
               </th>

@@ -13,7 +13,7 @@ export function WorkDialog() {
       open={jobId !== null}
       onClose={close}
       title={job?.title ?? "Render again"}
-      width="max-w-[760px]"
+      width="max-w-[900px]"
     >
       {jobId !== null && <RerenderWork key={jobId} jobId={jobId} onClose={close} />}
     </DialogFrame>
