@@ -173,18 +173,18 @@ def item_at(session: Session, job: Job, position: int) -> JobItem:
 
 def waiting_items(session: Session, *, beside: Collection[int], count: int) -> list[int]:
     """Pieces to work on next, in turn from every running job, so that a short one does not wait
-    for a long one; none of those that are under way already."""
+    for a long one; none of those that are under way (``beside``), which count as a job's turns."""
     turn = (
         func.row_number().over(partition_by=JobItem.job_id, order_by=JobItem.position).label("turn")
     )
     waiting = (
         select(JobItem.id, JobItem.job_id, turn)
         .join(Job, Job.id == JobItem.job_id)
-        .where(Job.state == "running", JobItem.state == "waiting", JobItem.id.not_in(beside))
+        .where(Job.state == "running", JobItem.state == "waiting")
         .subquery()
     )
-    query = select(waiting.c.id).order_by(waiting.c.turn, waiting.c.job_id).limit(count)
-    return list(session.scalars(query))
+    query = select(waiting.c.id).where(waiting.c.id.not_in(beside))
+    return list(session.scalars(query.order_by(waiting.c.turn, waiting.c.job_id).limit(count)))
 
 
 def piece_of(session: Session, item_id: int) -> Piece | None:

@@ -329,6 +329,13 @@ class TestPieces:
                 long[1],
                 short[1],
             ]
+            # One worker after the other has a hand free; the first were begun before there was a
+            # second job.
+            under_way = long[:3]
+            for expected in (short[0], short[1], long[3]):
+                (found,) = waiting_items(session, beside=set(under_way), count=1)
+                assert found == expected
+                under_way.append(found)
 
     def test_rows_come_in_order_and_each_once(self, people):
         job_id, items = self.job(people, 5)
