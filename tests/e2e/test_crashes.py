@@ -11,10 +11,13 @@ import random
 import signal
 import threading
 import time
-import urllib.error
 import urllib.request
+import zipfile
 from collections.abc import Callable, Iterator
+from contextlib import suppress
 from dataclasses import dataclass, field
+from http.client import HTTPException
+from io import BytesIO
 from pathlib import Path
 from typing import Any
 
@@ -51,13 +54,13 @@ def asked(url: str, path: str, body: Any = None, files: bytes | None = None) -> 
             content = answer.read()
             kind = answer.headers["Content-Type"]
             return json.loads(content) if "json" in kind else content
-    except (OSError, ValueError, urllib.error.HTTPError):
+    except (OSError, ValueError, HTTPException):
         return None
 
 
 class Worker(threading.Thread):
-    """Keeps, brings in, approves and releases until it is told to stop; remembers what was
-    acknowledged."""
+    """Keeps, brings in, approves, releases and downloads until it is told to stop; remembers what
+    was acknowledged, and looks at each download that came to its end."""
 
     def __init__(self, url: str, seed: int, round_number: int) -> None:
         super().__init__(daemon=True)
@@ -65,6 +68,8 @@ class Worker(threading.Thread):
         self.stopping = threading.Event()
         self.samples: list[int] = []
         self.releases: list[str] = []
+        self.downloads = 0
+        self.spoilt: list[str] = []
 
     def run(self) -> None:
         libraries = asked(self.url, "/api/libraries")
@@ -77,7 +82,7 @@ class Worker(threading.Thread):
         sound = asked(self.url, "/api/sounds", {"library_id": library, "document": document})
         patch = 0
         while not self.stopping.is_set() and sound is not None:
-            step = self.chance.choice(("keep", "bring", "release"))
+            step = self.chance.choice(("keep", "bring", "release", "download"))
             if step == "keep":
                 body = {
                     "base_version": sound["version"],
@@ -94,7 +99,9 @@ class Worker(threading.Thread):
                 path = f"/api/libraries/{library}/samples"
                 made = asked(self.url, path, files=wav(seed=seed))
                 self.samples += [made["id"]] if made else []
-            elif self.samples:
+            elif step == "download" and self.samples:
+                self.download(self.samples[-4:])
+            elif step == "release" and self.samples:
                 ids = self.samples[-4:]
                 for status in ("in_review", "approved"):
                     asked(self.url, "/api/samples/move", {"ids": ids, "status": status})
@@ -103,6 +110,21 @@ class Worker(threading.Thread):
                 path = f"/api/libraries/{library}/releases"
                 if asked(self.url, path, {"number": number, "sample_ids": ids}):
                     self.releases.append(number)
+
+    def download(self, ids: list[int]) -> None:
+        """An archive whose end was sent is whole, whatever happened meanwhile."""
+        planned = asked(self.url, "/api/exports", {"sample_ids": ids, "file_format": "flac24"})
+        data = asked(self.url, planned["path"]) if planned else None
+        if data is None:
+            return
+        self.downloads += 1
+        try:
+            with zipfile.ZipFile(BytesIO(data)) as archive:
+                spoilt = archive.testzip()
+                missing = set(planned["names"]) - set(archive.namelist())
+        except zipfile.BadZipFile as error:
+            spoilt, missing = repr(error), set()
+        self.spoilt += [spoilt] if spoilt else sorted(missing)
 
 
 def started(url: str, seed: int, round_number: int) -> list[Worker]:
@@ -113,13 +135,15 @@ def started(url: str, seed: int, round_number: int) -> list[Worker]:
     return workers
 
 
-def collect(workers: list[Worker], samples: set[int], releases: set[str]) -> None:
+def collect(workers: list[Worker], kept: Kept) -> None:
     """Stop them, and add what was acknowledged to what was before."""
     for worker in workers:
         worker.stopping.set()
         worker.join(timeout=40)
-        samples |= set(worker.samples)
-        releases |= set(worker.releases)
+        assert worker.spoilt == []
+        kept.samples |= set(worker.samples)
+        kept.releases |= set(worker.releases)
+        kept.downloads += worker.downloads
 
 
 def check(url: str, samples: set[int], releases: set[str], seen: set[int]) -> None:
@@ -161,16 +185,21 @@ def processes_of(running: Running) -> list[int]:
     return group
 
 
+def end_at_once(processes: list[int]) -> None:
+    """Without a word; what reads a file may have ended by itself meanwhile."""
+    for process in processes:
+        with suppress(ProcessLookupError):
+            os.kill(process, signal.SIGKILL)
+
+
 def end_workers(running: Running) -> None:
-    """Those that serve, at once and without a word; the program puts others in their place."""
-    for process in processes_of(running)[1:]:
-        os.kill(process, signal.SIGKILL)
+    """Those that serve; the program puts others in their place."""
+    end_at_once(processes_of(running)[1:])
 
 
 def end_all(running: Running) -> None:
-    """The program with all its workers, at once and without a word; MariaDB is left."""
-    for process in processes_of(running):
-        os.kill(process, signal.SIGKILL)
+    """The program with all its workers; MariaDB is left."""
+    end_at_once(processes_of(running))
     running.process.wait(timeout=30)
 
 
@@ -198,6 +227,7 @@ class Kept:
     samples: set[int] = field(default_factory=set)
     releases: set[str] = field(default_factory=set)
     seen: set[int] = field(default_factory=set)
+    downloads: int = 0
 
 
 @pytest.fixture(scope="module")
@@ -213,7 +243,7 @@ def work_and_end(kept: Kept, number: int, seed: int, end: Callable[[Running], No
     workers = started(kept.running.url, seed, number)
     work_until_acknowledged(workers, 4, random.Random(seed))
     end(kept.running)
-    collect(workers, kept.samples, kept.releases)
+    collect(workers, kept)
     if kept.running.process.poll() is not None:
         kept.running = start_program(kept.running.data, *NOT_DEMO)
     wait_until_it_answers(kept.running)
@@ -234,6 +264,7 @@ def test_workers_ended_at_any_moment(kept: Kept, number: int) -> None:
 def test_the_whole_program_ended_at_any_moment(kept: Kept) -> None:
     work_and_end(kept, 6, 7, end_all)
     assert kept.releases
+    assert kept.downloads
 
 
 def test_long_work_goes_on_after_the_whole_program_ended(kept: Kept) -> None:
