@@ -77,7 +77,12 @@ class LocalDatabase:
     def _wait_for_files(self) -> None:
         """Until no server holds the tables any more; one that ends lets go of them last of all."""
         deadline = time.monotonic() + _START_SECONDS
-        with (self._data / "ibdata1").open("rb+") as tables:
+        with contextlib.ExitStack() as stack:
+            try:
+                tables = stack.enter_context((self._data / "ibdata1").open("rb+"))
+            except OSError:
+                # What is wrong with the folder is said by the server that is to work there.
+                return
             while time.monotonic() < deadline:
                 with contextlib.suppress(BlockingIOError, PermissionError):
                     fcntl.lockf(tables, fcntl.LOCK_EX | fcntl.LOCK_NB)
@@ -149,9 +154,7 @@ class LocalDatabase:
     def _end(self, how: signal.Signals) -> None:
         if self._process is not None:
             process = self._process
-            _tell_to_end(
-                lambda: process.poll() is None, lambda told: process.send_signal(told), first=how
-            )
+            _tell_to_end(lambda: process.poll() is None, process.send_signal, first=how)
         self._process = None
 
     def _end_leftover(self) -> None:

@@ -128,6 +128,13 @@ def test_why_a_server_did_not_start_is_told(tmp_path):
             LocalDatabase(tmp_path, port=database.port).start()
 
 
+def test_a_folder_without_its_tables_is_told(tmp_path):
+    (tmp_path / "data").mkdir()
+    (tmp_path / "password").write_text("x")
+    with pytest.raises(RuntimeError, match="did not start"):
+        LocalDatabase(tmp_path).start()
+
+
 def test_folder_of_a_running_program_is_refused(tmp_path, other_program):
     with pytest.raises(RuntimeError, match=f"process {other_program.pid}"):
         LocalDatabase(tmp_path).start()

@@ -92,7 +92,8 @@ def require_library(
 
 
 def lock_library(session: Session, library_id: int) -> None:
-    """Wait for whoever else changes the members or releases of a library, until the commit.
+    """Wait for whoever else changes the members or releases of a library, or brings in what it
+    shall hold once, until the commit.
 
     To be called first in a transaction: what is read afterwards is then what others left.
     """

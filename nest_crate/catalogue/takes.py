@@ -14,7 +14,7 @@ from nest_crate.catalogue.accounts import CurrentAccount
 from nest_crate.catalogue.database import Database
 from nest_crate.catalogue.errors import NotFound
 from nest_crate.catalogue.job_models import JobItem
-from nest_crate.catalogue.libraries import require_library
+from nest_crate.catalogue.libraries import lock_library, require_library
 from nest_crate.catalogue.measuring import heard_audio, measure_into
 from nest_crate.catalogue.models import Recording, Sample, Sound, SoundRevision, Take
 from nest_crate.catalogue.permissions import Action
@@ -192,10 +192,20 @@ def import_sample(
         require_library(session, account, library_id, "sample.add")
     decoded = decode_file(path)
     digest = store.put(decoded.data)
-    if once and (there := _with_audio(database, library_id, digest)) is not None:
-        return Brought(there, new=False)
+    if once:
+        # Looked for before it is measured, which takes its time.
+        with database.session() as session:
+            there = _with_audio(session, library_id, digest)
+        if there is not None:
+            return Brought(there, new=False)
     sample = _measured(Audio(*decode_wav(decoded.data)))
     with database.session() as session:
+        if once:
+            # And again where nobody else brings it in at this moment.
+            lock_library(session, library_id)
+            there = _with_audio(session, library_id, digest)
+            if there is not None:
+                return Brought(there, new=False)
         require_library(session, account, library_id, "sample.add")
         sample.library_id, sample.file_digest = library_id, digest
         sample.name = _name_of(name, decoded.title)[:120] or "Sample"
@@ -216,12 +226,10 @@ def import_sample(
         return Brought(sample.id, new=True)
 
 
-def _with_audio(database: Database, library_id: int, digest: str) -> int | None:
+def _with_audio(session: Session, library_id: int, digest: str) -> int | None:
     """The first sample of a library with this audio that does not lie in the bin."""
     same = (Sample.library_id == library_id, Sample.file_digest == digest)
-    query = select(func.min(Sample.id)).where(*same, Sample.deleted.is_(None))
-    with database.session() as session:
-        return session.scalar(query)
+    return session.scalar(select(func.min(Sample.id)).where(*same, Sample.deleted.is_(None)))
 
 
 def _name_of(file_name: str, title: str) -> str:

@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from sqlalchemy import func, select
 
+from nest_crate.catalogue import takes
 from nest_crate.catalogue.accounts import account_by_handle, create_account
 from nest_crate.catalogue.duplicates import merge_samples
 from nest_crate.catalogue.editing import (
@@ -26,7 +27,7 @@ from nest_crate.catalogue.models import Account, Member, Sample, Sound, SoundRev
 from nest_crate.catalogue.releasing import make_release, releases_of
 from nest_crate.catalogue.sample_fields import SampleChanges
 from nest_crate.catalogue.sounds import create_sound, keep_revision, require_sound, save_draft
-from nest_crate.catalogue.takes import require_sample
+from nest_crate.catalogue.takes import import_sample, require_sample
 from nest_crate.catalogue.undoing import undo_gesture
 from nest_crate.catalogue.vocabulary import load_vocabulary
 from nest_crate.core.engine import Audio
@@ -437,3 +438,35 @@ class TestSounds:
         with crew.database.session() as session:
             count = select(func.count()).where(SoundRevision.sound_id == sound_id)
             assert session.scalar(count) == 1
+
+
+def test_the_same_audio_that_shall_come_in_once_comes_in_once(crew, tmp_path, monkeypatch):
+    path = tmp_path / "sent"
+    measured = takes._measured
+    both = threading.Barrier(2, timeout=30)
+
+    def measure(audio):
+        # Both have looked, and found nothing.
+        both.wait()
+        return measured(audio)
+
+    monkeypatch.setattr(takes, "_measured", measure)
+
+    def bring(name):
+        return import_sample(
+            crew.database,
+            crew.files,
+            crew.account,
+            crew.library_id,
+            name=name,
+            path=path,
+            once=True,
+        )
+
+    for turn in range(TURNS):
+        # Other audio in each turn.
+        louder = TONE * (0.5 + 0.1 * turn)
+        path.write_bytes(encode_wav(louder, 48000, sample_format="float32"))
+        made = at_once(lambda: bring("First"), lambda: bring("Copy of first"))
+        assert sorted(one.new for one in made) == [False, True]
+        assert made[0].sample_id == made[1].sample_id

@@ -14,12 +14,14 @@ export function BatchView({ batch, onShow }: Props) {
   const refresh = useRefreshSamples();
   const { libraryId, libraryName, of, made, there, failed, left, running, away, seconds } = batch;
   const again = [...failed.map(({ file }) => file), ...left];
+  // Two files of the same audio are one sample.
+  const shown = [...new Set([...made, ...there])];
   const tryAgain = () => {
     const library = { id: libraryId, name: libraryName };
     void startBatch(again, library, () => void refresh());
   };
   const show = () => {
-    onShow(libraryId, [...made, ...there]);
+    onShow(libraryId, shown);
     forgetBatch();
   };
   return (
@@ -59,9 +61,9 @@ export function BatchView({ batch, onShow }: Props) {
         </p>
         {!running && again.length > 0 && <Button onClick={tryAgain}>{againWords(batch)}</Button>}
         <Button onClick={() => (running ? showBatch(false) : forgetBatch())}>Close</Button>
-        {!running && made.length + there.length > 0 && (
+        {!running && shown.length > 0 && (
           <Button look="action" autoFocus onClick={show}>
-            {made.length + there.length === 1 ? "Show it" : "Show them, marked"}
+            {shown.length === 1 ? "Show it" : "Show them, marked"}
           </Button>
         )}
       </div>

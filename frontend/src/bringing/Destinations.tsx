@@ -177,7 +177,7 @@ export function Destinations({ gathered, onDone }: Props) {
       {leftOut > 0 && (
         <p className="text-[12px] text-ink-2">
           {leftOut === 1 ? "One other file" : `${leftOut} other files`} in there{" "}
-          {leftOut === 1 ? "is" : "are"} no audio and will be left out.
+          {leftOut === 1 ? "is" : "are"} no audio, or cannot be read, and will be left out.
         </p>
       )}
       <p className="mt-1 text-[12px] text-ink-2">

@@ -51,6 +51,17 @@ function ask(event: BeforeUnloadEvent): void {
   event.preventDefault();
 }
 
+async function isGone(file: File): Promise<boolean> {
+  const reader = file.stream().getReader();
+  try {
+    await reader.read();
+    await reader.cancel();
+    return false;
+  } catch {
+    return true;
+  }
+}
+
 /** Send files into a library; ``onSome`` is told now and then that there are more. */
 export async function startBatch(
   files: readonly File[],
@@ -84,7 +95,14 @@ export async function startBatch(
   const timer = setInterval(tell, PAUSE_MS);
   const send = async (file: File) => {
     const url = `/api/libraries/${library.id}/samples?once=true`;
-    const { answer, status } = await received<{ id: number }>(url, file);
+    const { answer, status } = await received<{ id: number }>(url, file).catch(
+      async (error: unknown) => {
+        // A file that was moved meanwhile looks like a server that is away.
+        if (await isGone(file))
+          throw new Error("It can no longer be read; was it moved or changed?");
+        throw error;
+      },
+    );
     return { id: answer.id, isNew: status === 201 };
   };
   const left = await sendAll(

@@ -17,8 +17,10 @@ const asFolder = (name: string, entries: { name: string }[]) => ({
   isDirectory: true,
   name,
   createReader: () => {
-    const left = [...entries];
-    return { readEntries: (done: (some: unknown[]) => void) => done(left.splice(0, 2)) };
+    let at = 0;
+    return {
+      readEntries: (done: (some: unknown[]) => void) => done(entries.slice(at, (at += 2))),
+    };
   },
 });
 
@@ -38,6 +40,18 @@ describe("what is dropped", () => {
     const gathered = await dropped(items([outer, asFolder("Empty", [])]));
     expect(gathered.files.map(({ name }) => name)).toEqual(["b.wav", "a.ogg", "z.FLAC"]);
     expect(gathered.leftOut).toBe(2);
+  });
+});
+
+describe("what is dropped and cannot be read", () => {
+  it("is counted, and holds up nothing", async () => {
+    const refuse = (_done: unknown, failed: (reason: Error) => void) => failed(new Error("gone"));
+    const torn = { ...asFile("torn.wav"), file: refuse };
+    const locked = { ...asFolder("Locked", []), createReader: () => ({ readEntries: refuse }) };
+    const outer = asFolder("Outer", [torn, locked, asFile("b.wav")]);
+    const gathered = await dropped(items([torn, outer]));
+    expect(gathered.files.map(({ name }) => name)).toEqual(["b.wav"]);
+    expect(gathered.leftOut).toBe(3);
   });
 });
 

@@ -25,6 +25,9 @@ export interface Gathered {
   leftOut: number;
 }
 
+// A file or a folder that cannot be read.
+const UNREADABLE: Gathered = { files: [], leftOut: 1 };
+
 // As one counts: take 2 before take 10.
 const ORDER = new Intl.Collator(undefined, { numeric: true });
 
@@ -48,17 +51,31 @@ const entriesOf = (folder: FileSystemDirectoryEntry): Promise<FileSystemEntry[]>
   return rest([]);
 };
 
+/** None where it cannot be read. */
 const fileOf = (entry: FileSystemFileEntry) =>
-  new Promise<File>((done, failed) => entry.file(done, failed));
+  new Promise<File | null>((done) =>
+    entry.file(done, () => {
+      done(null);
+    }),
+  );
 
-async function within(folder: FileSystemDirectoryEntry): Promise<File[]> {
-  const entries = (await entriesOf(folder)).sort((a, b) => ORDER.compare(a.name, b.name));
-  const files: File[] = [];
-  for (const entry of entries) {
-    if (entry.isDirectory) files.push(...(await within(entry as FileSystemDirectoryEntry)));
-    else files.push(await fileOf(entry as FileSystemFileEntry));
+async function within(folder: FileSystemDirectoryEntry): Promise<Gathered> {
+  const entries = await entriesOf(folder).catch(() => null);
+  if (entries === null) return UNREADABLE;
+  const gathered: Gathered = { files: [], leftOut: 0 };
+  for (const entry of entries.sort((a, b) => ORDER.compare(a.name, b.name))) {
+    if (entry.isDirectory) add(gathered, await within(entry as FileSystemDirectoryEntry));
+    else {
+      const file = await fileOf(entry as FileSystemFileEntry);
+      add(gathered, file ? audioAmong([file]) : UNREADABLE);
+    }
   }
-  return files;
+  return gathered;
+}
+
+function add(to: Gathered, { files, leftOut }: Gathered): void {
+  to.files.push(...files);
+  to.leftOut += leftOut;
 }
 
 /** Files that were dropped, and the audio files of folders that were. */
@@ -69,11 +86,10 @@ export async function dropped(items: DataTransferItemList): Promise<Gathered> {
   for (const entry of entries) {
     if (entry === null) continue;
     if (entry instanceof File) gathered.files.push(entry);
-    else if (entry.isFile) gathered.files.push(await fileOf(entry as FileSystemFileEntry));
+    else if (entry.isDirectory) add(gathered, await within(entry as FileSystemDirectoryEntry));
     else {
-      const { files, leftOut } = audioAmong(await within(entry as FileSystemDirectoryEntry));
-      gathered.files.push(...files);
-      gathered.leftOut += leftOut;
+      const file = await fileOf(entry as FileSystemFileEntry);
+      add(gathered, file ? { files: [file], leftOut: 0 } : UNREADABLE);
     }
   }
   return gathered;
