@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import json
+import time
 import urllib.request
 from collections.abc import Callable
 from typing import Any
@@ -99,6 +100,19 @@ def heard_after(page: Page, act: Callable[[], object]) -> NDArray[np.float64]:
     act()
     wait_for_other(page, before)
     return wait_until_heard(page, count + 1)
+
+
+def heard_when(
+    page: Page, holds: Callable[[NDArray[np.float64]], bool], seconds: float = 30
+) -> NDArray[np.float64]:
+    """What was heard last, once something ``holds`` of it; else what it was at the end. Several
+    edits may be on their way, and are heard one after the other or together."""
+    deadline = time.monotonic() + seconds
+    while True:
+        last = wait_until_heard(page, 1)
+        if holds(last) or time.monotonic() > deadline:
+            return last
+        page.wait_for_timeout(200)
 
 
 def fetch_json(url: str) -> Any:
