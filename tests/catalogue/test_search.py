@@ -245,6 +245,22 @@ def test_likeness_is_the_distance_of_the_vectors(filled):
     assert found == expected
 
 
+def test_a_sample_is_the_nearest_to_itself_also_beside_its_like(filled):
+    store, index, rows = filled
+    pair = [row.id for row in rows if row.deleted is None][3:5]
+    with store.database.session() as session:
+        first = session.get(Sample, pair[0])
+        session.get(Sample, pair[1]).features = first.features
+        for one in pair:
+            session.get(Sample, one).changed = utc_now()
+    with store.database.session() as session:
+        index.refresh(session)
+    for limit in (5, 300):
+        for wanted, other in (pair, pair[::-1]):
+            found = index.search(SampleQuery(like=wanted), [store.library_id], limit=limit).ids
+            assert found[:2] == [wanted, other]
+
+
 @pytest.mark.parametrize(
     "query",
     [

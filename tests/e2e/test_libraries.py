@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from playwright.sync_api import Browser, Locator, Page, expect
+from playwright.sync_api import Browser, Locator, Page, Route, expect
 
 from tests.e2e.bench import heard, wait_until_heard
 from tests.e2e.shelves import choose_from, find, row, rows, view
@@ -174,6 +174,53 @@ def test_facets_narrow_and_a_range_is_moved_by_keys(enter: Callable[[str], Page]
     assert query["categories"] == ["tonal"]
     assert query["ranges"]["length_s"][1] is not None
     assert count >= 1
+
+
+def test_what_is_like_a_sample_is_narrowed_by_facets_and_ended_by_words(
+    enter: Callable[[str], Page],
+) -> None:
+    page = enter("Juniper Vale")
+    find(page, "seed-pod pop")
+    row(page, "Seed-pod pop").click()
+    page.get_by_role("button", name="More like this").click()
+    nearest = page.get_by_role("button", name="the nearest to Seed-pod pop first")
+    expect(nearest).to_be_visible()
+    expect(page.get_by_label("Find samples")).to_have_value("")
+    expect(rows(page).nth(9)).to_be_visible()
+    expect(rows(page).first).to_have_attribute("aria-label", re.compile("^Seed-pod pop,"))
+    second = rows(page).nth(1).get_attribute("aria-label")
+    narrow = page.get_by_role("region", name="Narrow down")
+    narrow.get_by_role("checkbox", name=re.compile("^approved")).check()
+    expect(nearest).to_be_visible()
+    page.get_by_label("Order").select_option("name")
+    expect(nearest).to_have_count(0)
+    narrow.get_by_role("checkbox", name=re.compile("^approved")).uncheck()
+    # Another order begins another list, which is not the nearest ones'.
+    expect(rows(page).nth(1)).not_to_have_attribute("aria-label", str(second))
+
+
+def test_what_is_marked_while_words_are_on_their_way_stays_marked(
+    enter: Callable[[str], Page],
+) -> None:
+    page = enter("Juniper Vale")
+    listed = page.get_by_role("listbox", name="Samples")
+    listed.evaluate("list => list.scrollTo(0, 1000)")
+    expect(rows(page).nth(12)).to_be_visible()
+    held: list[Route] = []
+    page.route("**/api/samples/search", lambda route: held.append(route))
+    with page.expect_request("**/api/samples/search"):
+        page.get_by_label("Find samples").press_sequentially("glass", delay=10)
+    # What was found before is still there and can be marked.
+    rows(page).nth(12).locator("[data-mark]").click()
+    expect(page.get_by_text("1 sample marked")).to_be_visible()
+    for one in held:
+        one.continue_()
+    page.unroute("**/api/samples/search")
+    expect(page.locator("[aria-busy=true]")).to_have_count(0)
+    # The other list begins at its top, and the mark is kept.
+    assert listed.evaluate("list => list.scrollTop") == 0
+    expect(page.get_by_text("1 sample marked")).to_be_visible()
+    page.get_by_role("button", name="Unmark").click()
 
 
 def test_a_link_opens_without_an_account(enter: Callable[[str], Page], browser: Browser) -> None:

@@ -99,9 +99,11 @@ def test_from_eight_takes_to_a_second_release(
     find(listener, "switchboard arc 01")
     row(listener, "Switchboard arc 01").click()
     listener.get_by_role("button", name="More like this").click()
-    expect(listener.get_by_text("the nearest first")).to_be_visible()
-    listener.get_by_label("Find samples").fill("")
+    expect(listener.get_by_text("the nearest to Switchboard arc 01 first")).to_be_visible()
+    # The words that found it do not keep out what has another name.
+    expect(listener.get_by_label("Find samples")).to_have_value("")
     expect(rows(listener).nth(9)).to_be_visible()
+    expect(rows(listener).first).to_have_attribute("aria-label", re.compile("Switchboard arc 01"))
     rows(listener).first.locator("[data-mark]").click()
     rows(listener).nth(1).locator("[data-mark]").click()
     expect(listener.get_by_text("2 samples marked")).to_be_visible()

@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import type { LibraryItem, SampleItem } from "../api/types";
 import { loadAudio, playUrl, usePlayer } from "../audio/player";
@@ -28,6 +28,7 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
   const [pages, setPages] = useState<number[]>([0]);
   const [place, setPlace] = useState(0);
   const {
+    query: settled,
     answer,
     rows: found,
     error,
@@ -51,8 +52,12 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
       setPages((now) => (now.join() === wanted.join() ? now : wanted));
     },
   });
+  // What fits best is at the top, wherever the last search was left.
+  useEffect(() => {
+    if (list.current) list.current.scrollTop = 0;
+  }, [settled]);
   const { index, chosen, go } = useChosenRow({
-    query,
+    query: settled,
     found,
     place,
     onPlace: (to) => {

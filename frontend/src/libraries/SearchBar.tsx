@@ -1,9 +1,10 @@
+import { useQuery } from "@tanstack/react-query";
 import { Bookmark, Search, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import type { SampleQuery, SearchAnswer } from "../api/catalogue";
+import { oneSample, type SampleQuery, type SearchAnswer } from "../api/catalogue";
 import { Choice } from "../ui/Choice";
 import { KeepSearch } from "./KeepSearch";
-import { ask, isNarrowed, useSelection } from "./queryStore";
+import { ask, askOtherwise, isNarrowed, useSelection } from "./queryStore";
 
 const ORDERS = [
   ["best", "Best match"],
@@ -19,24 +20,9 @@ const ORDERS = [
 /** One box for words, how they were read, the order, and playing at one loudness. */
 export function SearchBar({ answer }: { answer: SearchAnswer | undefined }) {
   const { query, levelMatched } = useSelection();
-  const [words, setWords] = useState(query.words);
-  const [shown, setShown] = useState(query.words);
   const [keeping, setKeeping] = useState(false);
   const box = useRef<HTMLInputElement>(null);
-  // Words that were put in from elsewhere, such as a saved search.
-  if (query.words !== shown) {
-    setShown(query.words);
-    setWords(query.words);
-  }
-  const search = (wanted: string) => {
-    setShown(wanted);
-    ask({ words: wanted });
-  };
-  useEffect(() => {
-    if (words === query.words) return;
-    const timer = setTimeout(() => search(words), 120);
-    return () => clearTimeout(timer);
-  }, [words, query.words]);
+  const likeName = useQuery({ ...oneSample(query.like), enabled: query.like !== null }).data?.name;
   useEffect(() => {
     const find = (event: KeyboardEvent) => {
       const typing = event.target instanceof HTMLElement && event.target.matches("input, textarea");
@@ -57,15 +43,13 @@ export function SearchBar({ answer }: { answer: SearchAnswer | undefined }) {
             ref={box}
             type="search"
             aria-label="Find samples"
-            // What is pressed next, such as a mark, is about what was typed last.
-            onBlur={() => words !== query.words && search(words)}
             placeholder="Find by name, tag or description"
             title="/ puts the cursor here"
-            value={words}
+            value={query.words}
             maxLength={200}
-            onChange={(event) => setWords(event.target.value)}
+            onChange={(event) => askOtherwise({ words: event.target.value })}
             onKeyDown={(event) => {
-              if (event.key === "Escape") setWords("");
+              if (event.key === "Escape") askOtherwise({ words: "" });
               if (event.key !== "ArrowDown") return;
               event.preventDefault();
               document.querySelector<HTMLElement>("[role=listbox]")?.focus();
@@ -87,10 +71,11 @@ export function SearchBar({ answer }: { answer: SearchAnswer | undefined }) {
         <Choice
           label="Order"
           hidden
-          value={query.sort}
-          options={ORDERS}
+          value={query.like === null ? query.sort : "nearest"}
+          options={query.like === null ? ORDERS : [["nearest", "Nearest"], ...ORDERS]}
           onChange={(sort) =>
-            ask({ sort, like: query.like, descending: !["best", "newest", "name"].includes(sort) })
+            sort !== "nearest" &&
+            askOtherwise({ sort, descending: !["best", "newest", "name"].includes(sort) })
           }
         />
         <label className="flex min-h-8 items-center gap-1.5 text-[12.5px] whitespace-nowrap">
@@ -110,7 +95,12 @@ export function SearchBar({ answer }: { answer: SearchAnswer | undefined }) {
               Nothing has “{typed}”; shown is <b className="text-ink">{meant.join(", ")}</b>
             </span>
           ))}
-          {query.like !== null && <Chip words="the nearest first" onDrop={() => ask({})} />}
+          {query.like !== null && (
+            <Chip
+              words={likeName ? `the nearest to ${likeName} first` : "the nearest first"}
+              onDrop={() => ask({ like: null })}
+            />
+          )}
           {query.group && (
             <Chip words={`variations of ${query.group}`} onDrop={() => ask({ group: "" })} />
           )}

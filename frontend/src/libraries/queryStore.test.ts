@@ -1,18 +1,39 @@
 import { beforeEach, describe, expect, it } from "vitest";
 import { EMPTY_QUERY } from "../api/catalogue";
-import { ask, askAnew, isNarrowed, mark, toggled, toggleMark, useSelection } from "./queryStore";
+import {
+  ask,
+  askAnew,
+  askLike,
+  askOtherwise,
+  isNarrowed,
+  mark,
+  toggled,
+  toggleMark,
+  useSelection,
+} from "./queryStore";
 
 describe("a search", () => {
   beforeEach(() => askAnew({}));
 
-  it("lets go of marks and of likeness when it asks for something else", () => {
-    ask({ like: 7 });
+  it("lets go of marks when it asks for something else, and of likeness when words do", () => {
+    askLike(7);
     mark([1, 2]);
-    ask({ words: "kick" });
+    askOtherwise({ words: "kick" });
     const { query, marked } = useSelection.getState();
     expect(query.words).toBe("kick");
     expect(query.like).toBeNull();
     expect(marked).toEqual([]);
+  });
+
+  it("for what is like a sample leaves out the words that found it, and is narrowed by facets", () => {
+    ask({ words: "arc 01", group: "Arc", categories: ["drum"] });
+    askLike(7);
+    ask({ statuses: ["approved"] });
+    const { query } = useSelection.getState();
+    expect(query).toMatchObject({ like: 7, words: "", group: "" });
+    expect(query).toMatchObject({ categories: ["drum"], statuses: ["approved"] });
+    askOtherwise({ sort: "name" });
+    expect(useSelection.getState().query).toMatchObject({ like: null, sort: "name" });
   });
 
   it("keeps facets while words change, and begins anew where it is told to", () => {

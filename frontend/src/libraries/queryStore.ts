@@ -23,10 +23,20 @@ export const useSelection = create<Selection>(() => ({
 /** Another search; what was marked in the last one is let go, and so is what was chosen. */
 export const ask = (patch: Partial<SampleQuery>) =>
   useSelection.setState(({ query }) => ({
-    query: { ...query, like: null, ...patch },
+    query: { ...query, ...patch },
     marked: [],
     chosenId: null,
   }));
+
+/** Another order, or other words: what is like a sample is not asked for any more. */
+export const askOtherwise = (patch: Pick<Partial<SampleQuery>, "words" | "sort" | "descending">) =>
+  ask({ like: null, ...patch });
+
+/**
+ * What is like a sample, the nearest first. The words that found the sample would leave out what
+ * has another name; facets go on narrowing, as "like this, and shorter".
+ */
+export const askLike = (like: number) => ask({ like, words: "", group: "", sound_id: null });
 
 export const askAnew = (query: Partial<SampleQuery>) =>
   useSelection.setState({

@@ -1,9 +1,11 @@
 import { keepPreviousData, useQueries, useQuery } from "@tanstack/react-query";
 import { PAGE, type SampleQuery, searchPage } from "../api/catalogue";
 import type { SampleItem } from "../api/types";
+import { useSettledQuery } from "./useSettledQuery";
 
 /** What a search finds: its counts, and the rows of the pages that are looked at. */
-export function useFound(query: SampleQuery, pages: number[]) {
+export function useFound(asked: SampleQuery, pages: number[]) {
+  const query = useSettledQuery(asked);
   const first = useQuery({ ...searchPage(query, 0), placeholderData: keepPreviousData });
   const others = [...new Set(pages)].filter((page) => page > 0);
   const answers = useQueries({ queries: others.map((page) => searchPage(query, page)) });
@@ -12,5 +14,6 @@ export function useFound(query: SampleQuery, pages: number[]) {
   others.forEach((page, n) =>
     answers[n]?.data?.samples.forEach((sample, k) => rows.set(page * PAGE + k, sample)),
   );
-  return { answer: first.data, rows, error: first.error, stale: first.isPlaceholderData };
+  const stale = first.isPlaceholderData || query !== asked;
+  return { query, answer: first.data, rows, error: first.error, stale };
 }

@@ -172,6 +172,8 @@ class SampleIndex(ReadColumns):
                 if most
                 else feature_distances(vectors[rows], wanted)
             )
+            # The sample itself comes first, also where others have all of its features.
+            key[rows == self._row_of[query.like]] = -1.0
             return np.asarray(rows[_first(key, end)])
         newest = self._newest_ranks()[rows]
         if query.sort == "newest" or (query.sort == "best" and not query.words.strip()):

@@ -6,7 +6,7 @@ import type { LibraryItem, SampleItem } from "../../api/types";
 import { Button } from "../../ui/Button";
 import { Leaves } from "../../ui/Leaves";
 import { noteName } from "../../ui/notes";
-import { ask, askAnew } from "../queryStore";
+import { askAnew, askLike } from "../queryStore";
 import { ShareDialog } from "../ShareDialog";
 import { playSample } from "../SampleTable";
 import { AboutLeaf } from "./AboutLeaf";
@@ -50,7 +50,7 @@ export function SampleDetails({ sample, library }: Props) {
         <Button look="ink" onClick={() => playSample(sample)}>
           <Play size={14} aria-hidden /> Play
         </Button>
-        <button type="button" className={link} onClick={() => ask({ like: sample.id })}>
+        <button type="button" className={link} onClick={() => askLike(sample.id)}>
           <Waypoints size={14} aria-hidden /> More like this
         </button>
         <a

@@ -11,13 +11,15 @@ import { SampleDetails } from "../details";
 import { Hint } from "../EmptyList";
 import { lengthText } from "../figures";
 import { choose, isNarrowed, useSelection } from "../queryStore";
+import { useSettledQuery } from "../useSettledQuery";
 import { drawMarks, glyphOf, glyphPath } from "./drawing";
 import { finder, marksOf, nextMark, sizeOf, WAYS } from "./placing";
 import { usePlayPointed } from "./usePlayPointed";
 
 /** A library as a map on which near means alike; moving over it plays. */
 export function MapView({ library }: { library: LibraryItem }) {
-  const { query, chosenId } = useSelection();
+  const chosenId = useSelection((state) => state.chosenId);
+  const query = useSettledQuery(useSelection((state) => state.query));
   const theme = useTheme((state) => state.theme);
   const playing = usePlayer((state) => state.key);
   const { ref: frame, width, height } = useSize<HTMLDivElement>();
