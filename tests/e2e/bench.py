@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import base64
 import json
-import time
 import urllib.request
 from collections.abc import Callable
 from typing import Any
@@ -82,37 +81,27 @@ def wait_for_count(page: Page, count: int) -> None:
     page.wait_for_function("count => window.heard.length >= count", arg=count)
 
 
-# Until nothing more was played for a while.
-QUIET = """async () => {
-  for (let last = -1; last !== window.heard.length; ) {
-    last = window.heard.length;
-    await new Promise((done) => setTimeout(done, 400));
-  }
-}"""
+def all_rendered(page: Page) -> None:
+    """Wait until no render is under way or waited for: what is shown is what the sound is now."""
+    expect(page.locator("[aria-busy=true] canvas[data-digest]")).to_have_count(0, timeout=30_000)
 
 
 def heard_after(page: Page, act: Callable[[], object]) -> NDArray[np.float64]:
-    """What is heard once the change that ``act`` makes was rendered."""
+    """What is heard once all that ``act`` changes was rendered."""
     # What an earlier change still lets be heard is not what is asked for.
-    page.evaluate(QUIET)
+    all_rendered(page)
     before = digest(page)
     count = heard_count(page)
     act()
     wait_for_other(page, before)
+    all_rendered(page)
     return wait_until_heard(page, count + 1)
 
 
-def heard_when(
-    page: Page, holds: Callable[[NDArray[np.float64]], bool], seconds: float = 30
-) -> NDArray[np.float64]:
-    """What was heard last, once something ``holds`` of it; else what it was at the end. Several
-    edits may be on their way, and are heard one after the other or together."""
-    deadline = time.monotonic() + seconds
-    while True:
-        last = wait_until_heard(page, 1)
-        if holds(last) or time.monotonic() > deadline:
-            return last
-        page.wait_for_timeout(200)
+def heard_last(page: Page) -> NDArray[np.float64]:
+    """What is heard of all edits so far, however many renders they took."""
+    all_rendered(page)
+    return wait_until_heard(page, 1)
 
 
 def fetch_json(url: str) -> Any:

@@ -21,6 +21,9 @@ from playwright.sync_api import Browser, Error, Page, expect, sync_playwright
 
 from nest_crate.local_database import free_port
 
+# Several browsers and databases share two processors.
+expect.set_options(timeout=15_000)
+
 PROJECT = Path(__file__).parent.parent.parent
 CHROMIUM = [
     "--no-sandbox",

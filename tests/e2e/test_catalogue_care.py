@@ -110,6 +110,8 @@ def test_numbers_of_a_sample_are_typed_with_units(enter: Callable[[str], Page]) 
     row(editor, "Glass-pane bell").click()
     for label, typed, shown in (
         ("Root note", "c#4", "C#4"),
+        # The same once more is shown as it was read, too.
+        ("Root note", "c#4", "C#4"),
         ("Root note", "440 Hz", "A4"),
         ("Tempo, bpm", "96 bpm", "96"),
         ("Loop from", "120 ms", "120 ms"),

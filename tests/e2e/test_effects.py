@@ -32,7 +32,7 @@ def select_output(page):
 
 def test_a_processor_is_found_by_what_it_does_and_heard_before_it_is_taken(page, hiss):
     select_output(page)
-    page.evaluate(bench.QUIET)
+    bench.all_rendered(page)
     count = bench.heard_count(page)
     page.keyboard.press("/")
     finder = bench.finding(page, "reverb tail")
@@ -78,10 +78,8 @@ def test_an_equaliser_band_is_dragged_on_the_response(page, hiss):
         page.mouse.move(x, y - 45, steps=4)
         page.mouse.up()
 
-    bench.heard_after(page, drag)
     # Drafts are heard while the hand moves; the last is the final one.
-    page.evaluate(bench.QUIET)
-    after = bench.heard(page)[-1]
+    after = bench.heard_after(page, drag)
     raised = band_db(after, 3500, 5500) - band_db(before, 3500, 5500)
     assert 8 < raised < 18
     assert abs(band_db(after, 100, 400) - band_db(before, 100, 400)) < 1

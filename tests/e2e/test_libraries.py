@@ -33,8 +33,20 @@ def test_two_people_change_one_sample_and_choose(enter: Callable[[str], Page]) -
     conflict.get_by_role("button", name="Keep mine").click()
     expect(conflict).to_have_count(0)
     expect(pages[1].get_by_label("Licence")).to_have_value("mine later")
+    # Kept, it is what is seen now: typed again, there is nothing to choose.
+    pages[1].get_by_label("Licence").fill("mine at last")
+    pages[1].get_by_label("Licence").press("Enter")
+    expect(pages[1].get_by_label("Licence")).to_have_value("mine at last")
     pages[1].get_by_role("tab", name="History").click()
     expect(pages[1].get_by_text("theirs first → mine later")).to_be_visible()
+    expect(pages[1].get_by_text("mine later → mine at last")).to_be_visible()
+    # The other way round, what is there is shown again.
+    pages[0].get_by_label("Licence").fill("theirs once more")
+    pages[0].get_by_label("Licence").press("Enter")
+    conflict = pages[0].get_by_role("alert", name="Changed by somebody else")
+    conflict.get_by_role("button", name="Keep theirs").click()
+    expect(conflict).to_have_count(0)
+    expect(pages[0].get_by_label("Licence")).to_have_value("mine at last")
 
 
 def choose_folder(page: Page, folder: Path) -> Locator:
@@ -99,6 +111,9 @@ def test_what_is_typed_while_another_field_is_saved_stays(enter: Callable[[str],
     slow = {"offline": False, "latency": 400, "downloadThroughput": -1, "uploadThroughput": -1}
     network.send("Network.enable")
     network.send("Network.emulateNetworkConditions", slow)
+    editor.get_by_label("Author").fill("The potting")
+    editor.get_by_label("Author").press("Enter")
+    # Typed on in the same field before the first of it was saved.
     editor.get_by_label("Author").fill("The potting shed")
     editor.get_by_label("Licence").fill("house")
     editor.get_by_label("Description").press_sequentially("A latch that closes", delay=60)
@@ -106,6 +121,7 @@ def test_what_is_typed_while_another_field_is_saved_stays(enter: Callable[[str],
     editor.get_by_label("Description").blur()
     network.send("Network.emulateNetworkConditions", {**slow, "latency": 0})
     editor.wait_for_timeout(1500)
+    expect(editor.get_by_role("alert", name="Changed by somebody else")).to_have_count(0)
     editor.reload()
     find(editor, "brass gear tick")
     row(editor, "Brass gear tick").click()

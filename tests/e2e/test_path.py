@@ -154,7 +154,6 @@ def test_a_macro_learns_what_is_moved_and_its_ranges_are_typed(page):
     (link,) = [one for one in made["links"] if one["target"] == "main.level_db"]
     assert link["amount"] == pytest.approx(-3 - level)
     bench.heard_after(page, lambda: page.get_by_role("button", name="Undo").click())
-    page.wait_for_timeout(300)
     count = bench.heard_count(page)
     page.get_by_label("Hear Main: Main level at its least, middle and most").click()
     bench.wait_for_count(page, count + 3)

@@ -23,8 +23,13 @@ const HEIGHT = 134;
 export function ResultRow({ scale }: { scale: TimeScale }) {
   const audition = useBench((state) => state.audition);
   const problem = useBench((state) => state.auditionProblem);
+  const rendering = useBench((state) => state.rendering);
   return (
-    <div className="flex border-b border-line-strong" style={{ height: HEIGHT }}>
+    <div
+      aria-busy={rendering}
+      className="flex border-b border-line-strong"
+      style={{ height: HEIGHT }}
+    >
       <div className="shrink-0 border-r border-line px-3 py-2" style={{ width: LABEL_WIDTH }}>
         <ResultTitle />
         {audition && <Figures audition={audition} />}
@@ -66,6 +71,7 @@ function ResultTitle() {
   );
   const dry = useBench((state) => state.effectsOff);
   const draft = useBench((state) => state.gesture !== null);
+  const rendering = useBench((state) => state.rendering);
   if (dry)
     return (
       <h2 className="mb-1 font-semibold text-warn" role="status">
@@ -82,6 +88,14 @@ function ResultTitle() {
             title="Rendered quickly while the hand moves; the final quality follows"
           >
             draft
+          </span>
+        )}
+        {rendering && !draft && (
+          <span
+            className="appears-late text-[11px] font-normal text-ink-2"
+            title="Picture and figures are those of the last render until this one is done"
+          >
+            rendering…
           </span>
         )}
       </h2>

@@ -66,6 +66,8 @@ export interface BenchState {
   /** The document that the audition was made from. */
   shown: Sound | null;
   auditionProblem: string | null;
+  /** What is shown is not what is wanted yet; its render is under way. */
+  rendering: boolean;
   /** The closer look at what is shown; null until it has come. */
   details: DetailsAnswer | null;
   /** Id of the step of the path that is heard instead of the output. */
@@ -95,6 +97,7 @@ export const useBench = create<BenchState>(() => ({
   audition: null,
   shown: null,
   auditionProblem: null,
+  rendering: false,
   details: null,
   listenAt: null,
   matchSwitched: false,

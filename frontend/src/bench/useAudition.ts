@@ -38,6 +38,7 @@ class Auditioner {
 
   ask(wish: Wish): void {
     this.waiting = wish;
+    this.tell();
     this.pump();
   }
 
@@ -45,6 +46,12 @@ class Auditioner {
     this.stopped = true;
     this.waiting = null;
     window.clearTimeout(this.timer);
+    this.tell();
+  }
+
+  private tell(): void {
+    const rendering = !this.stopped && (this.busy || this.waiting !== null);
+    if (useBench.getState().rendering !== rendering) useBench.setState({ rendering });
   }
 
   private pump(): void {
@@ -63,6 +70,7 @@ class Auditioner {
     void this.render(wish).finally(() => {
       this.busy = false;
       this.pump();
+      this.tell();
     });
   }
 

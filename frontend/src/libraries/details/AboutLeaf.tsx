@@ -25,21 +25,21 @@ const NUMBERS = {
   loop_end_s: ["Loop to", "s"],
 } as const satisfies Record<string, readonly [string, Unit]>;
 
-/** What people say of a sample; each field saves itself when it is left, and begins anew by itself
- * when its value has changed: what is typed into another one meanwhile stays. */
+/** What people say of a sample; each field saves itself when it is left, and what is typed into
+ * another one meanwhile stays. */
 export function AboutLeaf({ sample, editable, mayRate }: Props) {
-  const { problem, conflict, save, keepMine, takeTheirs } = useSampleEdit(sample);
+  const { problem, conflict, givenUp, save, keepMine, takeTheirs } = useSampleEdit(sample);
   const [typed, setTyped] = useState<{ name: string; message: string } | null>(null);
   const categories = useVocabulary().data?.categories ?? {};
   const put = (changes: SampleChanges) => void save(changes);
   const text = (name: "name" | "licence" | "author" | "variation_group", label: string) => (
     <SavedField
-      key={`${name} ${sample[name]}`}
+      key={`${name} ${givenUp}`}
       label={label}
       value={sample[name]}
       editable={editable}
       problem={fieldProblem(problem, name)}
-      onSave={(value) => put({ [name]: value })}
+      onSave={(value) => save({ [name]: value })}
     />
   );
   const number = (name: keyof typeof NUMBERS) => {
@@ -47,17 +47,17 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
     const value = sample[name];
     return (
       <SavedField
-        key={`${name} ${value}`}
+        key={`${name} ${givenUp}`}
         label={label}
         figure
         value={value === null ? "" : formatValue(value, unit)}
         editable={editable}
         problem={typed?.name === name ? typed.message : fieldProblem(problem, name)}
-        onSave={(text) => {
+        onSave={async (text) => {
           const read = parseValue(text, unit, { tempoBpm: sample.tempo_bpm ?? 120 });
           const empty = text.trim() === "";
           setTyped(read.ok || empty ? null : { name, message: read.message });
-          if (read.ok || empty) put({ [name]: read.ok ? read.value : null });
+          return (read.ok || empty) && (await save({ [name]: read.ok ? read.value : null }));
         }}
       />
     );
@@ -116,13 +116,13 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
         onTags={(tags) => put({ tags })}
       />
       <SavedField
-        key={`description ${sample.description}`}
+        key={`description ${givenUp}`}
         label="Description"
         long
         value={sample.description}
         editable={editable}
         problem={fieldProblem(problem, "description")}
-        onSave={(description) => put({ description })}
+        onSave={(description) => save({ description })}
       />
       <div className="grid grid-cols-2 gap-2">
         {text("licence", "Licence")}

@@ -36,7 +36,7 @@ export function EditsSection({ sample, editable }: Props) {
   // quickly, or a field and the button, do not undo each other.
   const wanted = useRef(edits);
   const version = useRef(sample.version);
-  const sending = useRef<Promise<void>>(Promise.resolve());
+  const sending = useRef<Promise<boolean>>(Promise.resolve(true));
   const saved = JSON.stringify(edits);
   useEffect(() => {
     wanted.current = JSON.parse(saved) as Edits;
@@ -45,7 +45,8 @@ export function EditsSection({ sample, editable }: Props) {
     version.current = sample.version;
   }, [sample.version]);
   const [conflict, setConflict] = useState<Conflict | null>(null);
-  const send = async (changes: Partial<Edits>) => {
+  const [givenUp, setGivenUp] = useState(0);
+  const send = async (changes: Partial<Edits>): Promise<boolean> => {
     const now = { ...wanted.current, ...changes };
     const body = { ...now, base_version: version.current };
     try {
@@ -57,25 +58,29 @@ export function EditsSection({ sample, editable }: Props) {
       offerUndo(made.gesture, `what is heard of ${sample.name} changed`);
       setProblem(null);
       await refresh();
+      return true;
     } catch (error) {
       const found = conflictOf(error);
       setConflict(found);
       setProblem(found ? null : error);
+      return false;
     }
   };
   const settle = (kept: unknown) => {
     if (conflict) version.current = conflict.version;
-    put({ ...AT_REST, ...(kept as Partial<Edits>) });
+    void put({ ...AT_REST, ...(kept as Partial<Edits>) });
   };
   const put = (changes: Partial<Edits>) => {
     setTyped(null);
     sending.current = sending.current.then(() => send(changes));
+    return sending.current;
   };
-  const save = (name: keyof Edits, unit: Unit, text: string) => {
+  const save = async (name: keyof Edits, unit: Unit, text: string) => {
     const rest = text.trim() === "" || text.trim().toLowerCase() === "its own";
     const read = parseValue(text, unit, { tempoBpm: sample.tempo_bpm ?? 120 });
-    if (!rest && !read.ok) setTyped({ name, message: read.message });
-    else put({ [name]: read.ok && !rest ? read.value : 0 });
+    if (rest || read.ok) return put({ [name]: read.ok && !rest ? read.value : 0 });
+    setTyped({ name, message: read.message });
+    return false;
   };
   const shown = (name: keyof Edits, unit: Unit) =>
     name === "end_s" && edits.end_s === 0 ? "its own" : formatValue(edits[name], unit);
@@ -86,7 +91,7 @@ export function EditsSection({ sample, editable }: Props) {
       <div className="mt-1 grid grid-cols-2 items-start gap-2">
         {FIELDS.map(([name, label, unit]) => (
           <SavedField
-            key={`${name} ${edits[name]}`}
+            key={`${name} ${givenUp}`}
             label={label}
             figure
             value={shown(name, unit)}
@@ -102,6 +107,7 @@ export function EditsSection({ sample, editable }: Props) {
           onMine={() => settle(conflict.yours["edits"])}
           onTheirs={() => {
             setConflict(null);
+            setGivenUp(givenUp + 1);
             void refresh();
           }}
         />
@@ -113,7 +119,7 @@ export function EditsSection({ sample, editable }: Props) {
       )}
       <p className="mt-2 text-[12px] text-ink-2">The file itself stays as it is.</p>
       {edited && editable && (
-        <Button className="mt-2" onClick={() => put(AT_REST)}>
+        <Button className="mt-2" onClick={() => void put(AT_REST)}>
           The whole file again
         </Button>
       )}

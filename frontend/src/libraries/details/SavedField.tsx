@@ -5,7 +5,8 @@ interface Props {
   value: string;
   editable: boolean;
   problem: string | null;
-  onSave: (value: string) => void;
+  /** Answers whether it was saved, once what is saved can be seen. */
+  onSave: (value: string) => Promise<boolean>;
   long?: boolean;
   figure?: boolean;
 }
@@ -13,15 +14,22 @@ interface Props {
 /** A text that saves itself when it is left or Enter is pressed; Escape brings the former back. */
 export function SavedField({ label, value, editable, problem, onSave, long, figure }: Props) {
   const id = useId();
-  const [text, setText] = useState(value);
-  const leave = () => {
-    if (text !== value) onSave(text);
+  // What is typed stays until it is saved, and is then shown as it was read: "c#4" as "C#4". It is
+  // saved on top of what was seen when typing began, so that what came meanwhile is noticed.
+  const [typed, setTyped] = useState<{ text: string; save: Props["onSave"] } | null>(null);
+  if (typed?.text === value) setTyped(null);
+  const type = (text: string) => setTyped((now) => ({ text, save: now?.save ?? onSave }));
+  const leave = async () => {
+    if (typed === null) return;
+    if (!(await typed.save(typed.text))) return;
+    // Somebody may have gone on typing.
+    setTyped((now) => (now?.text === typed.text ? null : now));
   };
   const shared = {
     id,
-    value: text,
+    value: typed?.text ?? value,
     disabled: !editable,
-    onBlur: leave,
+    onBlur: () => void leave(),
     className: `w-full rounded-control border bg-sheet px-2 disabled:opacity-70 ${problem ? "border-bad" : "border-line-strong"} ${figure ? "figure" : ""}`,
   };
   return (
@@ -34,16 +42,16 @@ export function SavedField({ label, value, editable, problem, onSave, long, figu
           {...shared}
           rows={2}
           className={`${shared.className} py-1`}
-          onChange={(event) => setText(event.target.value)}
+          onChange={(event) => type(event.target.value)}
         />
       ) : (
         <input
           {...shared}
           className={`${shared.className} h-7`}
-          onChange={(event) => setText(event.target.value)}
+          onChange={(event) => type(event.target.value)}
           onKeyDown={(event) => {
             if (event.key === "Enter") event.currentTarget.blur();
-            if (event.key === "Escape") setText(value);
+            if (event.key === "Escape") setTyped(null);
           }}
         />
       )}

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { asChanges, type SampleChanges, useRefreshSamples } from "../../api/catalogue";
 import { answered, api, ApiError } from "../../api/client";
 import type { SampleItem } from "../../api/types";
@@ -29,11 +29,19 @@ export function useSampleEdit(sample: SampleItem) {
   const refresh = useRefreshSamples();
   const [problem, setProblem] = useState<unknown>(null);
   const [conflict, setConflict] = useState<Conflict | null>(null);
-  const save = async (changes: SampleChanges, baseVersion = sample.version): Promise<boolean> => {
+  const [givenUp, setGivenUp] = useState(0);
+  const sending = useRef<Promise<boolean>>(Promise.resolve(true));
+  // Which version one's own last save made of another, where nobody else came in between.
+  const own = useRef(new Map<number, number>());
+  const send = async (changes: SampleChanges, seen: number): Promise<boolean> => {
+    let base = seen;
+    for (let next = own.current.get(base); next !== undefined; next = own.current.get(base))
+      base = next;
     try {
       const params = { path: { sample_id: sample.id } };
-      const body = { base_version: baseVersion, changes: asChanges(changes) };
-      await answered(api.PATCH("/api/samples/{sample_id}", { params, body }));
+      const body = { base_version: base, changes: asChanges(changes) };
+      const { version } = await answered(api.PATCH("/api/samples/{sample_id}", { params, body }));
+      if (version === base + 1) own.current.set(base, version);
       setProblem(null);
       setConflict(null);
       await refresh();
@@ -45,15 +53,23 @@ export function useSampleEdit(sample: SampleItem) {
       return false;
     }
   };
+  // One after the other: what is typed on while the first of it is saved is no change by others.
+  const save = (changes: SampleChanges, seen = sample.version): Promise<boolean> => {
+    sending.current = sending.current.then(() => send(changes, seen));
+    return sending.current;
+  };
   return {
     problem,
     conflict,
+    /** Counts how often what was typed was given up for what is there. */
+    givenUp,
     save,
     /** Keep one's own values in spite of the others'. */
     keepMine: () => conflict && save(conflict.yours as SampleChanges, conflict.version),
     /** Go on with what is there. */
     takeTheirs: async () => {
       setConflict(null);
+      setGivenUp((count) => count + 1);
       await refresh();
     },
   };

@@ -7,7 +7,8 @@ import { TagField } from "../details/TagField";
 interface Props {
   sound: SoundItem;
   editable: boolean;
-  onSave: (body: { category?: string; tags?: string[]; description?: string }) => void;
+  /** Answers whether it was saved. */
+  onSave: (body: { category?: string; tags?: string[]; description?: string }) => Promise<boolean>;
 }
 
 /** What is said of a sound. */
@@ -24,17 +25,16 @@ export function SoundDetails({ sound, editable, onSave }: Props) {
         value={sound.category}
         disabled={!editable}
         options={[["", "none"], ...Object.keys(categories).map((one) => [one, one] as const)]}
-        onChange={(category) => onSave({ category })}
+        onChange={(category) => void onSave({ category })}
       />
       <TagField
         tags={sound.tags}
         suggested={[]}
         editable={editable}
         problem={null}
-        onTags={(tags) => onSave({ tags })}
+        onTags={(tags) => void onSave({ tags })}
       />
       <SavedField
-        key={sound.description}
         label="Description"
         long
         value={sound.description}

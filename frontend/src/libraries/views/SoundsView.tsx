@@ -29,12 +29,15 @@ export function SoundsView({ library }: { library: LibraryItem }) {
   const chosen = shown.find(({ id }) => id === chosenId);
   const attempt = async (what: () => Promise<unknown>) => {
     setTold(null);
+    let happened = true;
     try {
       await what();
     } catch (error) {
       setTold(said(error));
+      happened = false;
     }
     await queries.invalidateQueries({ queryKey: ["sounds"] });
+    return happened;
   };
   const pathOf = (sound_id: number) => ({ params: { path: { sound_id } } });
   const showTakes = (sound: SoundItem) => {
@@ -147,7 +150,7 @@ export function SoundsView({ library }: { library: LibraryItem }) {
           editable={editable}
           onSave={(changes) => {
             const body = { category: null, tags: null, description: null, ...changes };
-            void attempt(() =>
+            return attempt(() =>
               done(api.PATCH("/api/sounds/{sound_id}", { ...pathOf(chosen.id), body })),
             );
           }}
