@@ -40,7 +40,7 @@ need_venv() {
 }
 
 python_packages() {
-  say "Step 1 of 4, Python packages: installing from $1"
+  say "Python packages: installing from $1"
   [ -x .venv/bin/python ] || python3 -m venv .venv || return 1
   # What pip remarks on the way is of use only where it fails.
   { .venv/bin/pip install -q --disable-pip-version-check --require-hashes -r "$1" &&
@@ -51,17 +51,17 @@ python_packages() {
 }
 
 front_end_packages() {
-  say "Step 2 of 4, front end: installing packages"
+  say "Front end: installing packages"
   (cd frontend && npm ci --silent --no-audit --no-fund)
 }
 
 front_end_build() {
-  say "Step 3 of 4, front end: building"
+  say "Front end: building"
   (cd frontend && npx vite build --logLevel warn)
 }
 
 compile_kernels() {
-  say "Step 4 of 4, engine: compiling kernels (once, about a minute)"
+  say "Engine: compiling kernels (once, about a minute)"
   # Half of it beside the other half, and then what both may have missed.
   .venv/bin/nest-crate warm --part 0 --parts 2 &
   local half=$!
@@ -70,10 +70,27 @@ compile_kernels() {
 
 sources_of() { find "$@" -type f -not -path '*/__pycache__/*' -print0 | sort -z | xargs -0 sha256sum; }
 
-# set_up REQUIREMENTS: everything up to a built front end and compiled kernels.
+# set_up REQUIREMENTS [COMMAND...]: everything up to a built front end and compiled kernels, the two
+# sides beside each other; a command is run on the front end's side once that is built.
 set_up() {
+  local requirements=$1
+  shift
+  { set_up_front_end && "$@"; } &
+  local front_end=$! failed=0
+  # What runs beside does not hear that somebody stops all of it.
+  trap 'pkill -P "$front_end"; exit 130' INT TERM
+  set_up_python "$requirements" || failed=1
+  wait "$front_end" || failed=1
+  trap - INT TERM
+  return "$failed"
+}
+
+set_up_python() {
   once python "$(stamp_of "$1" pyproject.toml)" python_packages "$1" || return 1
-  once npm "$(stamp_of frontend/package-lock.json)" front_end_packages || return 1
-  once build "$(sources_of frontend/src frontend/public frontend/index.html frontend/vite.config.ts frontend/package-lock.json | sha256sum)" front_end_build || return 1
   once kernels "$(sources_of nest_crate/core requirements.txt | sha256sum)" compile_kernels
+}
+
+set_up_front_end() {
+  once npm "$(stamp_of frontend/package-lock.json)" front_end_packages || return 1
+  once build "$(sources_of frontend/src frontend/public frontend/index.html frontend/vite.config.ts frontend/package-lock.json | sha256sum)" front_end_build
 }
