@@ -229,7 +229,7 @@ def test_two_hundred_steps_of_a_drag_queue_nothing_and_the_last_is_heard(page):
     page.mouse.up()
     level = curve(page, sound_id)
     bench.wait_for_other(page, shown)
-    page.wait_for_timeout(400)
+    bench.all_rendered(page)
     finals = [body for body in asked if body["quality"] == "final"]
     drafts = [body for body in asked if body["quality"] == "draft"]
     assert len(finals) == 1

@@ -118,9 +118,13 @@ def test_what_is_typed_while_another_field_is_saved_stays(enter: Callable[[str],
     editor.get_by_label("Licence").fill("house")
     editor.get_by_label("Description").press_sequentially("A latch that closes", delay=60)
     expect(editor.get_by_label("Description")).to_have_value("A latch that closes")
-    editor.get_by_label("Description").blur()
-    network.send("Network.emulateNetworkConditions", {**slow, "latency": 0})
-    editor.wait_for_timeout(1500)
+    # One is saved after the other, so that this is the last.
+    with editor.expect_response(
+        lambda answer: "A latch that closes" in (answer.request.post_data or "")
+    ) as saved:
+        editor.get_by_label("Description").blur()
+        network.send("Network.emulateNetworkConditions", {**slow, "latency": 0})
+    assert saved.value.ok
     expect(editor.get_by_role("alert", name="Changed by somebody else")).to_have_count(0)
     editor.reload()
     find(editor, "brass gear tick")

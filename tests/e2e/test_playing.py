@@ -26,7 +26,7 @@ def tone(page):
     bench.type_into(page, "Note", "C3")
     bench.settled(page)
     page.get_by_role("heading", name="Result").click()
-    page.wait_for_timeout(300)
+    bench.all_rendered(page)
     page.evaluate("window.heard.length = 0")
     return sound_id
 

@@ -66,13 +66,7 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
   const status = STATUS_MARKS[sample.status];
   return (
     <div className="grid gap-2.5">
-      {conflict && (
-        <ConflictView
-          conflict={conflict}
-          onMine={() => void keepMine()}
-          onTheirs={() => void takeTheirs()}
-        />
-      )}
+      {conflict && <ConflictView conflict={conflict} onMine={keepMine} onTheirs={takeTheirs} />}
       {problem !== null && !known.some((name) => fieldProblem(problem, name)) && (
         <p role="alert" className="text-bad">
           {said(problem)}

@@ -33,8 +33,10 @@ export function useSampleEdit(sample: SampleItem) {
   const sending = useRef<Promise<boolean>>(Promise.resolve(true));
   // Which version one's own last save made of another, where nobody else came in between.
   const own = useRef(new Map<number, number>());
+  // The version that a choice between two values was made at; those before it were seen by then.
+  const chosenAt = useRef(0);
   const send = async (changes: SampleChanges, seen: number): Promise<boolean> => {
-    let base = seen;
+    let base = Math.max(seen, chosenAt.current);
     for (let next = own.current.get(base); next !== undefined; next = own.current.get(base))
       base = next;
     try {
@@ -65,12 +67,17 @@ export function useSampleEdit(sample: SampleItem) {
     givenUp,
     save,
     /** Keep one's own values in spite of the others'. */
-    keepMine: () => conflict && save(conflict.yours as SampleChanges, conflict.version),
+    keepMine: () => {
+      if (!conflict) return;
+      chosenAt.current = conflict.version;
+      void save(conflict.yours as SampleChanges);
+    },
     /** Go on with what is there. */
-    takeTheirs: async () => {
+    takeTheirs: () => {
+      if (conflict) chosenAt.current = conflict.version;
       setConflict(null);
       setGivenUp((count) => count + 1);
-      await refresh();
+      void refresh();
     },
   };
 }
