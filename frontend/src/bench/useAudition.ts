@@ -46,11 +46,13 @@ class Auditioner {
     this.stopped = true;
     this.waiting = null;
     window.clearTimeout(this.timer);
-    this.tell();
+    useBench.setState({ rendering: false });
   }
 
   private tell(): void {
-    const rendering = !this.stopped && (this.busy || this.waiting !== null);
+    // Another one may be at work by now.
+    if (this.stopped) return;
+    const rendering = this.busy || this.waiting !== null;
     if (useBench.getState().rendering !== rendering) useBench.setState({ rendering });
   }
 
