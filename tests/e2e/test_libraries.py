@@ -160,6 +160,19 @@ def test_the_map_plays_what_is_pointed_at_and_what_the_arrows_reach(
     area.focus()
     page.keyboard.press("ArrowRight")
     wait_until_heard(page, count + 1)
+    # What a search finds is ringed, and the arrows stay within it.
+    find(page, "potting mallet")
+    query = {"words": "potting mallet", "libraries": [library]}
+    found = page.request.post("/api/samples/ids", data={"query": query}).json()["ids"]
+    said = f"{len(found)} of {len(places['ids'])} found"
+    expect(area.get_by_text(said)).to_be_visible()
+    expect(area.locator("circle")).to_have_count(len(found))
+    details = page.get_by_role("complementary", name="Sample")
+    expect(details).to_have_count(0)
+    area.focus()
+    for key in ("ArrowRight", "ArrowDown", "ArrowLeft", "ArrowUp"):
+        page.keyboard.press(key)
+        expect(details.get_by_role("heading", name=re.compile("Potting mallet"))).to_be_visible()
 
 
 def test_equal_loudness_brings_what_is_loud_down(enter: Callable[[str], Page]) -> None:

@@ -16,6 +16,9 @@ import { drawMarks, glyphOf, glyphPath } from "./drawing";
 import { finder, marksOf, nextMark, sizeOf, WAYS } from "./placing";
 import { usePlayPointed } from "./usePlayPointed";
 
+// So few that each can be ringed, where otherwise a small one is overlooked.
+const FEW = 60;
+
 /** A library as a map on which near means alike; moving over it plays. */
 export function MapView({ library }: { library: LibraryItem }) {
   const chosenId = useSelection((state) => state.chosenId);
@@ -42,11 +45,18 @@ export function MapView({ library }: { library: LibraryItem }) {
   }).data;
   const marks = useMemo(() => (map ? marksOf(map, width, height) : []), [map, width, height]);
   const find = useMemo(() => finder(marks), [marks]);
+  const found = useMemo(
+    () => (foundIds && isNarrowed(query) ? new Set(foundIds) : null),
+    [foundIds, query],
+  );
   useEffect(() => {
-    const found = foundIds && isNarrowed(query) ? new Set(foundIds) : null;
     if (canvas.current && width > 0) drawMarks(canvas.current, { marks, width, height, found });
     // The pigments are those of the theme.
-  }, [marks, width, height, foundIds, query, theme]);
+  }, [marks, width, height, found, theme]);
+  const foundMarks = useMemo(
+    () => (found ? marks.filter(({ id }) => found.has(id)) : marks),
+    [marks, found],
+  );
   const { play } = usePlayPointed(over);
   const shownId = over ?? chosenId;
   const shown = useQuery({
@@ -68,8 +78,9 @@ export function MapView({ library }: { library: LibraryItem }) {
     const way = WAYS[event.key];
     if (!way) return;
     event.preventDefault();
-    const from = markOf(chosenId) ?? marks[0];
-    const next = from && nextMark(marks, from, way);
+    // Among what is found, wherever one is.
+    const from = markOf(chosenId);
+    const next = from ? nextMark(foundMarks, from, way) : foundMarks[0];
     if (next) take(next.id);
   };
   if (map?.ids.length === 0)
@@ -94,6 +105,19 @@ export function MapView({ library }: { library: LibraryItem }) {
       >
         <canvas ref={canvas} aria-hidden className="absolute inset-0 size-full" />
         <svg width={width} height={height} aria-hidden className="absolute inset-0">
+          {found !== null &&
+            found.size <= FEW &&
+            foundMarks.map(({ id, x, y, lengthS }) => (
+              <circle
+                key={id}
+                cx={x}
+                cy={y}
+                r={sizeOf(lengthS) / 2 + 5}
+                fill="none"
+                stroke="var(--ink)"
+                strokeWidth={1.25}
+              />
+            ))}
           {strong.map(({ id, x, y, category, lengthS }) => (
             <path
               key={id}
@@ -121,6 +145,11 @@ export function MapView({ library }: { library: LibraryItem }) {
         </svg>
         <p className="absolute bottom-2 left-3 text-[12px] text-ink-2">
           Near means alike, large means long. Move over it to hear.
+          {found !== null && foundMarks.length < marks.length && (
+            <b className="ml-1.5 text-ink" role="status">
+              {foundMarks.length} of {marks.length} found
+            </b>
+          )}
         </p>
         {map ? <Legend categories={map.categories} /> : <Waiting words="Laying out the map" />}
       </div>
