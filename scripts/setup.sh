@@ -75,10 +75,12 @@ sources_of() { find "$@" -type f -not -path '*/__pycache__/*' -print0 | sort -z 
 set_up() {
   local requirements=$1
   shift
-  { set_up_front_end && "$@"; } &
+  # A group of its own, so that all of it can be ended: what runs beside does not hear Ctrl-C.
+  set -m
+  { set_up_front_end && "$@"; } < /dev/null &
   local front_end=$! failed=0
-  # What runs beside does not hear that somebody stops all of it.
-  trap 'pkill -P "$front_end"; exit 130' INT TERM
+  set +m
+  trap 'kill -- "-$front_end" 2> /dev/null; exit 130' INT TERM
   set_up_python "$requirements" || failed=1
   wait "$front_end" || failed=1
   trap - INT TERM

@@ -19,6 +19,12 @@ def row(page: Page, name: str) -> Locator:
     return page.get_by_role("option", name=re.compile(f"^{re.escape(name)},"))
 
 
+def open_sample(page: Page, name: str, words: str = "") -> None:
+    """Find a sample by some words, or by its name, and show its details."""
+    find(page, words or name.lower())
+    row(page, name).click()
+
+
 def choose_from(page: Page, menu: str, item: str) -> None:
     page.get_by_role("button", name=menu).click()
     page.get_by_role("menuitem", name=item).click()

@@ -15,7 +15,7 @@ from playwright.sync_api import Page, expect
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.demo import SOUNDS_FOLDER
 from tests.e2e.bench import heard, wait_until_heard
-from tests.e2e.shelves import choose_from, find, row, rows, view
+from tests.e2e.shelves import choose_from, find, open_sample, row, rows, view
 
 
 def library_of(page: Page) -> int:
@@ -106,8 +106,7 @@ def test_a_wish_is_answered_by_a_sound_that_is_found_by_typing(
 
 def test_numbers_of_a_sample_are_typed_with_units(enter: Callable[[str], Page]) -> None:
     editor = enter("Isolde Marrow")
-    find(editor, "glass-pane bell")
-    row(editor, "Glass-pane bell").click()
+    open_sample(editor, "Glass-pane bell")
     for label, typed, shown in (
         ("Root note", "c#4", "C#4"),
         # The same once more is shown as it was read, too.
@@ -128,8 +127,7 @@ def test_numbers_of_a_sample_are_typed_with_units(enter: Callable[[str], Page]) 
     expect(editor.get_by_text("Type a value like 28 ms")).to_be_visible()
     # What cannot be read takes nothing away.
     editor.reload()
-    find(editor, "glass-pane bell")
-    row(editor, "Glass-pane bell").click()
+    open_sample(editor, "Glass-pane bell")
     expect(editor.get_by_label("Loop to", exact=True)).to_have_value("1.25 s")
 
 
@@ -190,8 +188,7 @@ def test_two_people_set_what_is_heard_of_one_sample(enter: Callable[[str], Page]
     pages = [editor, enter("Wren Halloway")]
     for page in pages:
         page.reload()
-        find(page, "cold frame")
-        row(page, "Cold frame lid").click()
+        open_sample(page, "Cold frame lid", words="cold frame")
         page.get_by_role("tab", name="Figures").click()
         page.get_by_text("What is heard of the file").click()
     for page, label, text in ((pages[0], "Gain", "-3 dB"), (pages[1], "Fade in", "5 ms")):

@@ -13,7 +13,7 @@ import pytest
 from playwright.sync_api import Browser, Locator, Page, Route, expect
 
 from tests.e2e.bench import heard, wait_until_heard
-from tests.e2e.shelves import choose_from, find, row, rows, view
+from tests.e2e.shelves import choose_from, find, open_sample, row, rows, view
 from tests.e2e.test_accessibility import violations
 from tests.web.samples import wav
 
@@ -21,8 +21,7 @@ from tests.web.samples import wav
 def test_two_people_change_one_sample_and_choose(enter: Callable[[str], Page]) -> None:
     pages = [enter("Isolde Marrow"), enter("Wren Halloway")]
     for page in pages:
-        find(page, "seed-pod pop")
-        row(page, "Seed-pod pop").click()
+        open_sample(page, "Seed-pod pop")
         expect(page.get_by_label("Licence")).to_be_visible()
     for page, licence in zip(pages, ("theirs first", "mine later"), strict=True):
         page.get_by_label("Licence").fill(licence)
@@ -104,8 +103,7 @@ def test_a_folder_comes_in_past_what_is_broken_and_what_is_there(
 
 def test_what_is_typed_while_another_field_is_saved_stays(enter: Callable[[str], Page]) -> None:
     editor = enter("Isolde Marrow")
-    find(editor, "brass gear tick")
-    row(editor, "Brass gear tick").click()
+    open_sample(editor, "Brass gear tick")
 
     network = editor.context.new_cdp_session(editor)
     slow = {"offline": False, "latency": 400, "downloadThroughput": -1, "uploadThroughput": -1}
@@ -127,8 +125,7 @@ def test_what_is_typed_while_another_field_is_saved_stays(enter: Callable[[str],
     assert saved.value.ok
     expect(editor.get_by_role("alert", name="Changed by somebody else")).to_have_count(0)
     editor.reload()
-    find(editor, "brass gear tick")
-    row(editor, "Brass gear tick").click()
+    open_sample(editor, "Brass gear tick")
     for label, text in (("Author", "The potting shed"), ("Licence", "house")):
         expect(editor.get_by_label(label)).to_have_value(text)
     expect(editor.get_by_label("Description")).to_have_value("A latch that closes")
@@ -213,8 +210,7 @@ def test_what_is_like_a_sample_is_narrowed_by_facets_and_ended_by_words(
     enter: Callable[[str], Page],
 ) -> None:
     page = enter("Juniper Vale")
-    find(page, "seed-pod pop")
-    row(page, "Seed-pod pop").click()
+    open_sample(page, "Seed-pod pop")
     page.get_by_role("button", name="More like this").click()
     nearest = page.get_by_role("button", name="the nearest to Seed-pod pop first")
     expect(nearest).to_be_visible()
@@ -227,6 +223,12 @@ def test_what_is_like_a_sample_is_narrowed_by_facets_and_ended_by_words(
     expect(nearest).to_be_visible()
     page.get_by_label("Order").select_option("name")
     expect(nearest).to_have_count(0)
+    page.get_by_role("button", name="More like this").click()
+    expect(page.get_by_label("Order")).to_have_value("nearest")
+    find(page, "glass")
+    expect(page.get_by_text("first")).to_have_count(0)
+    expect(page.get_by_label("Order")).to_have_value("name")
+    find(page, "")
     narrow.get_by_role("checkbox", name=re.compile("^approved")).uncheck()
     # Another order begins another list, which is not the nearest ones'.
     expect(rows(page).nth(1)).not_to_have_attribute("aria-label", str(second))
@@ -299,8 +301,7 @@ def test_start_end_and_fades_of_one_sample_leave_its_file_alone(
     enter: Callable[[str], Page],
 ) -> None:
     editor = enter("Isolde Marrow")
-    find(editor, "lamp zap")
-    row(editor, "Lamp zap").click()
+    open_sample(editor, "Lamp zap")
     editor.get_by_role("tab", name="Figures").click()
     editor.get_by_text("What is heard of the file").click()
 

@@ -18,7 +18,7 @@ from playwright.sync_api import Page, expect
 
 from tests.e2e.bench import heard, wait_until_heard
 from tests.e2e.conftest import PROJECT, Running
-from tests.e2e.shelves import choose_from, find, row, rows, view
+from tests.e2e.shelves import choose_from, find, open_sample, row, rows, view
 
 PULL = PROJECT / "tools" / "pull_release.py"
 
@@ -71,8 +71,7 @@ def test_from_eight_takes_to_a_second_release(
 
     # A reviewer comments at 120 ms and approves.
     reviewer = enter("Tam Okerby")
-    find(reviewer, "switchboard")
-    row(reviewer, "Switchboard arc 01").click()
+    open_sample(reviewer, "Switchboard arc 01", words="switchboard")
     reviewer.get_by_role("tab", name="Comments").click()
     reviewer.get_by_label("Comment", exact=True).fill("the second spark is right")
     reviewer.get_by_label("At time").fill("120 ms")
@@ -96,8 +95,7 @@ def test_from_eight_takes_to_a_second_release(
 
     # A listener finds by likeness and downloads.
     listener = enter("Juniper Vale")
-    find(listener, "switchboard arc 01")
-    row(listener, "Switchboard arc 01").click()
+    open_sample(listener, "Switchboard arc 01")
     listener.get_by_role("button", name="More like this").click()
     expect(listener.get_by_text("the nearest to Switchboard arc 01 first")).to_be_visible()
     # The words that found it do not keep out what has another name.

@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import { asChanges, type SampleChanges, useRefreshSamples } from "../../api/catalogue";
 import { answered, api, ApiError } from "../../api/client";
 import type { SampleItem } from "../../api/types";
+import { SeenVersions } from "./seenVersions";
 
 /** Fields that somebody else changed in between, with both values. */
 export interface Conflict {
@@ -31,19 +32,14 @@ export function useSampleEdit(sample: SampleItem) {
   const [conflict, setConflict] = useState<Conflict | null>(null);
   const [givenUp, setGivenUp] = useState(0);
   const sending = useRef<Promise<boolean>>(Promise.resolve(true));
-  // Which version one's own last save made of another, where nobody else came in between.
-  const own = useRef(new Map<number, number>());
-  // The version that a choice between two values was made at; those before it were seen by then.
-  const chosenAt = useRef(0);
+  const [versions] = useState(() => new SeenVersions());
   const send = async (changes: SampleChanges, seen: number): Promise<boolean> => {
-    let base = Math.max(seen, chosenAt.current);
-    for (let next = own.current.get(base); next !== undefined; next = own.current.get(base))
-      base = next;
+    const base = versions.newest(seen);
     try {
       const params = { path: { sample_id: sample.id } };
       const body = { base_version: base, changes: asChanges(changes) };
       const { version } = await answered(api.PATCH("/api/samples/{sample_id}", { params, body }));
-      if (version === base + 1) own.current.set(base, version);
+      versions.saved(base, version);
       setProblem(null);
       setConflict(null);
       await refresh();
@@ -69,12 +65,12 @@ export function useSampleEdit(sample: SampleItem) {
     /** Keep one's own values in spite of the others'. */
     keepMine: () => {
       if (!conflict) return;
-      chosenAt.current = conflict.version;
+      versions.chosen(conflict.version);
       void save(conflict.yours as SampleChanges);
     },
     /** Go on with what is there. */
     takeTheirs: () => {
-      if (conflict) chosenAt.current = conflict.version;
+      if (conflict) versions.chosen(conflict.version);
       setConflict(null);
       setGivenUp((count) => count + 1);
       void refresh();

@@ -42,6 +42,7 @@ export function MapView({ library }: { library: LibraryItem }) {
     queryKey: ["samples", "found", within],
     queryFn: () => allIds(within),
     enabled: isNarrowed(query),
+    placeholderData: keepPreviousData,
   }).data;
   const marks = useMemo(() => (map ? marksOf(map, width, height) : []), [map, width, height]);
   const find = useMemo(() => finder(marks), [marks]);
