@@ -80,7 +80,8 @@ set_up() {
   { set_up_front_end && "$@"; } < /dev/null &
   local front_end=$! failed=0
   set +m
-  trap 'kill -- "-$front_end" 2> /dev/null; exit 130' INT TERM
+  # npm hears no gentler signal; what it leaves half done is done anew, having no stamp.
+  trap 'kill -KILL -- "-$front_end" 2> /dev/null; exit 130' INT TERM
   set_up_python "$requirements" || failed=1
   wait "$front_end" || failed=1
   trap - INT TERM
