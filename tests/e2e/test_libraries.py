@@ -170,6 +170,8 @@ def test_the_map_plays_what_is_pointed_at_and_what_the_arrows_reach(
     for key in ("ArrowRight", "ArrowDown", "ArrowLeft", "ArrowUp"):
         page.keyboard.press(key)
         expect(details.get_by_role("heading", name=re.compile("Potting mallet"))).to_be_visible()
+    # What is chosen has an outline of its own.
+    expect(area.locator("circle")).to_have_count(len(found) - 1)
 
 
 def test_equal_loudness_brings_what_is_loud_down(enter: Callable[[str], Page]) -> None:

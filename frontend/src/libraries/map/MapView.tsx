@@ -13,7 +13,7 @@ import { lengthText } from "../figures";
 import { choose, isNarrowed, useSelection } from "../queryStore";
 import { useSettledQuery } from "../useSettledQuery";
 import { drawMarks, glyphOf, glyphPath } from "./drawing";
-import { finder, marksOf, nextMark, sizeOf, WAYS } from "./placing";
+import { finder, labelPlace, marksOf, nextMark, sizeOf, WAYS } from "./placing";
 import { usePlayPointed } from "./usePlayPointed";
 
 // So few that each can be ringed, where otherwise a small one is overlooked.
@@ -87,6 +87,9 @@ export function MapView({ library }: { library: LibraryItem }) {
   if (map?.ids.length === 0)
     return <Hint words="Nothing to map yet: this library holds no samples." />;
   const label = shown && shown.id === shownId ? markOf(shownId) : undefined;
+  const words = shown ? `${shown.name} · ${lengthText(shown.length_s)}` : "";
+  const ringed = found !== null && found.size <= FEW ? foundMarks : [];
+  const place = label && labelPlace(label, 7 * words.length, { others: ringed, width });
   const strong = marks.filter(({ id }) => id === chosenId || playing === `sample-${id}`);
   return (
     <div className="flex min-h-0 flex-1">
@@ -106,9 +109,10 @@ export function MapView({ library }: { library: LibraryItem }) {
       >
         <canvas ref={canvas} aria-hidden className="absolute inset-0 size-full" />
         <svg width={width} height={height} aria-hidden className="absolute inset-0">
-          {found !== null &&
-            found.size <= FEW &&
-            foundMarks.map(({ id, x, y, lengthS }) => (
+          {ringed
+            // What is chosen or plays has an outline of its own.
+            .filter((mark) => !strong.includes(mark))
+            .map(({ id, x, y, lengthS }) => (
               <circle
                 key={id}
                 cx={x}
@@ -129,10 +133,10 @@ export function MapView({ library }: { library: LibraryItem }) {
               strokeWidth={2}
             />
           ))}
-          {label && shown && (
+          {place && (
             <text
-              x={Math.min(width - 180, label.x + 12)}
-              y={Math.max(16, label.y - sizeOf(label.lengthS) / 2 - 10)}
+              x={place.x}
+              y={place.y}
               fontSize={12.5}
               fontWeight={600}
               fill="var(--ink)"
@@ -140,7 +144,7 @@ export function MapView({ library }: { library: LibraryItem }) {
               strokeWidth={4}
               paintOrder="stroke"
             >
-              {shown.name} · {lengthText(shown.length_s)}
+              {words}
             </text>
           )}
         </svg>

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { finder, type Mark, marksOf, nextMark, sizeOf, WAYS } from "./placing";
+import { finder, labelPlace, type Mark, marksOf, nextMark, sizeOf, WAYS } from "./placing";
 
 const at = (id: number, x: number, y: number): Mark => ({ id, x, y, category: "", lengthS: 1 });
 const way = (key: string) => WAYS[key] ?? [0, 0];
@@ -87,5 +87,32 @@ describe("going on by the arrows", () => {
         }
       }
     expect(reached.size).toBeGreaterThan(110);
+  });
+});
+
+describe("a label", () => {
+  const mark = at(1, 200, 200);
+  const place = (others: Mark[]) => labelPlace(mark, 100, { others, width: 400 });
+
+  it("lies right above its mark where nothing else is", () => {
+    const { x, y } = place([mark]);
+    expect(x).toBeGreaterThan(mark.x);
+    expect(y).toBeLessThan(mark.y);
+  });
+
+  it("goes where it covers no other mark", () => {
+    const rightAbove = at(2, 240, 180);
+    const leftAbove = at(3, 150, 180);
+    expect(place([rightAbove]).x).toBeLessThan(mark.x);
+    const below = place([rightAbove, leftAbove]);
+    expect(below.x).toBeGreaterThan(mark.x);
+    expect(below.y).toBeGreaterThan(mark.y);
+  });
+
+  it("stays within the surface, and is there where everything is full", () => {
+    const edge = labelPlace(at(1, 390, 8), 100, { others: [], width: 400 });
+    expect(edge.x + 100).toBeLessThan(400);
+    expect(edge.y).toBeGreaterThanOrEqual(16);
+    expect(place(scattered).y).toBeLessThan(mark.y);
   });
 });

@@ -83,3 +83,34 @@ export function nextMark(
   }
   return best;
 }
+
+const LABEL_HEIGHT = 18;
+
+/**
+ * Where a label beside a mark begins, x and y of its foot line: right of it or left, above or below,
+ * where it covers none of the other marks, and within the width.
+ */
+export function labelPlace(
+  at: Mark,
+  labelWidth: number,
+  { others, width }: { others: Mark[]; width: number },
+): { x: number; y: number } {
+  const reach = sizeOf(at.lengthS) / 2 + 10;
+  const right = Math.min(width - labelWidth - 8, at.x + 12);
+  const left = Math.max(4, at.x - 12 - labelWidth);
+  const above = Math.max(16, at.y - reach);
+  const below = at.y + reach + 12;
+  const places = [above, below].flatMap((y) => [right, left].map((x) => ({ x, y })));
+  const covers = ({ x, y }: { x: number; y: number }) =>
+    others.some((mark) => {
+      const half = sizeOf(mark.lengthS) / 2 + 6;
+      return (
+        mark.id !== at.id &&
+        mark.x + half > x &&
+        mark.x - half < x + labelWidth &&
+        mark.y + half > y - LABEL_HEIGHT &&
+        mark.y - half < y + 4
+      );
+    });
+  return places.find((place) => !covers(place)) ?? { x: right, y: above };
+}
