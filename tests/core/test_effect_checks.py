@@ -14,7 +14,7 @@ from nest_crate.core.analysis.spectra import (
     standing_out,
 )
 from nest_crate.core.analysis.stereo import stereo_figures
-from nest_crate.core.analysis.transients import transient_db
+from nest_crate.core.dsp.transients import transient_db
 from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import dump_sound, load_sound

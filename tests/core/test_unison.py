@@ -1,8 +1,9 @@
 import numpy as np
 import pytest
+from scipy.integrate import solve_ivp
 
 from nest_crate.core.dsp.cycles import shape_tables
-from nest_crate.core.dsp.feedback import _read_own, feedback_tone
+from nest_crate.core.dsp.feedback import feedback_tone
 from nest_crate.core.dsp.oscillators import Voice, tone_signal
 from nest_crate.core.dsp.unison import unison_voices
 from tests.core.spectra import alias_dbc, peak_frequency, spectrum
@@ -93,13 +94,28 @@ def test_feedback_adds_harmonics_and_no_alias(frequency_hz, amount):
     assert peak_frequency(signal, 48000) == pytest.approx(frequency_hz, rel=2e-5)
 
 
-def test_feedback_follows_its_own_equation():
-    """y[n] = sin(2 pi (n f + depth (y[n-1] + y[n-2]) / 2)), step by step."""
-    table = shape_tables(0.0, 0.5).rows(40.0, 40.0, 384000)[0][-1]
-    out = np.zeros((1, 2000))
-    depth = np.array([0.2])
-    _read_own(out, np.full(2000, 1000.0), 0.0, 1 / 384000, table, depth, np.ones(1), np.zeros(1))
-    y = [0.0, 0.0]
-    for n in range(2000):
-        y.append(np.sin(2 * np.pi * (n / 384 + 0.1 * (y[-1] + y[-2]))))
-    np.testing.assert_allclose(out[0], y[2:], atol=1e-5)
+@pytest.mark.parametrize(("frequency_hz", "amount"), [(110.0, 0.7), (1000.0, 0.5), (2900.0, 0.3)])
+@pytest.mark.parametrize("rate", [44100, 48000])
+def test_feedback_follows_its_own_equation(frequency_hz, amount, rate):
+    """y = sin(2 pi (f t + 0.2 amount z)) with z behind one pole at 12 kHz, solved as a differential
+    equation by Runge and Kutta's method."""
+
+    def heard(t, z):
+        return np.sin(2 * np.pi * (frequency_hz * t + 0.2 * amount * z))
+
+    frames = 1200
+    solved = solve_ivp(
+        lambda t, z: 2 * np.pi * 12000.0 * (heard(t, z) - z),
+        (0.0, frames / rate),
+        [0.0],
+        t_eval=np.arange(frames) / rate,
+        rtol=1e-9,
+        atol=1e-10,
+        max_step=1e-5,
+    )
+    expected = heard(solved.t, solved.y[0])
+    pitch = np.full(frames, frequency_hz)
+    options = {"sample_rate": rate, "voices": [Voice()], "octaves": 3}
+    signal = feedback_tone(pitch, shape_tables(0.0, 0.5), amount=amount, **options)[0]
+    # Its partials above 20 kHz are taken away on the way back to the rate.
+    np.testing.assert_allclose(signal[200:-200], expected[200:-200], atol=3e-3)

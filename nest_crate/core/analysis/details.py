@@ -94,8 +94,14 @@ def details(
     holds
         whether a tap and a long hold are rendered too, which takes longer than all else.
     """
-    rendering = render_with_trace(sound, hit, settings, memory=memory)
     rate = settings.sample_rate
+    rendering = render_with_trace(
+        sound,
+        hit,
+        settings,
+        memory=memory,
+        read={"loudness": lambda after: integrated_loudness_lufs(after, rate)},
+    )
     once = settled(sound, hit, settings)
     layers = {layer.id: layer for layer in once.layers if layer.id in rendering.layers}
     looked = {
@@ -108,10 +114,8 @@ def details(
         target: float(np.interp(hit.hold_s, trace[:, 0], trace[:, 1]))
         for target, trace in moved.items()
     }
-    loudness = {
-        key: integrated_loudness_lufs(after, rate) for key, (_, after) in rendering.taps.items()
-    }
-    return Details(looked, ringing(rendering.audio.samples, rate), outlines, moved, held, loudness)
+    rang = ringing(rendering.audio.samples, rate)
+    return Details(looked, rang, outlines, moved, held, rendering.read["loudness"])
 
 
 def _hold_outlines(

@@ -5,12 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-import numpy as np
-
 from nest_crate.core.analysis.measures import Measures
 from nest_crate.core.analysis.remarks import Edit, Mend, Remark
 from nest_crate.core.analysis.spectra import Resonance, standing_out
-from nest_crate.core.analysis.transients import transient_db
 from nest_crate.core.engine.settings import Rendering
 from nest_crate.core.sound import Sound
 from nest_crate.core.sound.chains import ChainPlace, chain_places
@@ -35,8 +32,6 @@ _MONO_BELOW_HZ = 120.0
 # Narrow, and no deeper than what is heard as a cut.
 _CUT_SHARPNESS, _DEEPEST_CUT_DB = 8.0, 12.0
 _LOST_HIT_DB = 6.0
-# What a processor adds, takes or moves, re what comes out.
-_CHANGES_NOTHING_DB = -60.0
 _OVER_DB = 0.1
 
 
@@ -140,12 +135,12 @@ _TAMING = {"ceiling": "gain_db", "drive": "drive_db", "compressor": "threshold_d
 
 def _lost_hit(sound: Sound, rendering: Rendering) -> Remark | None:
     """The step of main that takes most of the hit's own level away from it."""
-    rate = rendering.audio.sample_rate
     worst: tuple[float, int, Any] | None = None
     for n, part in enumerate(sound.main.chain):
         if part.kind not in _TAMING or part.id not in rendering.taps:
             continue
-        before, after = (transient_db(one, rate) for one in rendering.taps[part.id])
+        reading = rendering.taps[part.id]
+        before, after = reading.hit_before_db, reading.hit_after_db
         if before is None or after is None:
             continue
         if before - after > max(_LOST_HIT_DB, worst[0] if worst else 0.0):
@@ -203,7 +198,7 @@ def _idle(sound: Sound, rendering: Rendering) -> Iterator[Remark]:
         for n, part in enumerate(place.chain):
             if _is_guard(part):
                 continue
-            if part.on and part.id in rendering.taps and _unchanged(*rendering.taps[part.id]):
+            if part.on and part.id in rendering.taps and rendering.taps[part.id].unchanged:
                 yield _idle_remark(place, n, part, place.owner if place.owner in layers else None)
 
 
@@ -219,11 +214,3 @@ def _idle_remark(place: ChainPlace, n: int, part: Processor, layer: str | None) 
     return Remark(
         "idle_processor", "warn", f"{owner}{kind} changes nothing", layer=layer, mends=[mend]
     )
-
-
-def _unchanged(before: np.ndarray, after: np.ndarray) -> bool:
-    size = float(np.sum(after**2)) / after.shape[0]
-    if size <= 0.0:
-        return False
-    rest = float(np.sum((after - before) ** 2)) / after.shape[0]
-    return bool(rest < size * 10.0 ** (_CHANGES_NOTHING_DB / 10.0))

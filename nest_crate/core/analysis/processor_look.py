@@ -14,9 +14,9 @@ from nest_crate.core.analysis.spectra import (
     band_spectrum_db,
     resonances,
 )
-from nest_crate.core.analysis.transients import transient_db
 from nest_crate.core.dsp.loudness import integrated_loudness_lufs, true_peak_db
 from nest_crate.core.dsp.signals import Signal, peak
+from nest_crate.core.dsp.transients import transient_db
 from nest_crate.core.engine import Audio, RenderSettings, StageMemory
 from nest_crate.core.engine.ends import planned_frames, sounding_layers
 from nest_crate.core.engine.mixing import hit_planner

@@ -8,12 +8,15 @@ import numpy as np
 from scipy.fft import irfft, rfft
 from scipy.signal import lfilter
 
+from nest_crate.core.cancelling import checkpoint
 from nest_crate.core.dsp.randomness import uniform_numbers
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = ["blur_window", "blurred_signal"]
 
 _OVERLAP = 4
+# Windows worked on together.
+_STRETCH = 128
 _WINDOW_S = 0.0427
 
 
@@ -44,21 +47,34 @@ def blurred_signal(
     count = (frames + window) // hop + 1
     padded = np.zeros((signal.shape[0], (count - 1) * hop + window))
     padded[:, window - hop : window - hop + frames] = signal
-    cuts = np.arange(count)[:, np.newaxis] * hop + np.arange(window)
     kept = 10.0 ** (-6.0 * hop / (time_s * sample_rate))
     bins = window // 2 + 1
-    turns = uniform_numbers(2 * count * bins, seed=seed, part=part, hit_number=0)
-    turns = np.pi * turns.reshape(2, count, bins)
     sides = 2 if signal.shape[0] == 2 or width > 0.0 else 1
     # Windows with phases of their own add by power.
     norm = 1.0 / math.sqrt(np.mean(shape**2) * np.sum(shape**2) / hop)
     out = np.zeros((sides, padded.shape[1]))
-    for side in range(sides):
-        spectrum = rfft(padded[min(side, signal.shape[0] - 1)][cuts] * shape, axis=1)
-        power = lfilter([1.0 - kept], [1.0, -kept], np.abs(spectrum) ** 2, axis=0)
-        phases = turns[0] + (width * turns[1] if side else 0.0)
-        made = irfft(np.sqrt(np.maximum(power, 0.0)) * np.exp(1j * phases), window, axis=1)
-        made *= shape * norm
-        for n in range(count):
-            out[side, n * hop : n * hop + window] += made[n]
+    before = [np.zeros((1, bins)) for _ in range(sides)]
+    for first in range(0, count, _STRETCH):
+        checkpoint()
+        some = min(_STRETCH, count - first)
+        # Drawn window by window, so that what is heard does not depend on what comes after it.
+        turns, apart = (
+            np.pi
+            * uniform_numbers(
+                some * bins, seed=seed, part=name, hit_number=0, skip=first * bins
+            ).reshape(some, bins)
+            for name in (part, f"{part}.side")
+        )
+        cuts = (first + np.arange(some))[:, np.newaxis] * hop + np.arange(window)
+        for side in range(sides):
+            spectrum = rfft(padded[min(side, signal.shape[0] - 1)][cuts] * shape, axis=1)
+            power, before[side] = lfilter(
+                [1.0 - kept], [1.0, -kept], np.abs(spectrum) ** 2, axis=0, zi=before[side]
+            )
+            phases = turns + width * apart if side else turns
+            made = irfft(np.sqrt(np.maximum(power, 0.0)) * np.exp(1j * phases), window, axis=1)
+            made *= shape * norm
+            for n in range(some):
+                at = (first + n) * hop
+                out[side, at : at + window] += made[n]
     return np.ascontiguousarray(out[:, window - hop : window - hop + frames])

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import butter, oaconvolve, resample_poly, sosfilt
 
+from nest_crate.core.cancelling import checkpoint
 from nest_crate.core.dsp.randomness import uniform_numbers
 from nest_crate.core.dsp.signals import Signal
 
@@ -201,10 +202,10 @@ def convolved_signal(signal: Signal, impulse: Signal, *, late_frames: int) -> Si
     out = np.zeros((channels, frames))
     left = frames - late_frames
     if left > 0 and impulse.shape[1]:
-        answer = oaconvolve(
-            np.broadcast_to(signal[:, :left], (channels, left)),
-            np.broadcast_to(impulse, (channels, impulse.shape[1])),
-            axes=1,
-        )
-        out[:, late_frames:] = answer[:, :left]
+        # One side after the other, for each takes several times its own room.
+        for channel in range(channels):
+            checkpoint()
+            source = signal[min(channel, signal.shape[0] - 1), :left]
+            answer = oaconvolve(source, impulse[min(channel, impulse.shape[0] - 1)])
+            out[channel, late_frames:] = answer[:left]
     return out

@@ -7,7 +7,7 @@ from functools import lru_cache
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
-from scipy.signal import remez
+from scipy.signal import firwin, remez
 
 from nest_crate.core.dsp.signals import Signal
 
@@ -20,6 +20,8 @@ __all__ = [
     "halve_last_into",
     "halve_rate",
     "last_taps",
+    "octaves_above",
+    "raise_cleanly",
     "raise_rate",
     "return_rate",
 ]
@@ -35,6 +37,7 @@ _FIRST_PASS, _FIRST_STOP = 20.0 / 96.0, 28.0 / 96.0
 # What would fold is held 97 dB down.
 _LAST_SIDE = 64
 _LAST_BANDS, _LAST_WEIGHTS = (0.0, 5.0 / 24.0, 0.25, 0.5), (1.0, 6.0)
+_CLEAN_SIDE, _CLEAN_BETA = 96, 12.2
 
 
 @lru_cache(maxsize=8)
@@ -53,6 +56,14 @@ def last_taps() -> tuple[NDArray[np.float64], NDArray[np.float64], float]:
     """The low-pass of the last way down: taps at even and at odd distances, centre tap."""
     taps = remez(2 * _LAST_SIDE + 1, _LAST_BANDS, [1.0, 0.0], weight=_LAST_WEIGHTS)
     side = taps[_LAST_SIDE:] / taps.sum()
+    return side[2::2].copy(), side[1::2].copy(), float(side[0])
+
+
+@lru_cache(maxsize=1)
+def _clean_taps() -> tuple[NDArray[np.float64], NDArray[np.float64], float]:
+    """As ``last_taps``, longer: what is bent by a signal of eight cycles hears its images too."""
+    taps = firwin(2 * _CLEAN_SIDE + 1, sum(_LAST_BANDS[1:3]), window=("kaiser", _CLEAN_BETA))
+    side = taps[_CLEAN_SIDE:]
     return side[2::2].copy(), side[1::2].copy(), float(side[0])
 
 
@@ -81,11 +92,38 @@ def halve_rate(signal: Signal, step: int) -> Signal:
     return np.ascontiguousarray(out[:, margin // 2 : out.shape[1] - margin // 2])
 
 
+def octaves_above(sample_rate: int, *, final: bool) -> int:
+    """How often a rate is doubled inside sources, so that all rates come to about the same:
+    353 to 384 kHz in final quality, half of that in drafts."""
+    octaves = 3 if sample_rate < 64000 else 2 if sample_rate < 128000 else 1
+    return octaves if final else max(1, octaves - 1)
+
+
 def raise_rate(signal: Signal, octaves: int) -> Signal:
     """A signal at 2**octaves times its rate."""
     for step in range(octaves):
         signal = double_rate(signal, step)
     return signal
+
+
+def raise_cleanly(signal: Signal, octaves: int) -> Signal:
+    """As ``raise_rate``, without a trace above the old Nyquist, for what is multiplied or bends.
+
+    A half-band filter leaves images of what lies above 5/6 of Nyquist (20 kHz at 48 kHz), which a
+    product brings down into hearing range. Here that is taken away instead: flat to 5/6 of Nyquist
+    within 0.0001 dB, images 118 dB down.
+    """
+    if octaves == 0:
+        return signal
+    even, odd, centre = _clean_taps()
+    margin = even.shape[0] + 1
+    padded = np.pad(signal, ((0, 0), (margin, margin)))
+    doubled = np.empty((signal.shape[0], 2 * signal.shape[1]))
+    for channel in range(signal.shape[0]):
+        _double_cleanly(doubled[channel], padded[channel], even, odd, centre)
+    for step in range(1, octaves):
+        doubled = double_rate(doubled, step)
+    return doubled
 
 
 def return_rate(signal: Signal, octaves: int) -> Signal:
@@ -197,6 +235,20 @@ def double_into(out, x, taps):  # type: ignore[no-untyped-def]
         pairs[2 * n + 1] = value
     out[: 2 * side] = 0.0
     out[2 * (frames - side) :] = 0.0
+
+
+@njit(cache=True, nogil=True)
+def _double_cleanly(out, padded, taps_even, taps_odd, centre):  # type: ignore[no-untyped-def]
+    """padded (frames and margins) at twice its rate into out (2 * frames,)."""
+    margin = taps_even.shape[0] + 1
+    count = out.shape[0] // 2
+    even, odd = np.empty(count), np.zeros(count)
+    even[:] = centre * padded[margin : margin + count]
+    _add_taps(even, padded, taps_even, margin + 1, margin - 1)
+    _add_taps(odd, padded, taps_odd, margin + 1, margin)
+    for n in range(count):
+        out[2 * n] = 2.0 * even[n]
+        out[2 * n + 1] = 2.0 * odd[n]
 
 
 @njit(cache=True, nogil=True)

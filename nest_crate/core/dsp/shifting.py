@@ -6,7 +6,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.fft import fft, ifft, next_fast_len
 
-from nest_crate.core.dsp.oversampling import raise_rate, return_rate
+from nest_crate.core.cancelling import checkpoint
+from nest_crate.core.dsp.oversampling import raise_cleanly, return_rate
 from nest_crate.core.dsp.resonances import crossover_parts
 from nest_crate.core.dsp.signals import Signal
 
@@ -34,23 +35,39 @@ def shifted_signal(
     way
         up, down, or ring: both at once, each at half the level.
     """
-    raised = raise_rate(signal, 1)
-    turn = 2.0 * np.pi * np.interp(np.arange(raised.shape[1]) / 2.0, np.arange(cycles.size), cycles)
-    if way == "ring":
-        return return_rate(raised * np.cos(turn), 1)
-    count = next_fast_len(raised.shape[1] + _PADDING)
-    spectrum = fft(raised, count, axis=1)
+    out = np.empty_like(signal)
+    # One side after the other, for all this takes several times the room of a side.
+    for channel in range(signal.shape[0]):
+        checkpoint()
+        raised = raise_cleanly(signal[channel : channel + 1], 1)[0]
+        turn = np.interp(np.arange(raised.size) / 2.0, np.arange(cycles.size), cycles)
+        turn *= 2.0 * np.pi
+        moved = (
+            raised * np.cos(turn)
+            if way == "ring"
+            else _one_sideband(raised, turn, 1.0 if way == "up" else -1.0, sample_rate)
+        )
+        out[channel] = return_rate(moved[np.newaxis], 1)[0]
+    return out
+
+
+def _one_sideband(
+    raised: NDArray[np.float64], turn: NDArray[np.float64], side: float, sample_rate: int
+) -> NDArray[np.float64]:
+    """A signal at twice the rate, shifted by a turn in radians at each frame; both (frames,)."""
+    count = next_fast_len(raised.size + _PADDING)
+    spectrum = fft(raised, count)
     half = count // 2
     hz = np.arange(half) * (2.0 * sample_rate / count)
     # Towards 0 Hz the two sidebands meet; what is left there would ring on for seconds.
     way_up = np.clip((hz - _LOWEST_HZ) / (_WHOLE_HZ - _LOWEST_HZ), 0.0, 1.0)
-    spectrum[:, :half] *= 2.0 * np.sin(0.5 * np.pi * way_up) ** 2
-    spectrum[:, half:] = 0.0
-    analytic = ifft(spectrum, axis=1)[:, : raised.shape[1]]
-    side = 1.0 if way == "up" else -1.0
+    spectrum[:half] *= 2.0 * np.sin(0.5 * np.pi * way_up) ** 2
+    spectrum[half:] = 0.0
+    checkpoint()
+    analytic = ifft(spectrum, overwrite_x=True)[: raised.size]
+    del spectrum
     # What is shifted below 0 Hz comes back from there as a real signal's partials do.
-    moved = (analytic * np.exp(1j * side * turn)).real
-    return return_rate(np.ascontiguousarray(moved), 1)
+    return np.asarray(analytic.real * np.cos(turn) - side * analytic.imag * np.sin(turn))
 
 
 def width_signal(

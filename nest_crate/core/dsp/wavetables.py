@@ -8,9 +8,9 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from nest_crate.core.dsp.bending import READ_TO, Bending, Lowering, row_of
 from nest_crate.core.dsp.cycles import MAX_PARTIALS, PARTIAL_COUNTS
 from nest_crate.core.dsp.oscillators import Voice
-from nest_crate.core.dsp.oversampling import raise_rate, return_rate
 
 __all__ = ["WaveTable", "cycles_of_partials", "partials_of_cycles", "scan_signal", "spread_keys"]
 
@@ -128,31 +128,50 @@ def scan_signal(
     phase_cycles, frequency_share : np.ndarray [shape=(frames,)]
         as in ``feedback.feedback_tone``.
     """
-    frames = frequency_hz.shape[0]
-    channels = len(voices[0].gains)
-    out = np.zeros((channels, frames << octaves))
-    if frames == 0:
+    out = np.zeros((len(voices[0].gains), frequency_hz.shape[0]))
+    if not out.shape[1]:
         return out
+    position = np.clip(position, 0.0, table.frames - 1.0)
     ratios = [voice.ratio for voice in voices]
+    if octaves:
+        bending = Bending(frequency_hz, sample_rate, octaves, phase_cycles, frequency_share)
+        return _bent_scan(out, table, position, bending, voices)
     low_hz, high_hz = float(frequency_hz.min()), float(frequency_hz.max())
     rows, limits_hz = table.rows(low_hz * min(ratios), high_hz * max(ratios), sample_rate)
-    pitch_hz = np.repeat(frequency_hz, 1 << octaves)
-    places = np.repeat(np.clip(position, 0.0, table.frames - 1.0), 1 << octaves)
-    steps = pitch_hz / (sample_rate << octaves)
-    if frequency_share is not None:
-        steps = steps * (1.0 + _raised(frequency_share, octaves))
-    bent = np.zeros(1) if phase_cycles is None else _raised(phase_cycles, octaves)
+    steps = frequency_hz / sample_rate
+    limits = limits_hz / sample_rate
     for voice in voices:
-        gains = np.array(voice.gains)
+        motion = np.array([voice.phase, voice.ratio])
+        speeds = steps * voice.ratio
         _scan(
-            out, gains, pitch_hz, steps, places, bent, (voice.phase, voice.ratio), rows, limits_hz
+            out, np.array(voice.gains), speeds, steps, position, np.zeros(1), motion, rows, limits
         )
-    return return_rate(out, octaves) if octaves else out
+    return out
 
 
-def _raised(signal: Numbers, octaves: int) -> Numbers:
-    raised: Numbers = raise_rate(np.ascontiguousarray(signal[np.newaxis]), octaves)[0]
-    return raised
+def _bent_scan(
+    out: Numbers, table: WaveTable, position: Numbers, bending: Bending, voices: Sequence[Voice]
+) -> Numbers:
+    """As ``scan_signal`` at the raised rate; rows are chosen by the speed nearby."""
+    times, rate = 1 << bending.octaves, bending.raised_rate
+    ratios = [voice.ratio for voice in voices]
+    slowest, fastest = bending.speed_range_hz(max(ratios))
+    slowest = max(slowest, float(bending.frequency_hz.min()) * min(ratios))
+    rows, limits_hz = table.rows(slowest, max(slowest, fastest), round(2.0 * READ_TO * rate))
+    motions = [np.array([voice.phase, voice.ratio]) for voice in voices]
+    lowering = Lowering(out, bending.octaves)
+    for block in bending.blocks(max(ratios)):
+        count = (block.end - block.begin) * times
+        at = np.arange(count) / times
+        speeds = np.interp(at, np.arange(block.speed.shape[0]), block.speed)
+        places = np.repeat(position[block.begin : block.end], times)
+        raised = np.zeros((out.shape[0], count))
+        steps = block.hz[:count] / rate
+        for voice, motion in zip(voices, motions, strict=True):
+            gains = np.array(voice.gains)
+            _scan(raised, gains, speeds, steps, places, block.bent, motion, rows, limits_hz / rate)
+        lowering.push(raised)
+    return lowering.finish()
 
 
 @njit(cache=True, nogil=True, inline="always")
@@ -169,19 +188,16 @@ def _cubic(row, place):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True)
-def _scan(out, gains, pitch_hz, steps, places, bent, voice, rows, limits_hz):  # type: ignore[no-untyped-def]
-    """Add one voice to out (channels, frames); see ``scan_signal``."""
-    phase, ratio = voice
+def _scan(out, gains, speeds, steps, places, bent, motion, rows, limits):  # type: ignore[no-untyped-def]
+    """Add one voice to out (channels, frames), rows by ``speeds`` in cycles a frame; ``motion`` is
+    its phase, which moves on, and its ratio."""
+    phase, ratio = motion[0], motion[1]
     bending = bent.shape[0] > 1
     columns = rows.shape[2] - 3
-    last, highest = rows.shape[0] - 1, limits_hz.shape[0] - 1
-    row = highest
+    last = rows.shape[0] - 1
+    row = limits.shape[0] - 1
     for n in range(out.shape[1]):
-        hz = pitch_hz[n] * ratio
-        while row > 0 and hz > limits_hz[row]:
-            row -= 1
-        while row < highest and hz <= limits_hz[row + 1]:
-            row += 1
+        row = row_of(row, speeds[n], limits)
         turned = phase + bent[n] if bending else phase
         column = (turned - np.floor(turned)) * columns
         frame = min(int(places[n]), last)
@@ -190,13 +206,14 @@ def _scan(out, gains, pitch_hz, steps, places, bent, voice, rows, limits_hz):  #
         value = _cubic(rows[frame, row], column)
         if weight > 0.0:
             value += weight * (_cubic(rows[after, row], column) - value)
-        fading = limits_hz[row] * (1.0 - _FADE)
-        if row > 0 and hz > fading:
+        fading = limits[row] * (1.0 - _FADE)
+        if row > 0 and speeds[n] > fading:
             sparser = _cubic(rows[frame, row - 1], column)
             if weight > 0.0:
                 sparser += weight * (_cubic(rows[after, row - 1], column) - sparser)
-            value = sparser + (limits_hz[row] - hz) / (limits_hz[row] * _FADE) * (value - sparser)
+            value = sparser + (limits[row] - speeds[n]) / (limits[row] * _FADE) * (value - sparser)
         for channel in range(out.shape[0]):
             out[channel, n] += gains[channel] * value
         phase += steps[n] * ratio
         phase -= np.floor(phase)
+    motion[0] = phase

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Any
+from typing import Any, cast
 
-from nest_crate.core.engine.context import FOLLOWED_FROM
+from nest_crate.core.engine.context import FOLLOWED_FROM, Longer
 from nest_crate.core.engine.effects import PROCESSORS
 from nest_crate.core.engine.notes import NOTE_FADE_S, PlayedNote, played_notes
 from nest_crate.core.engine.settings import MAX_LENGTH_S, RenderSettings
+from nest_crate.core.engine.settling import put_numbers
 from nest_crate.core.engine.sources.ends import source_end_s
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
+from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.routes import way_from
+from nest_crate.core.sound.targets import moved_unit
 from nest_crate.core.units import note_to_hz
 
 __all__ = [
@@ -36,27 +39,6 @@ def sounding_layers(sound: Sound) -> list[Layer]:
     return [layer for layer in sound.layers if not layer.mute and (layer.solo or not soloed)]
 
 
-# What makes a processor's tail longer when it is moved: downwards, and upwards.
-_LONGER_BELOW = {
-    "filter": ("cutoff_hz",),
-    "comb": ("frequency_hz",),
-    "formant": ("first_hz", "second_hz"),
-    "phaser": ("centre_hz",),
-}
-_LONGER_ABOVE = {
-    "filter": ("resonance",),
-    "comb": ("feedback",),
-    "formant": ("sharpness",),
-    "delay": ("feedback", "time_s", "wobble_s"),
-    "pitch_delay": ("feedback",),
-    "chorus": ("feedback",),
-    "flanger": ("feedback",),
-    "phaser": ("feedback", "depth_oct"),
-    "shimmer": ("amount",),
-}
-_MOST = {"feedback": 0.999, "amount": 0.9, "time_s": 5.0, "wobble_s": 0.02, "depth_oct": 4.0}
-
-
 @dataclass(frozen=True)
 class NoteRange:
     """The lowest and the highest note of a hit, for what follows the keys."""
@@ -78,31 +60,50 @@ def _reach(sound: Sound, part: Processor, name: str) -> float:
 
 
 def _furthest(sound: Sound, part: Processor, notes: NoteRange) -> Processor:
-    """A processor where movement and notes take it to its longest tail: lowest cutoff, most
-    resonance."""
-    changed: dict[str, Any] = {}
+    """A processor where movement and notes take it to its longest tail: each number that its kind
+    declares as far as links may move it there."""
+    changed: dict[str, float] = {}
+    targets = {link.target for link in sound.links}
+    for path, end in PROCESSORS[part.kind].rings.items():
+        if f"{part.id}.{path}" in targets:
+            changed[path] = _moved_to(sound, part, path, end)
+    moved: Any = put_numbers(part, changed) if changed else part
     follow = float(getattr(part, "key_follow", 0.0))
     spread = _reach(sound, part, "key_follow") if hasattr(part, "key_follow") else 0.0
-    follows = [
-        2.0 ** (share * (note - FOLLOWED_FROM) / 12.0)
-        for share in (follow - spread, follow + spread)
-        for note in (notes.low, notes.high)
-    ]
-    for name in _LONGER_BELOW.get(part.kind, ()):
-        lowest = float(getattr(part, name)) * 2.0 ** -_reach(sound, part, name)
-        if part.kind == "formant":
-            lowest *= 2.0 ** (-_reach(sound, part, "shift_st") / 12.0)
-        changed[name] = max(1.0, lowest * min(follows))
-    for name in _LONGER_ABOVE.get(part.kind, ()):
-        reach, base = _reach(sound, part, name), float(getattr(part, name))
-        changed[name] = min(_MOST.get(name, 40.0), abs(base) + reach)
+    if follow or spread:
+        lowest = min(
+            2.0 ** (share * (note - FOLLOWED_FROM) / 12.0)
+            for share in (follow - spread, follow + spread)
+            for note in (notes.low, notes.high)
+        )
+        for name in ("cutoff_hz", "first_hz", "second_hz"):
+            if hasattr(moved, name):
+                value = max(1.0, getattr(moved, name) * lowest)
+                moved = moved.model_copy(update={name: value})
     if part.kind in ("delay", "pitch_delay") and part.sync:
-        changed |= {"sync": False, "time_s": 60.0 / sound.tempo_bpm * part.beats}
+        beats_s = 60.0 / sound.tempo_bpm * part.beats
+        moved = moved.model_copy(update={"sync": False, "time_s": beats_s})
     if part.kind == "comb" and part.follows_note:
-        moved_st = part.transpose_st - _reach(sound, part, "transpose_st")
-        octaves = _reach(sound, part, "frequency_hz")
-        changed["frequency_hz"] = max(10.0, note_to_hz(notes.low + moved_st) * 2.0**-octaves)
-    return part.model_copy(update=changed)
+        lowest_hz = note_to_hz(notes.low + moved.transpose_st)
+        lowest_hz *= moved.frequency_hz / part.frequency_hz
+        moved = moved.model_copy(update={"frequency_hz": max(10.0, lowest_hz)})
+    return cast(Processor, moved)
+
+
+def _moved_to(sound: Sound, part: Processor, path: str, end: Longer) -> float:
+    """The number at a path, as far towards an end as links may move it within its range."""
+    *inner, name = path.split(".")
+    owner: Any = part
+    for one in inner:
+        owner = getattr(owner, one)
+    declared = next(one for one in declared_parameters(owner.__class__) if one.name == name)
+    base, reach = float(getattr(owner, name)), _reach(sound, part, path)
+    octaves = moved_unit(declared) == "octave"
+    if end == "down" or (end == "far" and base < 0.0):
+        value = base * 2.0**-reach if octaves else base - reach
+    else:
+        value = base * 2.0 ** min(reach, 30.0) if octaves else base + reach
+    return min(declared.maximum, max(declared.minimum, value))
 
 
 def chain_end_s(
@@ -160,8 +161,13 @@ def _note_end_s(
     return min(own_s, played.ends_s + NOTE_FADE_S)
 
 
-def planned_frames(sound: Sound, hit: Hit, settings: RenderSettings) -> tuple[int, bool]:
-    """Frames to compute, and whether the sound ends by itself within them."""
+def planned_frames(
+    sound: Sound, hit: Hit, settings: RenderSettings, *, longer: int = 0
+) -> tuple[int, bool]:
+    """Frames to compute, and whether the sound is expected to end by itself within them.
+
+    ``longer`` doubles the length so many times, for what turned out to sound on.
+    """
     played = played_notes(sound, hit)
     notes = note_range(played)
     ends = [
@@ -169,7 +175,7 @@ def planned_frames(sound: Sound, hit: Hit, settings: RenderSettings) -> tuple[in
         for layer in sounding_layers(sound)
         for one in played
     ]
-    natural_s = max(ends, default=0.0) + 2.0 * SILENCE_HOLD_S
+    natural_s = (max(ends, default=0.0) + 2.0 * SILENCE_HOLD_S) * 2.0**longer
     if settings.length_s is not None:
         return max(1, round(settings.length_s * settings.sample_rate)), True
     ends_by_itself = natural_s <= MAX_LENGTH_S
@@ -187,15 +193,22 @@ def _rounded_s(length_s: float) -> float:
 
 
 def note_frames(
-    sound: Sound, played: PlayedNote, start: int, frames: int, settings: RenderSettings
+    sound: Sound,
+    played: PlayedNote,
+    start: int,
+    frames: int,
+    settings: RenderSettings,
+    *,
+    longer: int = 0,
 ) -> int:
-    """Frames that one note of several needs from its own start on."""
+    """Frames that one note of several needs from its own start on; ``longer`` as above."""
     notes = note_range([played])
     ends = [
         layer_end_s(sound, layer, played.hold_s, notes, settings) + SILENCE_HOLD_S
         for layer in sound.layers
     ]
-    end_s = min(max(ends, default=0.0), played.ends_s - played.start_s + 2.0 * NOTE_FADE_S)
+    end_s = max(ends, default=0.0) * 2.0**longer
+    end_s = min(end_s, played.ends_s - played.start_s + 2.0 * NOTE_FADE_S)
     if math.isinf(end_s):
         return frames - start
     return max(1, min(frames - start, math.ceil(end_s * settings.sample_rate)))

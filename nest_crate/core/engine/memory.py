@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
+from typing import Any
 
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = ["StageMemory"]
+
+# Of small things read off results, which are kept longer than the results.
+_MOST_READINGS = 20_000
 
 
 class StageMemory:
@@ -17,6 +21,7 @@ class StageMemory:
         self._limit_bytes = limit_bytes
         self._bytes = 0
         self._results: OrderedDict[str, Signal] = OrderedDict()
+        self._readings: OrderedDict[tuple[str, str], Any] = OrderedDict()
         self._lock = threading.Lock()
 
     def get(self, key: str) -> Signal | None:
@@ -42,6 +47,20 @@ class StageMemory:
             while self._bytes > self._limit_bytes:
                 _, oldest = self._results.popitem(last=False)
                 self._bytes -= oldest.nbytes
+
+    def reading(self, key: str, name: str) -> Any:
+        """Something small that was read off a result; None where nothing was."""
+        with self._lock:
+            found = self._readings.get((key, name))
+            if found is not None:
+                self._readings.move_to_end((key, name))
+            return found
+
+    def put_reading(self, key: str, name: str, value: Any) -> None:
+        with self._lock:
+            self._readings[key, name] = value
+            while len(self._readings) > _MOST_READINGS:
+                self._readings.popitem(last=False)
 
     @property
     def held_bytes(self) -> int:

@@ -10,7 +10,7 @@ from nest_crate.core.engine.ends import note_frames
 from nest_crate.core.engine.notes import NOTE_FADE_S, PlayedNote, played_notes
 from nest_crate.core.engine.planner import Planner
 from nest_crate.core.engine.settings import RenderSettings
-from nest_crate.core.engine.stages import Stage, stage
+from nest_crate.core.engine.stages import Load, Stage, stage
 from nest_crate.core.sound import Bus, Hit, Sound
 from nest_crate.core.sound.routes import buses_in_order
 from nest_crate.core.units import db_to_gain
@@ -29,6 +29,23 @@ class HitPlanner(Planner):
 
     notes: tuple[Planner, ...] = ()
 
+    def levels_of(self, identifier: str) -> list[Stage]:
+        """The stages whose loudest peak is the level of a tap: of a processor within a layer that
+        plays several notes each note's own, else the tap itself."""
+        every = [one.taps[identifier] for one in self.notes if identifier in one.taps]
+        in_chain = identifier not in self.made_layers
+        return every if every and in_chain else [self.taps[identifier]]
+
+    def all_must_end(self) -> list[Stage]:
+        """As ``must_end``, those of every note, and notes that are cut off by their own length."""
+        found = list(self.must_end)
+        for note in self.notes:
+            found += note.must_end
+            left = self.frames - note.note_start
+            if note.frames < left and not np.isfinite(note.played.ends_s):
+                found += note.made_layers.values()
+        return found
+
     def layer(self, identifier: str) -> Stage:
         if not self.notes:
             return super().layer(identifier)
@@ -46,23 +63,37 @@ class HitPlanner(Planner):
         return made
 
     def _summed(self, identifier: str, played: list[Stage]) -> Stage:
-        """What every note played, each at its own time, cut where the next one ends it."""
-        rate = self.settings.sample_rate
-        spans = [self._span(one) for one in self.notes]
-        fade = round(NOTE_FADE_S * rate)
+        """What every note played, each at its own time, cut where the next one ends it.
+
+        One note after the other is added, so that no more than one need be held beside the sum.
+        """
+        total: Stage | None = None
+        for note, part in zip(self.notes, played, strict=True):
+            total = self._with_note(identifier, total, part, self._span(note))
+        assert total is not None
+        return total
+
+    def _with_note(
+        self, identifier: str, before: Stage | None, part: Stage, span: tuple[int, int]
+    ) -> Stage:
+        fade, (start, end) = round(NOTE_FADE_S * self.settings.sample_rate), span
 
         def work(inputs: list[Signal]) -> Signal:
             channels = max(signal.shape[0] for signal in inputs)
             total = np.zeros((channels, self.frames))
-            for (start, end), signal in zip(spans, inputs, strict=True):
-                heard = min(signal.shape[1], end - start)
-                cut = signal[:, :heard]
-                if heard < signal.shape[1]:
-                    cut = fade_end(cut, fade)
-                total[:, start : start + heard] += cut
+            if before is not None:
+                total += inputs[0]
+            signal = inputs[-1]
+            heard = min(signal.shape[1], end - start)
+            cut = signal[:, :heard]
+            if heard < signal.shape[1]:
+                cut = fade_end(cut, fade)
+            total[:, start : start + heard] += cut
             return total
 
-        return stage(f"{identifier} notes", {"spans": spans, "frames": self.frames}, work, played)
+        facts = {"span": span, "frames": self.frames}
+        inputs = [part] if before is None else [before, part]
+        return stage(f"{identifier} notes", facts, work, inputs, load=Load(self.frames, 4.0, 1.0))
 
     def _span(self, note: Planner) -> tuple[int, int]:
         """First frame of a note, and the frame by which it has gone."""
@@ -90,13 +121,22 @@ class HitPlanner(Planner):
         return self._main_level(chained)
 
     def _sum(self, name: str, parts: list[Stage]) -> Stage:
+        """The sum of stages, one added after the other, so that each may be let go at once."""
         frames = self.frames
-        return stage(
-            f"{name} sum",
-            {"frames": frames},
-            lambda inputs: sum_signals(inputs, frames),
-            tuple(parts),
-        )
+
+        def added(*some: Stage) -> Stage:
+            return stage(
+                f"{name} sum",
+                {"frames": frames},
+                lambda inputs: sum_signals(inputs, frames),
+                some,
+                load=Load(frames, 2.0),
+            )
+
+        total = added(*parts[:1])
+        for part in parts[1:]:
+            total = added(total, part)
+        return total
 
     def _main_level(self, before: Stage) -> Stage:
         moves = self.moves("main")
@@ -106,7 +146,8 @@ class HitPlanner(Planner):
             return _level(inputs[0], moves.read(inputs[1:]).at_frames("level_db", level_db, frames))
 
         facts = {"level_db": level_db, "moved": moves.facts()}
-        return stage("main level", facts, work, (before, *moves.stages))
+        load = Load(frames, 4.0, 1.0)
+        return stage("main level", facts, work, (before, *moves.stages), load=load)
 
     def _bus(self, bus: Bus, parts: list[Stage]) -> Stage:
         before = self._sum(bus.id, parts)
@@ -127,7 +168,8 @@ class HitPlanner(Planner):
             return _level(inputs[0], moved.at_frames("level_db", bus.level_db, frames))
 
         facts = {"level_db": bus.level_db, "moved": moves.facts()}
-        made = stage(f"{bus.id} bus", facts, work, (joined, *moves.stages))
+        load = Load(frames, 4.0, 1.0)
+        made = stage(f"{bus.id} bus", facts, work, (joined, *moves.stages), load=load)
         self.taps[bus.id] = made
         return made
 
@@ -152,11 +194,14 @@ class HitPlanner(Planner):
             "rate": settings.sample_rate,
             "moved": moves.facts(),
         }
-        return stage(f"{bus.id} part", facts, work, (before, *moves.stages))
+        load = Load(frames, 20.0, 3.0)
+        return stage(f"{bus.id} part", facts, work, (before, *moves.stages), load=load)
 
 
-def hit_planner(sound: Sound, hit: Hit, settings: RenderSettings, frames: int) -> HitPlanner:
-    """A planner for all notes of a hit."""
+def hit_planner(
+    sound: Sound, hit: Hit, settings: RenderSettings, frames: int, *, longer: int = 0
+) -> HitPlanner:
+    """A planner for all notes of a hit; ``longer`` as in ``ends.planned_frames``."""
     notes = played_notes(sound, hit)
     first = notes[0]
     if len(notes) == 1:
@@ -175,7 +220,7 @@ def hit_planner(sound: Sound, hit: Hit, settings: RenderSettings, frames: int) -
             sound,
             one.hit(hit),
             settings,
-            note_frames(sound, one, start, frames, settings),
+            note_frames(sound, one, start, frames, settings, longer=longer),
             hit,
             one,
         )

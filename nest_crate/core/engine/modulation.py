@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from nest_crate.core.dsp.movement import Control
-from nest_crate.core.dsp.oversampling import raise_rate, return_rate
+from nest_crate.core.dsp.oversampling import raise_cleanly, return_rate
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine.sources import SOURCES, SourceContext
 
@@ -28,6 +28,10 @@ def modulated_source(context: SourceContext, modulators: list[Signal]) -> Signal
     amount = context.moved.at_frames(
         "modulation.amount", layer.modulation.amount, context.frames, context.start
     )
+    if isinstance(amount, float) and amount == 0.0:
+        # What does nothing leaves the very samples of a source without it. Seen from the number
+        # alone: were it seen from the signals, the same sound would differ by how long it is.
+        return make(context, layer.source)
     share = np.minimum(amount, 1.0)
     match layer.modulation.way:
         case "phase":
@@ -38,17 +42,18 @@ def modulated_source(context: SourceContext, modulators: list[Signal]) -> Signal
             back = np.broadcast_to(share, (context.frames,))
             return make(replace(context, sync_hz=acting, sync_share=back), layer.source)
         case "ring":
-            return _product(make(context, layer.source), (1.0 - share) + share * acting)
+            source = make(context, layer.source)
+            return (1.0 - share) * source + _product(source, share * acting)
         case "amplitude":
             # At full amount the level goes from silence to as it is while the other swings once.
-            factor = 1.0 - share * 0.5 * (1.0 - acting)
-            return _product(make(context, layer.source), factor)
+            source = make(context, layer.source)
+            return (1.0 - 0.5 * share) * source + _product(source, 0.5 * share * acting)
 
 
 def _product(signal: Signal, factor: Control) -> Signal:
-    """Signal (channels, frames) times factor (frames,), at twice the rate: what lies above the
-    highest frequency of both is filtered away instead of folding back."""
+    """Signal (channels, frames) times factor (frames,), at twice the rate, neither with an image
+    of itself: what lies above the highest frequency of both is filtered away, none folds back."""
     if signal.shape[1] == 0:
         return signal
-    raised = raise_rate(signal, 1) * raise_rate(np.ascontiguousarray(factor[np.newaxis]), 1)
+    raised = raise_cleanly(signal, 1) * raise_cleanly(factor[np.newaxis], 1)
     return return_rate(raised, 1)

@@ -33,10 +33,19 @@ class Plan:
     movers: dict[str, Stage]
     frames: int
     ends_by_itself: bool
+    peaks: dict[str, list[Stage]]
+    """Stages whose loudest peak is the level at a tap, by its id."""
+    must_end: list[Stage]
+    """Stages that must have fallen silent by their end for the output to be whole."""
 
 
 def make_plan(
-    sound: Sound, hit: Hit, settings: RenderSettings, *, listen_at: str | None = None
+    sound: Sound,
+    hit: Hit,
+    settings: RenderSettings,
+    *,
+    listen_at: str | None = None,
+    longer: int = 0,
 ) -> Plan:
     """The stages from sources to the main output.
 
@@ -45,6 +54,8 @@ def make_plan(
     listen_at
         id of a layer, processor or bus, or ``main`` for the end of the main chain: its output is
         the plan's then, as it is, whether it is muted or not.
+    longer
+        how often the planned length is doubled, for what turned out to sound on.
 
     Raises
     ------
@@ -52,8 +63,9 @@ def make_plan(
         where there is nothing to listen at.
     """
     sound = settled(sound, hit, settings)
-    frames, ends_by_itself = planned_frames(_audible(sound, listen_at), hit, settings)
-    planner = hit_planner(sound, hit, settings, frames)
+    audible = _audible(sound, listen_at)
+    frames, ends_by_itself = planned_frames(audible, hit, settings, longer=longer)
+    planner = hit_planner(sound, hit, settings, frames, longer=longer)
     layers = {layer.id: planner.layer(layer.id) for layer in sounding_layers(sound)}
     output = planner.mix(list(layers))
     if listen_at is not None:
@@ -69,6 +81,8 @@ def make_plan(
         {mover.id: planner.mover(mover.id) for mover in sound.movers},
         frames,
         ends_by_itself,
+        {key: planner.levels_of(key) for key in planner.taps},
+        planner.all_must_end(),
     )
 
 

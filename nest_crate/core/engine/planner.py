@@ -12,14 +12,16 @@ from nest_crate.core.dsp.curves import curve_signal
 from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, control_points
 from nest_crate.core.dsp.signals import Signal, pan_signal
 from nest_crate.core.engine.context import ProcessContext
+from nest_crate.core.engine.effects import PROCESSORS
 from nest_crate.core.engine.modulation import modulated_source
 from nest_crate.core.engine.moved import Moves
 from nest_crate.core.engine.movers import MOVERS, MoverContext
 from nest_crate.core.engine.notes import PlayedNote, note_line
-from nest_crate.core.engine.processing import level_gains_db, process
+from nest_crate.core.engine.processing import level_gains_db, process, processor_load
 from nest_crate.core.engine.settings import RenderSettings
+from nest_crate.core.engine.source_cost import source_load
 from nest_crate.core.engine.sources import SourceContext, pitch_signal
-from nest_crate.core.engine.stages import Stage, stage
+from nest_crate.core.engine.stages import Load, Stage, stage
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.sound.parameters import Parameter
 from nest_crate.core.sound.sources import PitchedSource
@@ -63,6 +65,8 @@ class Planner:
     made_layers: dict[str, Stage] = field(default_factory=dict)
     made_movers: dict[str, Stage] = field(default_factory=dict)
     targets: dict[str, Parameter] = field(default_factory=dict)
+    must_end: list[Stage] = field(default_factory=list)
+    """Stages that must have fallen silent by their end, though more may follow them."""
 
     def __post_init__(self) -> None:
         if self.sound.links:
@@ -129,7 +133,8 @@ class Planner:
             "rate": self.settings.sample_rate,
             "moved": moves.facts(),
         }
-        made = stage(f"{identifier} mover", facts, work, (*followed, *moves.stages))
+        points = Load(control_points(self.frames), ns=100.0, room=4.0, channels=1)
+        made = stage(f"{identifier} mover", facts, work, (*followed, *moves.stages), load=points)
         self.made_movers[identifier] = made
         return made
 
@@ -201,7 +206,8 @@ class Planner:
             "rate": self.settings.sample_rate,
             "moved": moves.facts(),
         }
-        return stage(f"{identifier} pitch", facts, work, moves.stages)
+        load = Load(self.frames, ns=30.0, room=4.0, channels=1)
+        return stage(f"{identifier} pitch", facts, work, moves.stages, load=load)
 
     def _modulators(self, layer: Layer) -> tuple[Stage, ...]:
         by = layer.modulation.by
@@ -241,6 +247,7 @@ class Planner:
                 context.with_moved(moves.read(inputs[len(modulators) :])), inputs[: len(modulators)]
             ),
             (*modulators, *moves.stages),
+            load=source_load(context, moves, bool(modulators)),
         )
         velocity = _velocity_gain(hit.velocity, layer.velocity_sense)
         velocity *= db_to_gain(self.played.gain_db)
@@ -271,7 +278,8 @@ class Planner:
             "level": layer.level.model_dump(),
         }
         inputs = (source, *moves.stages)
-        return source, stage(f"{layer.id} level", depends_on, shape_level, inputs)
+        load = Load(frames, ns=12.0, room=2.0)
+        return source, stage(f"{layer.id} level", depends_on, shape_level, inputs, load=load)
 
     def chain(self, chain: tuple[Processor, ...], before: Stage) -> Stage:
         """The stages of a chain; each processor's output is a tap."""
@@ -283,6 +291,8 @@ class Planner:
 
     def _processor(self, part: Processor, before: Stage) -> Stage:
         moves = self.moves(part.id)
+        if PROCESSORS[part.kind].needs_end:
+            self.must_end.append(before)
         side = getattr(part, "side", None)
         heard = () if side is None else (self.layer(side),)
         follows = _follows_note(part) or any(
@@ -315,4 +325,5 @@ class Planner:
             lambda inputs: process(inputs[0], part, context(inputs)),
             (before, *heard, *moves.stages),
             gains_db=lambda inputs: level_gains_db(inputs[0], part, context(inputs)),
+            load=processor_load(part, self.frames, self.settings.quality),
         )

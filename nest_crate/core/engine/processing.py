@@ -7,16 +7,19 @@ from typing import Any
 import numpy as np
 
 from nest_crate.core.dsp.loudness import integrated_loudness_lufs
-from nest_crate.core.dsp.signals import Signal, mixed
+from nest_crate.core.dsp.signals import Signal, loud_frames, mixed
 from nest_crate.core.dsp.splitting import split_halves
 from nest_crate.core.engine.context import GainCurves, ProcessContext
 from nest_crate.core.engine.effects import PROCESSORS
+from nest_crate.core.engine.settings import Quality
+from nest_crate.core.engine.stages import Load
 from nest_crate.core.units import SILENCE_DB, db_to_gain
 
-__all__ = ["level_gains_db", "process"]
+__all__ = ["level_gains_db", "process", "processor_load"]
 
 # No loudness is restored by more.
 _MOST_DB = 48.0
+_HEARD = 10.0 ** (-90.0 / 20.0)
 
 
 def process(signal: Signal, part: Any, context: ProcessContext) -> Signal:
@@ -47,6 +50,17 @@ def level_gains_db(signal: Signal, part: Any, context: ProcessContext) -> GainCu
     return {} if gains is None else gains(_halves(signal, part, context)[0], part, context)
 
 
+def processor_load(part: Any, frames: int, quality: Quality) -> Load:
+    """What a processor takes, by what its kind declares."""
+    work = PROCESSORS[part.kind]
+    ns, room = work.cost_of(part) * (1.0 if quality == "final" else 0.6), work.room
+    if part.band != "all":
+        ns, room = ns + 40.0, room + 3.0
+    if part.keep_loudness:
+        ns, room = ns + 120.0, max(room, 4.0)
+    return Load(frames, ns, room)
+
+
 def _halves(signal: Signal, part: Any, context: ProcessContext) -> tuple[Signal, Signal | None]:
     """What is worked on, and what passes by."""
     if part.band == "all":
@@ -59,7 +73,9 @@ def _restoring_db(before: Signal, after: Signal, sample_rate: int) -> float:
     """The gain by which what comes out is as loud as what goes in; none where either is silent."""
     # One side alone is told 3 dB softer than the same on two.
     spread_db = 10.0 * float(np.log10(after.shape[0] / before.shape[0]))
-    levels = [integrated_loudness_lufs(one, sample_rate) for one in (before, after)]
+    # Up to where either is heard: however long the buffer is, the gain is the same.
+    end = max(int(loud_frames(one, _HEARD)) for one in (before, after))
+    levels = [integrated_loudness_lufs(one[:, :end], sample_rate) for one in (before, after)]
     if min(levels) <= SILENCE_DB:
         return 0.0
     return max(-_MOST_DB, min(_MOST_DB, levels[0] + spread_db - levels[1]))

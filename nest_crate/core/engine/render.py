@@ -2,16 +2,30 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
+from functools import partial
+from typing import Any
+
+from nest_crate.core.cancelling import watching
 from nest_crate.core.dsp.signals import Signal, fade_end, loud_frames, peak
+from nest_crate.core.engine.budget import Cost
+from nest_crate.core.engine.cost import cost_of, require_within
 from nest_crate.core.engine.ends import SILENCE_HOLD_S
 from nest_crate.core.engine.memory import StageMemory
 from nest_crate.core.engine.plan import make_plan
-from nest_crate.core.engine.settings import Audio, EndReason, Rendering, RenderSettings
-from nest_crate.core.engine.stages import StageRunner
+from nest_crate.core.engine.readings import tap_reading
+from nest_crate.core.engine.settings import (
+    MAX_LENGTH_S,
+    Audio,
+    EndReason,
+    Rendering,
+    RenderSettings,
+)
+from nest_crate.core.engine.stages import Stage, StageRunner
 from nest_crate.core.sound import Hit, Sound
 from nest_crate.core.units import db_to_gain, gain_to_db
 
-__all__ = ["SILENCE_DBFS", "render", "render_with_trace"]
+__all__ = ["SILENCE_DBFS", "expected_cost", "render", "render_with_trace"]
 
 SILENCE_DBFS = -90.0
 
@@ -39,8 +53,18 @@ def render(
         results of earlier renders to take up; the samples are the same with and without.
     listen_at
         id of the step whose output is wanted instead of the sound's; see ``make_plan``.
+
+    Raises
+    ------
+    DocumentError
+        where it would take more than the settings' budget.
+    Cancelled
+        where the settings' ``cancel`` was set.
     """
-    return render_with_trace(sound, hit, settings, memory=memory, listen_at=listen_at).audio
+    hit = sound.hit if hit is None else hit
+    settings = RenderSettings() if settings is None else settings
+    with watching(settings.cancel):
+        return _Run(sound, hit, settings, memory, listen_at, traced=False).audio
 
 
 def render_with_trace(
@@ -50,39 +74,139 @@ def render_with_trace(
     *,
     memory: StageMemory | None = None,
     listen_at: str | None = None,
+    read: Mapping[str, Callable[[Signal], Any]] | None = None,
 ) -> Rendering:
-    """As ``render``, with each layer's output, the level after each step, and stage times."""
+    """As ``render``, with each layer's output, the level after each step, and stage times.
+
+    Parameters
+    ----------
+    read
+        called with each processor's output as it is made, by a name that means the same function
+        wherever one memory is used; answers are ``Rendering.read``.
+    """
     hit = sound.hit if hit is None else hit
     settings = RenderSettings() if settings is None else settings
-    plan = make_plan(sound, hit, settings, listen_at=listen_at)
-    runner = StageRunner(memory)
-    output = runner.result(plan.output)
-    audio = _ended(output, settings, plan.ends_by_itself)
-    frames = audio.samples.shape[1]
-    return Rendering(
-        audio=audio,
-        settings=settings,
-        layers={key: runner.result(part)[:, :frames] for key, part in plan.layers.items()},
-        taps={
-            key: (runner.result(part.inputs[0]), runner.result(part))
-            for key, part in plan.taps.items()
+    with watching(settings.cancel):
+        run = _Run(sound, hit, settings, memory, listen_at, traced=True, read=read)
+        return run.rendering()
+
+
+def expected_cost(sound: Sound, hit: Hit, settings: RenderSettings) -> Cost:
+    """What a render will take, as far as it can be told before."""
+    return cost_of([make_plan(sound, hit, settings).output])
+
+
+def _read_after(read: Callable[[Signal], Any], _: list[Signal], made: Signal) -> Any:
+    return read(made)
+
+
+class _Run:
+    """One render: planned, run, and planned longer where it turns out to sound on."""
+
+    def __init__(
+        self,
+        sound: Sound,
+        hit: Hit,
+        settings: RenderSettings,
+        memory: StageMemory | None,
+        listen_at: str | None,
+        *,
+        traced: bool,
+        read: Mapping[str, Callable[[Signal], Any]] | None = None,
+    ) -> None:
+        self._settings, self._traced, self._read = settings, traced, dict(read or {})
+        longer = 0
+        while True:
+            self._plan = make_plan(sound, hit, settings, listen_at=listen_at, longer=longer)
+            wanted = self._wanted()
+            self._cost = cost_of(wanted)
+            require_within(
+                self._cost,
+                settings.budget,
+                length_s=self._plan.frames / settings.sample_rate,
+                sample_rate=settings.sample_rate,
+            )
+            self._runner = StageRunner(memory, wanted)
+            self._watch()
+            output = self._runner.result(self._plan.output)
+            if not self._sounds_on(output):
+                break
+            longer += 1
+        self.audio = self._ended(output)
+
+    def _tapped(self) -> dict[str, Stage]:
+        """The processors that are on, by id, where the hit is one note."""
+        return {
+            key: part
+            for key, part in self._plan.taps.items()
             if part.gains_db is not None and part.name.split(" ")[0] == key
-        },
-        levels_db={key: gain_to_db(peak(runner.result(part))) for key, part in plan.taps.items()},
-        stage_seconds=runner.seconds,
-    )
+        }
 
+    def _wanted(self) -> list[Stage]:
+        """All that will be asked for, each as often as it will be."""
+        plan = self._plan
+        wanted = [plan.output, *plan.must_end]
+        if self._traced:
+            wanted += plan.layers.values()
+            wanted += [one for several in plan.peaks.values() for one in several]
+            wanted += self._tapped().values()
+            for _ in self._read:
+                wanted += self._tapped().values()
+        return wanted
 
-def _ended(output: Signal, settings: RenderSettings, ends_by_itself: bool) -> Audio:
-    """The output cut where it has fallen silent, and faded so that it ends in exact zero."""
-    rate = settings.sample_rate
-    cut_fade = round(_CUT_FADE_S * rate)
-    if settings.length_s is not None:
-        return Audio(fade_end(output, cut_fade), rate, "length")
-    end = int(loud_frames(output, db_to_gain(SILENCE_DBFS))) + round(SILENCE_HOLD_S * rate)
-    reason: EndReason = "silence"
-    if end > output.shape[1]:
-        # A sound that should have ended did so; a drone was stopped at the longest length.
-        reason = "silence" if ends_by_itself else "limit"
-        end = output.shape[1]
-    return Audio(fade_end(output[:, :end], cut_fade), rate, reason)
+    def _watch(self) -> None:
+        rate = self._settings.sample_rate
+        for part in self._plan.must_end:
+            self._runner.watch(part, "end", lambda _, made: self._loud_at_end(made))
+        if not self._traced:
+            return
+        for several in self._plan.peaks.values():
+            for part in several:
+                self._runner.watch(part, "peak", lambda _, made: peak(made))
+        for part in self._tapped().values():
+            self._runner.watch(part, "tap", lambda given, made: tap_reading(given[0], made, rate))
+            for name, read in self._read.items():
+                self._runner.watch(part, name, partial(_read_after, read))
+
+    def _loud_at_end(self, signal: Signal) -> bool:
+        hold = round(SILENCE_HOLD_S * self._settings.sample_rate)
+        return peak(signal[:, -hold:]) >= db_to_gain(SILENCE_DBFS)
+
+    def _sounds_on(self, output: Signal) -> bool:
+        """Whether more must be rendered for the sound to come to its end."""
+        settings, plan = self._settings, self._plan
+        on = [bool(self._runner.reading(part, "end")) for part in plan.must_end]
+        if settings.length_s is not None or plan.frames >= MAX_LENGTH_S * settings.sample_rate:
+            return False
+        return any(on) or self._loud_at_end(output)
+
+    def _ended(self, output: Signal) -> Audio:
+        """The output cut where it has fallen silent, and faded so that it ends in exact zero."""
+        settings, rate = self._settings, self._settings.sample_rate
+        cut_fade = round(_CUT_FADE_S * rate)
+        if settings.length_s is not None:
+            return Audio(fade_end(output, cut_fade), rate, "length")
+        loud = int(loud_frames(output, db_to_gain(SILENCE_DBFS)))
+        end = loud + round(SILENCE_HOLD_S * rate)
+        reason: EndReason = "silence" if end <= output.shape[1] else "limit"
+        return Audio(fade_end(output[:, :end], cut_fade), rate, reason)
+
+    def rendering(self) -> Rendering:
+        plan, runner = self._plan, self._runner
+        frames = self.audio.samples.shape[1]
+        return Rendering(
+            audio=self.audio,
+            settings=self._settings,
+            layers={key: runner.result(part)[:, :frames] for key, part in plan.layers.items()},
+            taps={key: runner.reading(part, "tap") for key, part in self._tapped().items()},
+            read={
+                name: {key: runner.reading(part, name) for key, part in self._tapped().items()}
+                for name in self._read
+            },
+            levels_db={
+                key: gain_to_db(max(float(runner.reading(one, "peak")) for one in several))
+                for key, several in plan.peaks.items()
+            },
+            stage_seconds=runner.seconds,
+            cost=self._cost,
+        )

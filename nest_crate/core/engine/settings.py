@@ -4,15 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Any, Literal
 
+from nest_crate.core.cancelling import Cancel
 from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.engine.budget import Budget, Cost
+from nest_crate.core.engine.readings import TapReading
 from nest_crate.core.errors import DocumentError, FieldProblem
 
 __all__ = ["ENGINE_VERSION", "MAX_LENGTH_S", "SAMPLE_RATES", "Audio", "EndReason", "RenderSettings"]
 
 # Part of every take's lineage: raised whenever the same sound would give other samples.
-ENGINE_VERSION = 8
+ENGINE_VERSION = 9
 
 SAMPLE_RATES = (44100, 48000, 88200, 96000, 192000)
 MAX_LENGTH_S = 60.0
@@ -30,6 +33,10 @@ class RenderSettings:
     length_s: float | None = None
     recordings: Mapping[str, Audio] = field(default_factory=dict, compare=False)
     """Stored recordings by their hash, for what a sound refers to."""
+    budget: Budget = field(default_factory=Budget, compare=False)
+    """What a render may take; it is refused before it begins where it would take more."""
+    cancel: Cancel | None = field(default=None, compare=False)
+    """Where another thread says that nobody waits any more."""
 
     def __post_init__(self) -> None:
         if self.sample_rate not in SAMPLE_RATES:
@@ -74,15 +81,18 @@ class Audio:
 class Rendering:
     """An audio with what the screen shows of the way to it.
 
-    ``taps`` holds what goes into each processor that is on and what comes out of it, by its id,
-    where the hit is one note; ``layers`` each sounding layer's output by layer id; ``levels_db``
-    the peak after each layer and processor by its id; ``stage_seconds`` what each stage took (0
-    where remembered).
+    ``taps`` holds what was read off each processor that is on, by its id, where the hit is one
+    note, and ``read``, by name, what the caller had read off its output; ``layers`` each sounding
+    layer's output by layer id; ``levels_db`` the peak after each layer and processor by its id, in a
+    layer that plays several notes that of the loudest; ``stage_seconds`` what each took (0 where
+    remembered); ``cost`` what it was expected to take.
     """
 
     audio: Audio
     settings: RenderSettings = field(default_factory=RenderSettings)
     layers: dict[str, Signal] = field(default_factory=dict)
-    taps: dict[str, tuple[Signal, Signal]] = field(default_factory=dict)
+    taps: dict[str, TapReading] = field(default_factory=dict)
+    read: dict[str, dict[str, Any]] = field(default_factory=dict)
     levels_db: dict[str, float] = field(default_factory=dict)
     stage_seconds: dict[str, float] = field(default_factory=dict)
+    cost: Cost | None = None

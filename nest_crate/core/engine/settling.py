@@ -17,7 +17,7 @@ from nest_crate.core.sound.parameters import Parameter
 from nest_crate.core.sound.sources import ModeChange, StruckSource
 from nest_crate.core.sound.targets import inner_part, is_followed, part_of, targets_of
 
-__all__ = ["base_value", "settled"]
+__all__ = ["base_value", "put_numbers", "settled"]
 
 
 def base_value(sound: Sound, target: str) -> float:
@@ -100,7 +100,7 @@ def _with_values(sound: Sound, values: dict[str, float]) -> Sound:
         of.setdefault(identifier, {})[path] = value
 
     def each(parts: tuple[Any, ...]) -> tuple[Any, ...]:
-        return tuple(_put(_chained(part), of.get(part.id, {})) for part in parts)
+        return tuple(put_numbers(_chained(part), of.get(part.id, {})) for part in parts)
 
     def _chained(part: Any) -> Any:
         names = [name for name in ("chain", "low_chain") if getattr(part, name, ())]
@@ -113,19 +113,19 @@ def _with_values(sound: Sound, values: dict[str, float]) -> Sound:
             "layers": each(sound.layers),
             "buses": each(sound.buses),
             "movers": each(sound.movers),
-            "main": _put(_chained(sound.main), of.get("main", {})),
+            "main": put_numbers(_chained(sound.main), of.get("main", {})),
         }
     )
 
 
-def _put(part: BaseModel, values: dict[str, float]) -> BaseModel:
+def put_numbers(part: BaseModel, values: dict[str, float]) -> BaseModel:
     """A part with values at paths within it."""
     for path, value in values.items():
         name, _, rest = path.partition(".")
         if not rest:
             part = part.model_copy(update={name: value})
             continue
-        inner = _put(inner_part(part, name), {rest: value})
+        inner = put_numbers(inner_part(part, name), {rest: value})
         if isinstance(part, StruckSource) and isinstance(inner, ModeChange):
             part = part.with_change(inner)
         else:

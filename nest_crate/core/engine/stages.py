@@ -5,14 +5,27 @@ from __future__ import annotations
 import hashlib
 import json
 import time
-from collections.abc import Callable, Sequence
+from collections import Counter
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from nest_crate.core.cancelling import checkpoint
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine.memory import StageMemory
 
-__all__ = ["Stage", "StageRunner", "stage"]
+__all__ = ["Load", "Stage", "StageRunner", "count_readers", "stage"]
+
+
+@dataclass(frozen=True)
+class Load:
+    """How much a stage makes and takes: the shape of its result, nanoseconds a frame, and working
+    memory as a multiple of the result. Estimates, for ``cost``."""
+
+    frames: int = 0
+    ns: float = 4.0
+    room: float = 0.0
+    channels: int = 2
 
 
 @dataclass(frozen=True)
@@ -25,6 +38,7 @@ class Stage:
     inputs: tuple[Stage, ...] = ()
     gains_db: Callable[[list[Signal]], dict[str, Signal]] | None = None
     """Of what follows the level: its gain over time, from the same inputs."""
+    load: Load = Load()
 
 
 def stage(
@@ -33,6 +47,7 @@ def stage(
     work: Callable[[list[Signal]], Signal],
     inputs: Sequence[Stage] = (),
     gains_db: Callable[[list[Signal]], dict[str, Signal]] | None = None,
+    load: Load = Load(),
 ) -> Stage:
     """A stage whose key covers its kind, its numbers and its inputs' keys.
 
@@ -40,29 +55,117 @@ def stage(
     """
     facts = [name.split(" ")[-1], depends_on, [part.key for part in inputs]]
     text = json.dumps(facts, sort_keys=True, separators=(",", ":"))
-    return Stage(name, hashlib.sha256(text.encode()).hexdigest(), work, tuple(inputs), gains_db)
+    key = hashlib.sha256(text.encode()).hexdigest()
+    return Stage(name, key, work, tuple(inputs), gains_db, load)
+
+
+Reading = Callable[[list[Signal], Signal], Any]
 
 
 class StageRunner:
-    """Runs stages, each at most once, and takes from memory what was made before."""
+    """Runs stages, each at most once, and takes from memory what was made before.
 
-    def __init__(self, memory: StageMemory | None) -> None:
+    Where ``wanted`` names all stages that will be asked for, each as often as it will be, a result
+    is let go after its last reader. Readings are small things read off a stage's inputs and result
+    as it is made, so that the signals need not be kept for them.
+    """
+
+    def __init__(self, memory: StageMemory | None, wanted: Iterable[Stage] | None = None) -> None:
         self._memory = memory
         self._made: dict[str, Signal] = {}
+        self._readings: dict[str, dict[str, Reading]] = {}
+        self._read: dict[tuple[str, str], Any] = {}
+        self._readers = None if wanted is None else count_readers(wanted)
         self.seconds: dict[str, float] = {}
 
-    def result(self, wanted: Stage) -> Signal:
-        made = self._made.get(wanted.key)
-        if made is None and self._memory is not None:
-            made = self._memory.get(wanted.key)
-            if made is not None:
-                self.seconds.setdefault(wanted.name, 0.0)
-        if made is None:
-            inputs = [self.result(part) for part in wanted.inputs]
-            began = time.perf_counter()
-            made = wanted.work(inputs)
-            self.seconds[wanted.name] = time.perf_counter() - began
-            if self._memory is not None:
-                self._memory.put(wanted.key, made)
-        self._made[wanted.key] = made
+    def watch(self, part: Stage, name: str, reading: Reading) -> None:
+        """Have something read off a stage, once it is made."""
+        self._readings.setdefault(part.key, {})[name] = reading
+
+    def reading(self, part: Stage, name: str) -> Any:
+        """What was read off a stage; it is made first where it was not yet.
+
+        Counts as one of the stage's readers.
+        """
+        key = (part.key, name)
+        if key not in self._read and self._memory is not None:
+            found = self._memory.reading(*key)
+            if found is not None:
+                self._read[key] = found
+        if key not in self._read:
+            result = self._result(part)
+            if key not in self._read:
+                # It was made, or remembered, without its inputs at hand.
+                inputs = [self._result(one) for one in part.inputs]
+                self._note(part, inputs, result)
+        self._release(part)
+        return self._read[key]
+
+    def result(self, part: Stage) -> Signal:
+        """A stage's result; counts as one of its readers."""
+        made = self._result(part)
+        self._release(part)
         return made
+
+    def _result(self, part: Stage) -> Signal:
+        made = self._made.get(part.key)
+        if made is None and self._memory is not None:
+            made = self._memory.get(part.key)
+            if made is not None:
+                self.seconds.setdefault(part.name, 0.0)
+                self._made[part.key] = made
+                self._forgo_inputs(part)
+        if made is None:
+            inputs = [self._result(one) for one in part.inputs]
+            checkpoint()
+            began = time.perf_counter()
+            made = part.work(inputs)
+            self.seconds[part.name] = time.perf_counter() - began
+            checkpoint()
+            self._note(part, inputs, made)
+            self._made[part.key] = made
+            if self._memory is not None:
+                self._memory.put(part.key, made)
+            for one in part.inputs:
+                self._release(one)
+        return made
+
+    def _note(self, part: Stage, inputs: list[Signal], made: Signal) -> None:
+        for name, reading in self._readings.get(part.key, {}).items():
+            if (part.key, name) not in self._read:
+                value = reading(inputs, made)
+                self._read[part.key, name] = value
+                if self._memory is not None:
+                    self._memory.put_reading(part.key, name, value)
+
+    def _release(self, part: Stage) -> None:
+        """One reader less; after the last the result is let go."""
+        if self._readers is None:
+            return
+        self._readers[part.key] -= 1
+        if self._readers[part.key] <= 0 and self._made.pop(part.key, None) is None:
+            # Nobody asked for it, so it asks for nothing either.
+            self._forgo_inputs(part)
+
+    def _forgo_inputs(self, part: Stage) -> None:
+        if self._readers is not None:
+            for one in part.inputs:
+                self._release(one)
+
+
+def count_readers(wanted: Iterable[Stage]) -> Counter[str]:
+    """How often each stage's result will be read: by other stages, and by who asks."""
+    readers: Counter[str] = Counter()
+    waiting = list(wanted)
+    seen: set[str] = set()
+    for part in waiting:
+        readers[part.key] += 1
+    while waiting:
+        part = waiting.pop()
+        if part.key in seen:
+            continue
+        seen.add(part.key)
+        for one in part.inputs:
+            readers[one.key] += 1
+            waiting.append(one)
+    return readers

@@ -12,6 +12,7 @@ from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.sweeping import phased_signal, swept_copy, vibrato_depth_s
 from nest_crate.core.dsp.transposing import transposed_echoes
 from nest_crate.core.engine.context import (
+    Longer,
     ProcessContext,
     ProcessorWork,
     cycles_gone_by,
@@ -28,7 +29,8 @@ from nest_crate.core.sound.processors import (
 
 __all__ = ["EFFECTS"]
 
-_LONGEST_TAIL_S = 40.0
+# As long as any render may be; how soon it ends is seen from the signal.
+_LONGEST_TAIL_S = 60.0
 
 
 def _swings(rate_hz: float | Control, apart_deg: float, count: int, sample_rate: int) -> Control:
@@ -151,17 +153,39 @@ def _vibrato(signal: Signal, part: VibratoProcessor, context: ProcessContext) ->
     )
 
 
+def _swept_tail_s(part: ChorusProcessor | FlangerProcessor) -> float:
+    return min(_LONGEST_TAIL_S, echo_tail_s(part.delay_s + part.depth_s, part.feedback))
+
+
+_SWEPT: dict[str, Longer] = {"feedback": "far", "delay_s": "up", "depth_s": "up"}
+
 EFFECTS = {
-    "delay": ProcessorWork(_delay, _delay_tail_s),
-    "pitch_delay": ProcessorWork(_pitch_delay, _pitch_delay_tail_s),
+    "delay": ProcessorWork(
+        _delay,
+        _delay_tail_s,
+        rings={"feedback": "far", "time_s": "up", "wobble_s": "up"},
+        cost_ns=35.0,
+        room=4.0,
+    ),
+    "pitch_delay": ProcessorWork(
+        _pitch_delay, _pitch_delay_tail_s, rings={"feedback": "far"}, cost_ns=90.0, room=4.0
+    ),
     "chorus": ProcessorWork(
-        _chorus, lambda part: echo_tail_s(part.delay_s + part.depth_s, part.feedback)
+        _chorus, _swept_tail_s, rings=_SWEPT, cost_ns=lambda part: 8.0 + 8.0 * part.voices, room=5.0
     ),
-    "flanger": ProcessorWork(
-        _flanger, lambda part: echo_tail_s(part.delay_s + part.depth_s, part.feedback)
+    "flanger": ProcessorWork(_flanger, _swept_tail_s, rings=_SWEPT, cost_ns=40.0, room=5.0),
+    "phaser": ProcessorWork(
+        _phaser,
+        _phaser_tail_s,
+        rings={"feedback": "far", "depth_oct": "up", "centre_hz": "down"},
+        cost_ns=lambda part: 30.0 + 15.0 * part.notches,
+        room=6.0,
     ),
-    "phaser": ProcessorWork(_phaser, _phaser_tail_s),
     "vibrato": ProcessorWork(
-        _vibrato, lambda part: 0.002 + 2.0 * vibrato_depth_s(part.depth_cent, part.rate_hz)
+        _vibrato,
+        lambda part: 0.002 + 2.0 * vibrato_depth_s(part.depth_cent, part.rate_hz),
+        rings={"depth_cent": "up", "rate_hz": "down"},
+        cost_ns=35.0,
+        room=5.0,
     ),
 }

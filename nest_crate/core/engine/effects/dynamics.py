@@ -166,15 +166,19 @@ def _nothing(part: object) -> float:
 
 
 EFFECTS = {
-    "compressor": ProcessorWork(_compressor, _nothing, _compressor_gains),
+    "compressor": ProcessorWork(_compressor, _nothing, _compressor_gains, cost_ns=25.0, room=3.0),
     # Its crossovers ring: two Butterworth filters of Q 0.707 in a row, twice.
     "multiband": ProcessorWork(
         _multiband,
         lambda part: 4.0 / part.low_split_hz + 4.0 / part.high_split_hz,
         _multiband_gains,
+        cost_ns=200.0,
+        room=8.0,
     ),
-    "transient": ProcessorWork(_transient, _nothing, _transient_gains),
-    "gate": ProcessorWork(_gate, _nothing, _gate_gains),
+    "transient": ProcessorWork(_transient, _nothing, _transient_gains, cost_ns=60.0, room=5.0),
+    "gate": ProcessorWork(_gate, _nothing, _gate_gains, cost_ns=20.0, room=3.0),
     # Filters that reach beyond the end of a signal, both ways.
-    "ceiling": ProcessorWork(_ceiling, lambda part: _REACH_S, _ceiling_gains),
+    "ceiling": ProcessorWork(
+        _ceiling, lambda part: _REACH_S, _ceiling_gains, cost_ns=60.0, room=4.0
+    ),
 }

@@ -12,7 +12,7 @@ from nest_crate.core.dsp.filters import filter_signal, ring_time_s
 from nest_crate.core.dsp.movement import Control
 from nest_crate.core.dsp.resonances import driven_filter_signal, formant_signal
 from nest_crate.core.dsp.signals import Signal
-from nest_crate.core.engine.context import ProcessContext, ProcessorWork, follow_factor
+from nest_crate.core.engine.context import Longer, ProcessContext, ProcessorWork, follow_factor
 from nest_crate.core.sound.processors import (
     CombProcessor,
     EqualiserProcessor,
@@ -20,6 +20,7 @@ from nest_crate.core.sound.processors import (
     FormantProcessor,
     ResonatorsProcessor,
 )
+from nest_crate.core.sound.processors.equalising import EQUALISER_BANDS
 from nest_crate.core.units import A4_HZ
 
 __all__ = ["EFFECTS", "TUNINGS_ST", "equaliser_bands"]
@@ -93,7 +94,7 @@ def _comb(signal: Signal, part: CombProcessor, context: ProcessContext) -> Signa
 
 
 def _comb_tail_s(part: CombProcessor) -> float:
-    return min(30.0, comb_ring_time_s(part.frequency_hz, part.feedback, 100.0))
+    return min(60.0, comb_ring_time_s(part.frequency_hz, part.feedback, 100.0))
 
 
 def equaliser_bands(part: EqualiserProcessor, context: ProcessContext) -> list[Band]:
@@ -146,12 +147,37 @@ def _resonators(signal: Signal, part: ResonatorsProcessor, context: ProcessConte
     )
 
 
+_BAND_RINGS: dict[str, Longer] = {"frequency_hz": "down", "gain_db": "far", "sharpness": "up"}
+_BANDS_RING: dict[str, Longer] = {
+    f"{band}.{name}": end for band in EQUALISER_BANDS for name, end in _BAND_RINGS.items()
+}
+
 EFFECTS = {
     "filter": ProcessorWork(
-        _filter, lambda part: ring_time_s(part.cutoff_hz, part.resonance, part.slope_db)
+        _filter,
+        lambda part: ring_time_s(part.cutoff_hz, part.resonance, part.slope_db),
+        rings={"cutoff_hz": "down", "resonance": "up"},
+        cost_ns=lambda part: 400.0 if part.drive_db else 25.0,
+        room=6.0,
     ),
-    "formant": ProcessorWork(_formant, _formant_tail_s),
-    "comb": ProcessorWork(_comb, _comb_tail_s),
-    "equaliser": ProcessorWork(_equaliser, _equaliser_tail_s),
-    "resonators": ProcessorWork(_resonators, lambda part: part.ring_s * 100.0 / 60.0 + 0.1),
+    "formant": ProcessorWork(
+        _formant,
+        _formant_tail_s,
+        rings={"first_hz": "down", "second_hz": "down", "shift_st": "down", "sharpness": "up"},
+        cost_ns=35.0,
+        room=4.0,
+    ),
+    "comb": ProcessorWork(
+        _comb,
+        _comb_tail_s,
+        rings={"frequency_hz": "down", "transpose_st": "down", "feedback": "far"},
+        cost_ns=60.0,
+        room=2.0,
+    ),
+    "equaliser": ProcessorWork(
+        _equaliser, _equaliser_tail_s, rings=_BANDS_RING, cost_ns=140.0, room=7.0
+    ),
+    "resonators": ProcessorWork(
+        _resonators, lambda part: part.ring_s * 100.0 / 60.0 + 0.1, cost_ns=250.0, room=4.0
+    ),
 }

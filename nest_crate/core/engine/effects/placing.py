@@ -73,9 +73,9 @@ def _nothing(part: object) -> float:
 
 
 EFFECTS = {
-    "shifter": ProcessorWork(_shifter, lambda part: _SHIFTER_S),
-    "width": ProcessorWork(_width, lambda part: 4.0 / part.mono_below_hz),
-    "gain": ProcessorWork(_gain, _nothing),
-    "reverse": ProcessorWork(_reverse, _nothing),
-    "fade": ProcessorWork(_fade, _nothing),
+    "shifter": ProcessorWork(_shifter, lambda part: _SHIFTER_S, cost_ns=450.0, room=12.0),
+    "width": ProcessorWork(_width, lambda part: 4.0 / part.mono_below_hz, cost_ns=30.0, room=6.0),
+    "gain": ProcessorWork(_gain, _nothing, cost_ns=8.0, room=2.0),
+    "reverse": ProcessorWork(_reverse, _nothing, cost_ns=6.0, room=4.0, needs_end=True),
+    "fade": ProcessorWork(_fade, _nothing, cost_ns=15.0, room=3.0),
 }

@@ -109,6 +109,14 @@ def _reducer(signal: Signal, part: ReducerProcessor, context: ProcessContext) ->
 
 
 EFFECTS = {
-    "drive": ProcessorWork(_drive, _drive_tail_s),
-    "reducer": ProcessorWork(_reducer, lambda part: 12.0 / part.rate_hz),
+    "drive": ProcessorWork(
+        _drive,
+        _drive_tail_s,
+        rings={"asymmetry": "far", "low_cut_hz": "down", "tone_hz": "down", "high_cut_hz": "down"},
+        cost_ns=450.0,
+        room=5.0,
+    ),
+    "reducer": ProcessorWork(
+        _reducer, lambda part: 12.0 / part.rate_hz, rings={"rate_hz": "down"}, cost_ns=20.0
+    ),
 }

@@ -18,7 +18,8 @@ from nest_crate.core.sound.processors import (
 
 __all__ = ["EFFECTS"]
 
-_LONGEST_TAIL_S = 40.0
+# As long as any render may be; how soon it ends is seen from the signal.
+_LONGEST_TAIL_S = 60.0
 _LONGEST_IMPULSE_S = 60
 _NO_LOW_CUT_HZ, _NO_HIGH_CUT_HZ = 10.0, 20000.0
 # Of a high-pass, in periods of its corner.
@@ -114,11 +115,18 @@ EFFECTS = {
     "room": ProcessorWork(
         _room,
         lambda part: room_tail_s(part.decay_s, part.pre_delay_s) + _RING_PERIODS / part.low_cut_hz,
+        cost_ns=lambda part: 90.0 if part.movement == 0.0 else 300.0,
+        room=7.0,
     ),
     "shimmer": ProcessorWork(
         _shimmer,
         lambda part: min(_LONGEST_TAIL_S, shimmer_tail_s(part.decay_s, part.amount)),
+        rings={"amount": "up"},
+        cost_ns=300.0,
+        room=6.0,
     ),
-    "convolution": ProcessorWork(_convolution, _convolution_tail_s),
-    "blur": ProcessorWork(_blur, lambda part: 0.1 + part.time_s * 100.0 / 60.0),
+    "convolution": ProcessorWork(_convolution, _convolution_tail_s, cost_ns=250.0, room=7.0),
+    "blur": ProcessorWork(
+        _blur, lambda part: 0.1 + part.time_s * 100.0 / 60.0, cost_ns=450.0, room=5.0
+    ),
 }

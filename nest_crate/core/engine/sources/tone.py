@@ -15,6 +15,7 @@ from nest_crate.core.dsp.cycles import (
 )
 from nest_crate.core.dsp.feedback import feedback_tone
 from nest_crate.core.dsp.oscillators import Voice, tone_signal
+from nest_crate.core.dsp.oversampling import octaves_above
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine.sources.context import SourceContext, start_phase
 from nest_crate.core.engine.sources.voices import unison_sum
@@ -65,7 +66,8 @@ def _read(
     sample_rate = context.settings.sample_rate
     feedback = context.moved_number("feedback", source.feedback)
     bending = (context.phase_cycles, context.frequency_share, context.sync_hz, reading.phase_cycles)
-    if np.all(np.asarray(feedback) <= 0.0) and all(one is None for one in bending):
+    still = isinstance(feedback, float) and feedback <= 0.0
+    if still and all(one is None for one in bending):
         return tone_signal(
             reading.pitch_hz, tables, sample_rate=sample_rate, voices=reading.voices, fine=final
         )
@@ -76,7 +78,7 @@ def _read(
         amount=feedback,
         sample_rate=sample_rate,
         voices=reading.voices,
-        octaves=3 if final else 2,
+        octaves=octaves_above(sample_rate, final=final),
         phase_cycles=sum(phases[1:], phases[0]) if phases else None,
         frequency_share=context.frequency_share,
         sync_hz=context.sync_hz,

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from nest_crate.core.dsp.cycles import CycleTables, edited_partials
 from nest_crate.core.dsp.feedback import feedback_tone
 from nest_crate.core.dsp.oscillators import Voice
+from nest_crate.core.dsp.oversampling import octaves_above
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.wavetables import (
     WaveTable,
@@ -162,7 +163,8 @@ def _softened(steps: Numbers, span: int) -> Numbers:
 def wavetable_source(context: SourceContext, source: WavetableSource) -> Signal:
     """A table with all its voices, shape (1 or 2, frames)."""
     table = table_of(source.table, context.settings)
-    octaves = 3 if context.settings.quality == "final" else 2
+    final = context.settings.quality == "final"
+    octaves = octaves_above(context.settings.sample_rate, final=final)
 
     def read(own: SourceContext, pitch_hz: Signal, voices: tuple[Voice, ...]) -> Signal:
         places = position_signal(own, source, table.frames)
