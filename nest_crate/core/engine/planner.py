@@ -213,7 +213,11 @@ class Planner:
         by = layer.modulation.by
         if by is None:
             return ()
-        return (self.pitch(by) if layer.modulation.way == "sync" else self.layer(by),)
+        if layer.modulation.way != "sync":
+            return (self.layer(by),)
+        # A noise has no cycles that another tone could begin again with.
+        pitched = isinstance(self._layer(by).source, PitchedSource)
+        return (self.pitch(by),) if pitched else ()
 
     def _source_and_level(self, layer: Layer) -> tuple[Stage, Stage]:
         """A layer's source, and the same with its level curve, velocity and pan."""

@@ -83,8 +83,8 @@ class Rendering:
 
     ``taps`` holds what was read off each processor that is on, by its id, where the hit is one
     note, and ``read``, by name, what the caller had read off its output; ``layers`` each sounding
-    layer's output by layer id; ``levels_db`` the peak after each layer and processor by its id, in a
-    layer that plays several notes that of the loudest; ``stage_seconds`` what each took (0 where
+    layer's output by layer id; ``levels_db`` the peak after each layer and processor by its id, in
+    a layer that plays several notes that of the loudest; ``stage_seconds`` what each took (0 where
     remembered); ``cost`` what it was expected to take.
     """
 
