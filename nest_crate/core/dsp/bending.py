@@ -14,6 +14,7 @@ from numba import njit
 from numpy.typing import NDArray
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
 
+from nest_crate.core.cancelling import checkpoint
 from nest_crate.core.dsp.oversampling import raise_cleanly, return_rate
 
 __all__ = ["AHEAD", "ALONE", "READ_TO", "Bending", "Block", "Lowering", "row_of", "share_of"]
@@ -69,6 +70,7 @@ class Bending:
         near = max(1, round(_NEARBY_S * self.sample_rate))
         more = _REACH + 3 * near + AHEAD
         for begin in range(0, frames, _BLOCK):
+            checkpoint()
             end = min(frames, begin + _BLOCK)
             span = np.arange(begin - more, end + more)
             hz = np.repeat(self.frequency_hz[np.clip(span, 0, frames - 1)], times)

@@ -7,6 +7,7 @@ import math
 import numpy as np
 from numba import njit
 
+from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control
 from nest_crate.core.dsp.signals import Signal, pan_signal
 
@@ -57,7 +58,7 @@ def comb_signal(
     memory = np.zeros(int(np.ceil(delays.max())) + 4)
     for channel in range(signal.shape[0]):
         memory[:] = 0.0
-        _comb(out[channel], signal[channel], memory, controls, CONTROL_FRAMES)
+        _comb(out[channel], signal[channel], memory, controls, CONTROL_FRAMES, cancel_flag())
     return out
 
 
@@ -114,7 +115,7 @@ def comb_ring_time_s(frequency_hz: float, feedback: float, fall_db: float = 60.0
 
 
 @njit(cache=True, nogil=True)
-def _comb(out, signal, memory, controls, block):  # type: ignore[no-untyped-def]
+def _comb(out, signal, memory, controls, block, cancel):  # type: ignore[no-untyped-def]
     """One channel (frames,); memory is a ring; controls (4, points) are delay in frames, feedback,
     forward and the damping's pole, given each block frames and followed along straight lines.
 
@@ -127,6 +128,8 @@ def _comb(out, signal, memory, controls, block):  # type: ignore[no-untyped-def]
     delay, feedback, forward, pole = controls[0, 0], controls[1, 0], controls[2, 0], controls[3, 0]
     step = feedback_step = forward_step = pole_step = 0.0
     for n in range(out.shape[0]):
+        if n % 4096 == 0 and cancel[0]:
+            return
         if n % block == 0:
             here, after = min(n // block, last), min(n // block + 1, last)
             delay, feedback = controls[0, here], controls[1, here]

@@ -8,6 +8,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control
 from nest_crate.core.dsp.signals import Signal
 
@@ -70,12 +71,25 @@ def echo_signal(
     out = np.empty_like(source)
     if points == 1 and wobble is None:
         line = np.zeros((source.shape[0], math.ceil(delays[0]) + 4 + source.shape[1]))
-        _still_echo(out, source, line, float(delays[0]), float(gains[0]), *poles, crossing)
+        _still_echo(
+            out, source, line, float(delays[0]), float(gains[0]), *poles, crossing, cancel_flag()
+        )
         return out
     wobbling = np.zeros(0) if wobble is None else wobble * sample_rate
     furthest = float(wobbling.max()) if wobbling.size else 0.0
     memory = np.zeros((source.shape[0], int(np.ceil(delays.max() + furthest)) + 4))
-    _echo(out, source, memory, controls, CONTROL_FRAMES, poles[0], poles[1], crossing, wobbling)
+    _echo(
+        out,
+        source,
+        memory,
+        controls,
+        CONTROL_FRAMES,
+        poles[0],
+        poles[1],
+        crossing,
+        wobbling,
+        cancel_flag(),
+    )
     return out
 
 
@@ -83,7 +97,7 @@ _STILL_BLOCK = 256
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
-def _still_echo(out, signal, line, delay, feedback, low_pole, high_pole, crossing):  # type: ignore[no-untyped-def]
+def _still_echo(out, signal, line, delay, feedback, low_pole, high_pole, crossing, cancel):  # type: ignore[no-untyped-def]
     """As ``_echo`` for a delay that stays, in blocks within which nothing written is read again.
 
     out and signal (1 or 2 channels, frames); line (channels, frames and more) holds silence first.
@@ -101,6 +115,8 @@ def _still_echo(out, signal, line, delay, feedback, low_pole, high_pole, crossin
     smooth = slow = smooth_right = slow_right = 0.0
     taken, kept = 1.0 - high_pole, 1.0 - low_pole
     for begin in range(0, frames, block):
+        if cancel[0]:
+            return
         count = min(block, frames - begin)
         at = start + begin - whole
         for channel in range(last + 1):
@@ -159,7 +175,7 @@ def between_frames(memory, place, delay):  # type: ignore[no-untyped-def]
 
 @njit(cache=True, nogil=True)
 def _echo(  # type: ignore[no-untyped-def]
-    out, signal, memory, controls, block, low_pole, high_pole, crossing, wobble
+    out, signal, memory, controls, block, low_pole, high_pole, crossing, wobble, cancel
 ):
     """out and signal (channels, frames); memory (channels, ring); controls (2, points)."""
     channels = signal.shape[0]
@@ -169,6 +185,8 @@ def _echo(  # type: ignore[no-untyped-def]
     delay = feedback = delay_step = feedback_step = 0.0
     place = 0
     for n in range(signal.shape[1]):
+        if n % 4096 == 0 and cancel[0]:
+            return
         if n % block == 0:
             here, after = min(n // block, last), min(n // block + 1, last)
             delay, feedback = controls[0, here], controls[1, here]
@@ -243,7 +261,7 @@ def chorus_signal(
     out, memory = np.empty_like(source), np.zeros((2, reach))
     frames = cycles.shape
     moved = [np.ascontiguousarray(np.broadcast_to(one, frames)) for one in (base, depth, feedback)]
-    _chorus(out, source, memory, moved[0], moved[1], swings, turned, moved[2], gains)
+    _chorus(out, source, memory, moved[0], moved[1], swings, turned, moved[2], gains, cancel_flag())
     return out
 
 
@@ -344,7 +362,7 @@ def _turns(out, cycles):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True)
-def _chorus(out, signal, memory, base, depth, swings, turned, feedback, gains):  # type: ignore[no-untyped-def]
+def _chorus(out, signal, memory, base, depth, swings, turned, feedback, gains, cancel):  # type: ignore[no-untyped-def]
     """out, signal (2, frames); memory (2, ring); gains (2, voices); base, depth and feedback
     (frames,).
 
@@ -355,6 +373,8 @@ def _chorus(out, signal, memory, base, depth, swings, turned, feedback, gains): 
     size = memory.shape[1]
     place = 0
     for n in range(signal.shape[1]):
+        if n % 4096 == 0 and cancel[0]:
+            return
         sums = 0.0
         sums_right = 0.0
         for voice in range(voices):

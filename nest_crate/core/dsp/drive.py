@@ -10,6 +10,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.oversampling import (
     between_into,
     double_into,
@@ -109,7 +110,7 @@ def _in_blocks(
     taps = tuple(half_band_taps(step).astype(np.float32) for step in range(4))
     last_even, last_odd, centre = last_taps()
     last = (last_even.astype(np.float32), last_odd.astype(np.float32), np.float32(centre))
-    _drive(out, padded, gain, octaves, taps, *last, curve, rest, table)
+    _drive(out, padded, gain, octaves, taps, *last, curve, rest, table, cancel_flag())
     return np.ascontiguousarray(out[:, :frames])
 
 
@@ -130,6 +131,7 @@ def _drive(  # type: ignore[no-untyped-def]
     curve,
     rest,
     table,
+    cancel,
 ):
     """Up, saturate, down, block by block, so that the raised signal never leaves the cache.
 
@@ -144,6 +146,8 @@ def _drive(  # type: ignore[no-untyped-def]
     integral = np.empty(16 * length + 1)
     for channel in range(out.shape[0]):
         for start in range(0, out.shape[1], _BLOCK):
+            if cancel[0]:
+                return
             block = padded[channel, start : start + length]
             double_into(two, block, taps[0])
             if octaves == 2 and curve == _PLAIN_CURVE:

@@ -13,6 +13,7 @@ from typing import Any
 import numpy as np
 from numba import njit
 
+from nest_crate.core.cancelling import checkpoint
 from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, at_frames
 from nest_crate.core.dsp.signals import Signal
 
@@ -113,6 +114,7 @@ def filter_signal(
     gain_db
         of a peak or a shelf; shared among the sections of a steep one.
     """
+    checkpoint()
     g = np.tan(np.pi * np.minimum(np.asarray(cutoff_hz) / sample_rate, HIGHEST_CUTOFF))
     if isinstance(gain_db, np.ndarray):
         if response not in _MIX:

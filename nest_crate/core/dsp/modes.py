@@ -16,6 +16,7 @@ from numpy.typing import NDArray
 from scipy.optimize import brentq
 from scipy.special import jn_zeros, jv
 
+from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = ["BODIES", "decay_times_s", "modal_signal", "mode_ratios", "stiffened"]
@@ -175,7 +176,7 @@ def modal_signal(
     radius = 10.0 ** (-3.0 / (decays_s[heard] * sample_rate))
     onto = np.ascontiguousarray(gains[:, heard])
     if shift is None:
-        _ring(out, exciter, turns, radius, onto)
+        _ring(out, exciter, turns, radius, onto, cancel_flag())
         return out
     groups = -(-turns.size // _LANES)
 
@@ -185,12 +186,12 @@ def modal_signal(
         return padded.reshape(groups, _LANES)
 
     rows = np.stack([lanes(row) for row in onto])
-    _ring_moved(out, exciter, lanes(turns), lanes(radius), rows, shift)
+    _ring_moved(out, exciter, lanes(turns), lanes(radius), rows, shift, cancel_flag())
     return out
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
-def _ring(out, exciter, turns, radius, onto):  # type: ignore[no-untyped-def]
+def _ring(out, exciter, turns, radius, onto, cancel):  # type: ignore[no-untyped-def]
     """Modes (modes,) one after the other; out (channels, frames).
 
     While it is excited a mode is turned and shrunk frame by frame. Afterwards a whole block is its
@@ -202,6 +203,8 @@ def _ring(out, exciter, turns, radius, onto):  # type: ignore[no-untyped-def]
     left, right = out[0], out[channels - 1]
     powers_c, powers_s = np.empty(_BLOCK), np.empty(_BLOCK)
     for mode in range(turns.shape[0]):
+        if cancel[0]:
+            return
         c, s = radius[mode] * np.cos(turns[mode]), radius[mode] * np.sin(turns[mode])
         to_left, to_right = onto[0, mode], onto[channels - 1, mode]
         re = im = 0.0
@@ -243,7 +246,7 @@ def _add_lanes(out, summed, begin, count):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
-def _ring_moved(out, exciter, turns, radius, onto, shift):  # type: ignore[no-untyped-def]
+def _ring_moved(out, exciter, turns, radius, onto, shift, cancel):  # type: ignore[no-untyped-def]
     """As ``_ring``, with all frequencies times ``shift`` (frames,): the turn of each mode is found
     every 16 frames and followed along a straight line between."""
     groups = turns.shape[0]
@@ -254,6 +257,8 @@ def _ring_moved(out, exciter, turns, radius, onto, shift):  # type: ignore[no-un
     cosines, sines = radius * np.cos(turns * shift[0]), radius * np.sin(turns * shift[0])
     c_step, s_step = np.zeros(_LANES), np.zeros(_LANES)
     for begin in range(0, frames, _STRIDE):
+        if cancel[0]:
+            return
         count = min(frames, begin + _STRIDE) - begin
         after = shift[min(frames - 1, begin + _STRIDE)]
         summed[:] = 0.0

@@ -10,6 +10,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from nest_crate.core.cancelling import checkpoint
 from nest_crate.core.dsp.cycles import TABLE_LENGTH, CycleTables
 
 __all__ = ["Voice", "tone_signal"]
@@ -63,6 +64,7 @@ def tone_signal(
     table, mixed = rows.reshape(-1), np.empty(rows.shape[1])
     # Two voices at a time, next to each other in pitch: what they share is computed once.
     for first in range(0, len(voices), 2):
+        checkpoint()
         pair = voices[first : first + 2]
         phases = np.array([(voice.phase % 1.0) * _CYCLE for voice in pair]).astype(np.uint64)
         steps = np.array([voice.ratio * _CYCLE / sample_rate for voice in pair])

@@ -16,6 +16,7 @@ from numba import njit
 from numpy.typing import NDArray
 from scipy.linalg import hadamard
 
+from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.filters import filter_signal
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.sweeping import swept_copy
@@ -131,7 +132,7 @@ def room_signal(
     single = (network.silence(), 0.25 * network.gains * (1.0 - network.poles), network.poles)
     memory, scales, poles = (one.astype(np.float32) for one in single)
     level = np.float32(network.into[0, 0])
-    _network(answer, source, memory, network.starts, scales, poles, level)
+    _network(answer, source, memory, network.starts, scales, poles, level, cancel_flag())
     out = answer.astype(np.float64)
     if movement > 0.0:
         out = _moved(out, movement, sample_rate)
@@ -219,7 +220,7 @@ def hadamard_in_place(values):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
-def _network(out, signal, memory, starts, scales, poles, level):  # type: ignore[no-untyped-def]
+def _network(out, signal, memory, starts, scales, poles, level, cancel):  # type: ignore[no-untyped-def]
     """out (2, frames) of signal (channels, frames); memory holds all lines one after the other.
 
     In blocks no longer than the shortest line, within which nothing that is written is read again:
@@ -240,6 +241,8 @@ def _network(out, signal, memory, starts, scales, poles, level):  # type: ignore
     values = np.zeros((lines, longest), dtype=np.float32)
     right = signal.shape[0] - 1
     for begin in range(0, frames, longest):
+        if cancel[0]:
+            return
         count = min(longest, frames - begin)
         for k in range(lines):
             _read_line(values[k], memory, starts[k], starts[k + 1], places[k], scales[k], count)

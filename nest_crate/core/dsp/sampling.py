@@ -14,6 +14,7 @@ from numba import njit
 from numpy.typing import NDArray
 from scipy.fft import irfft, next_fast_len, rfft
 
+from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = ["Line", "Loop", "grain_signal", "line_of", "looped", "nearest_crossing", "read_into"]
@@ -201,7 +202,7 @@ def read_into(
     lines = (line.levels, loop_levels)
     motion = (speed, ratio, start, circling, steady)
     reached, circles = _read(
-        out, np.array(gains), lines, line.speeds, motion, places, until, line.frames
+        out, np.array(gains), lines, line.speeds, motion, places, until, line.frames, cancel_flag()
     )
     return float(reached), bool(circles)
 
@@ -227,7 +228,17 @@ def grain_signal(
     out = np.zeros((len(gains), speed.shape[0]))
     window = 0.5 - 0.5 * np.cos(np.pi * (np.arange(2 * hop) + 0.5) / hop)
     spans = (places, start_after)
-    _grains(out, np.array(gains), line.levels, line.speeds, speed, spans, window, line.frames)
+    _grains(
+        out,
+        np.array(gains),
+        line.levels,
+        line.speeds,
+        speed,
+        spans,
+        window,
+        line.frames,
+        cancel_flag(),
+    )
     return out
 
 
@@ -312,13 +323,15 @@ def _add_frame(out, n, levels, speeds, speed, gains, place):  # type: ignore[no-
 
 
 @njit(cache=True, nogil=True)
-def _read(out, gains, lines, speeds, motion, loop, until, frames):  # type: ignore[no-untyped-def]
+def _read(out, gains, lines, speeds, motion, loop, until, frames, cancel):  # type: ignore[no-untyped-def]
     """See ``read_into``; ``loop`` is its start, end and crossfade, ``until`` its last frame."""
     levels, loop_levels = lines
     begin, end, crossfade = loop
     speed, ratio, place, circling, steady = motion
     n = 0
     while n < out.shape[1]:
+        if cancel[0]:
+            break
         if end > begin and n < until and place >= begin:
             circling = True
         if circling and place >= end:
@@ -356,11 +369,13 @@ def _read(out, gains, lines, speeds, motion, loop, until, frames):  # type: igno
 
 
 @njit(cache=True, nogil=True)
-def _grains(out, gains, levels, speeds, speed, spans, window, frames):  # type: ignore[no-untyped-def]
+def _grains(out, gains, levels, speeds, speed, spans, window, frames, cancel):  # type: ignore[no-untyped-def]
     """See ``grain_signal``; ``spans`` are the grains' middles in the line and in the output."""
     places, starts = spans
     length = window.shape[0]
     for grain in range(places.shape[0]):
+        if cancel[0]:
+            return
         middle = int(starts[grain])
         first = middle - length // 2
         own = speed[min(max(middle, 0), speed.shape[0] - 1)]

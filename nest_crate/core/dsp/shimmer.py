@@ -8,6 +8,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.room import Network, hadamard_in_place, widened
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.transposing import read_transposed
@@ -67,6 +68,7 @@ def shimmer_signal(
         back,
         pole,
         low_pole,
+        cancel_flag(),
     )
     return widened(out, width, low_cut_hz, 20000.0, sample_rate)
 
@@ -96,6 +98,7 @@ def _shimmer(  # type: ignore[no-untyped-def]
     back,
     pole,
     low_pole,
+    cancel,
 ):
     """out (2, frames) of signal (channels, frames); late (2, ring) is what is transposed."""
     lines = gains.shape[0]
@@ -109,6 +112,8 @@ def _shimmer(  # type: ignore[no-untyped-def]
     fed = np.zeros(2)
     smooth = np.zeros((2, 3))
     for n in range(signal.shape[1]):
+        if n % 4096 == 0 and cancel[0]:
+            return
         left_sum = 0.0
         right_sum = 0.0
         for k in range(lines):

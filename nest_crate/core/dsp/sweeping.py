@@ -6,6 +6,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.delays import SHORTEST_FRAMES, between_frames, stereo
 from nest_crate.core.dsp.signals import Signal
 
@@ -43,17 +44,19 @@ def swept_copy(
     out = np.empty((channels, signal.shape[1]))
     if out.size:
         memory = np.zeros((channels, int(np.ceil(delays.max())) + 4))
-        _sweep(out, source, memory, delays, feedback)
+        _sweep(out, source, memory, delays, feedback, cancel_flag())
     return out
 
 
 @njit(cache=True, nogil=True)
-def _sweep(out, signal, memory, delays, feedback):  # type: ignore[no-untyped-def]
+def _sweep(out, signal, memory, delays, feedback, cancel):  # type: ignore[no-untyped-def]
     """out, signal, delays (channels, frames); memory (channels, ring); feedback (frames,)."""
     size = memory.shape[1]
     for channel in range(signal.shape[0]):
         place = 0
         for n in range(signal.shape[1]):
+            if n % 4096 == 0 and cancel[0]:
+                return
             late = between_frames(memory[channel], place, delays[channel, n])
             if abs(late) < 1e-30:
                 late = 0.0
@@ -88,17 +91,19 @@ def phased_signal(
     turn = (g - 1.0) / (g + 1.0)
     turn = stereo(turn) if channels == 2 else turn
     out = np.empty((channels, signal.shape[1]))
-    _phase(out, source, turn, feedback, 2 * notches)
+    _phase(out, source, turn, feedback, 2 * notches, cancel_flag())
     return out
 
 
 @njit(cache=True, nogil=True)
-def _phase(out, signal, turn, feedback, stages):  # type: ignore[no-untyped-def]
+def _phase(out, signal, turn, feedback, stages, cancel):  # type: ignore[no-untyped-def]
     """out, signal, turn (channels, frames), turn being each all-pass's coefficient."""
     for channel in range(signal.shape[0]):
         states = np.zeros(stages)
         back = 0.0
         for n in range(signal.shape[1]):
+            if n % 4096 == 0 and cancel[0]:
+                return
             a = turn[channel, n]
             value = signal[channel, n] + feedback[n] * back
             for k in range(stages):

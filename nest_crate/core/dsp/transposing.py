@@ -11,6 +11,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.delays import SHORTEST_FRAMES, between_frames
 from nest_crate.core.dsp.signals import Signal
 
@@ -57,12 +58,12 @@ def transposed_echoes(
     poles = [math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)]
     out = np.empty_like(signal)
     memory = np.zeros((signal.shape[0], math.ceil(delay + grain) + 8))
-    _echoes(out, signal, memory, nearest, grain, ratio, feedback, poles[0], poles[1])
+    _echoes(out, signal, memory, nearest, grain, ratio, feedback, poles[0], poles[1], cancel_flag())
     return out
 
 
 @njit(cache=True, nogil=True)
-def _echoes(out, signal, memory, nearest, grain, ratio, feedback, low_pole, high_pole):  # type: ignore[no-untyped-def]
+def _echoes(out, signal, memory, nearest, grain, ratio, feedback, low_pole, high_pole, cancel):  # type: ignore[no-untyped-def]
     """out, signal (channels, frames); memory (channels, ring); ratio, feedback (frames,)."""
     size = memory.shape[1]
     for channel in range(signal.shape[0]):
@@ -70,6 +71,8 @@ def _echoes(out, signal, memory, nearest, grain, ratio, feedback, low_pole, high
         phase = 0.5
         smooth = slow = 0.0
         for n in range(signal.shape[1]):
+            if n % 4096 == 0 and cancel[0]:
+                return
             late = read_transposed(memory[channel], place, nearest, grain, phase)
             smooth = (1.0 - high_pole) * late + high_pole * smooth
             slow = (1.0 - low_pole) * smooth + low_pole * slow

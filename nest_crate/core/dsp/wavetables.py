@@ -3,24 +3,35 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
+from nest_crate.core.cancelling import checkpoint
 from nest_crate.core.dsp.bending import READ_TO, Bending, Lowering, row_of
 from nest_crate.core.dsp.cycles import MAX_PARTIALS, PARTIAL_COUNTS
 from nest_crate.core.dsp.oscillators import Voice
 
-__all__ = ["WaveTable", "cycles_of_partials", "partials_of_cycles", "scan_signal", "spread_keys"]
+__all__ = [
+    "Rows",
+    "WaveTable",
+    "cycles_of_partials",
+    "partials_of_cycles",
+    "scan_signal",
+    "spread_keys",
+]
 
 Partials = NDArray[np.complex128]
 Numbers = NDArray[np.float64]
 
-# Cycles of few partials need fewer columns to be read as exactly.
-_SHORT, _LONG, _FEW = 2048, 8192, 64
-# Rows of one reading take so many bytes at most; beyond, they stand further apart in pitch.
-_MOST_BYTES = 32_000_000
+# Columns of a row: so many to each of its partials, by which cubics err 100 dB below the loudest.
+_COLUMNS_EACH, _FEWEST, _MOST = 16, 2048, 8192
+# Cycles are brought to their peak as they are drawn with so many columns.
+_DRAWN = 2048
+# Tables of more frames have rows half an octave apart in pitch, those of fewer a quarter.
+_MANY_FRAMES = 96
 _FADE = 0.02
 
 
@@ -55,54 +66,62 @@ def spread_keys(keys: Partials, frames: int) -> Partials:
     return np.asarray((1.0 - weight) * keys[lower] + weight * keys[lower + 1])
 
 
+@dataclass(frozen=True)
+class Rows:
+    """Cycles of rising counts of partials, in single precision, one after the other in ``flat``.
+
+    Frame f of row r begins at ``starts[r] + f * (columns[r] + 3)``; column i holds the cycle at
+    phase (i - 1) / columns. ``limits_hz`` is each row's highest pitch.
+    """
+
+    flat: NDArray[np.float32]
+    starts: NDArray[np.int64]
+    columns: NDArray[np.int64]
+    limits_hz: Numbers
+
+
 class WaveTable:
     """A table's partials (frames, MAX_PARTIALS + 1), brought to a peak of 1, and its rows."""
 
     def __init__(self, partials: Partials) -> None:
-        peak = float(np.abs(cycles_of_partials(partials, _SHORT)).max(initial=0.0))
+        peak = float(np.abs(cycles_of_partials(partials, _DRAWN)).max(initial=0.0))
         self.partials = partials / peak if peak > 0.0 else partials
         self.frames = partials.shape[0]
-        self._rows: tuple[tuple[int, ...], NDArray[np.float32]] | None = None
+        self._rows: tuple[tuple[int, ...], Rows] | None = None
 
     def cycles(self, length: int) -> NDArray[np.float64]:
         """The cycles as they are drawn, shape (frames, length)."""
         return cycles_of_partials(self.partials, length)
 
-    def rows(
-        self, low_hz: float, high_hz: float, sample_rate: int
-    ) -> tuple[NDArray[np.float32], Numbers]:
-        """Tables for pitches from low_hz to high_hz, shape (frames, rows, columns + 3), and the
-        highest pitch of each row; as ``cycles.CycleTables.rows``, in single precision."""
+    def rows(self, low_hz: float, high_hz: float, sample_rate: int) -> Rows:
+        """Rows for pitches from low_hz to high_hz.
+
+        Which rows there are depends on the table alone, so that a pitch is read alike in whatever
+        range it lies.
+        """
+        counts = PARTIAL_COUNTS[:: 2 if self.frames > _MANY_FRAMES else 1]
         with np.errstate(divide="ignore"):
-            limits_hz = np.where(
-                PARTIAL_COUNTS > 0, sample_rate / 2.0 / np.maximum(PARTIAL_COUNTS, 1), np.inf
-            )
+            limits_hz = np.where(counts > 0, sample_rate / 2.0 / np.maximum(counts, 1), np.inf)
         richest = int(np.searchsorted(-limits_hz, -low_hz, side="right")) - 1
         sparsest = max(0, int(np.searchsorted(-limits_hz, -high_hz, side="right")) - 2)
-        richest = min(max(richest, sparsest + 1), len(PARTIAL_COUNTS) - 1)
-        columns = _SHORT if PARTIAL_COUNTS[richest] <= _FEW else _LONG
-        apart = 1
-        while self.frames * ((richest - sparsest) // apart + 2) * columns * 4 > _MOST_BYTES:
-            if apart >= richest - sparsest:
-                break
-            apart *= 2
-        # Counted from the sparsest, so that what is too rich for the highest pitch is never read.
-        chosen = tuple(range(sparsest, richest + 1, apart))
-        if len(chosen) < 2:
-            chosen = (sparsest, richest)
-        key = (*chosen, columns, sample_rate)
+        chosen = slice(sparsest, max(richest, sparsest + 1) + 1)
+        key = (*counts[chosen].tolist(), sample_rate)
         if self._rows is None or self._rows[0] != key:
-            self._rows = (key, self._made(chosen, columns))
-        return self._rows[1], limits_hz[list(chosen)]
+            self._rows = (key, self._made(counts[chosen], limits_hz[chosen]))
+        return self._rows[1]
 
-    def _made(self, chosen: Sequence[int], columns: int) -> NDArray[np.float32]:
-        rows = np.empty((self.frames, len(chosen), columns + 3), dtype=np.float32)
-        for at, index in enumerate(chosen):
-            cycles = cycles_of_partials(self.partials[:, : PARTIAL_COUNTS[index] + 1], columns)
-            rows[:, at, 0] = cycles[:, -1]
-            rows[:, at, 1:-2] = cycles
-            rows[:, at, -2:] = cycles[:, :2]
-        return rows
+    def _made(self, counts: NDArray[np.int64], limits_hz: Numbers) -> Rows:
+        columns = [
+            min(_MOST, max(_FEWEST, 1 << (_COLUMNS_EACH * int(count) - 1).bit_length()))
+            for count in np.maximum(counts, 1)
+        ]
+        parts = []
+        for count, length in zip(counts, columns, strict=True):
+            cycles = cycles_of_partials(self.partials[:, : count + 1], length)
+            row = np.concatenate([cycles[:, -1:], cycles, cycles[:, :2]], axis=1)
+            parts.append(row.astype(np.float32).ravel())
+        starts = np.cumsum([0, *(part.size for part in parts[:-1])])
+        return Rows(np.concatenate(parts), starts, np.array(columns), limits_hz.copy())
 
 
 def scan_signal(
@@ -137,15 +156,14 @@ def scan_signal(
         bending = Bending(frequency_hz, sample_rate, octaves, phase_cycles, frequency_share)
         return _bent_scan(out, table, position, bending, voices)
     low_hz, high_hz = float(frequency_hz.min()), float(frequency_hz.max())
-    rows, limits_hz = table.rows(low_hz * min(ratios), high_hz * max(ratios), sample_rate)
+    rows = table.rows(low_hz * min(ratios), high_hz * max(ratios), sample_rate)
+    read = (rows.flat, rows.starts, rows.columns, rows.limits_hz / sample_rate)
     steps = frequency_hz / sample_rate
-    limits = limits_hz / sample_rate
     for voice in voices:
+        checkpoint()
         motion = np.array([voice.phase, voice.ratio])
-        speeds = steps * voice.ratio
-        _scan(
-            out, np.array(voice.gains), speeds, steps, position, np.zeros(1), motion, rows, limits
-        )
+        speeds, gains = steps * voice.ratio, np.array(voice.gains)
+        _scan(out, gains, speeds, steps, position, np.zeros(1), motion, read)
     return out
 
 
@@ -157,7 +175,8 @@ def _bent_scan(
     ratios = [voice.ratio for voice in voices]
     slowest, fastest = bending.speed_range_hz(max(ratios))
     slowest = max(slowest, float(bending.frequency_hz.min()) * min(ratios))
-    rows, limits_hz = table.rows(slowest, max(slowest, fastest), round(2.0 * READ_TO * rate))
+    rows = table.rows(slowest, max(slowest, fastest), round(2.0 * READ_TO * rate))
+    read = (rows.flat, rows.starts, rows.columns, rows.limits_hz / rate)
     motions = [np.array([voice.phase, voice.ratio]) for voice in voices]
     lowering = Lowering(out, bending.octaves)
     for block in bending.blocks(max(ratios)):
@@ -169,48 +188,56 @@ def _bent_scan(
         steps = block.hz[:count] / rate
         for voice, motion in zip(voices, motions, strict=True):
             gains = np.array(voice.gains)
-            _scan(raised, gains, speeds, steps, places, block.bent, motion, rows, limits_hz / rate)
+            _scan(raised, gains, speeds, steps, places, block.bent, motion, read)
         lowering.push(raised)
     return lowering.finish()
 
 
 @njit(cache=True, nogil=True, inline="always")
-def _cubic(row, place):  # type: ignore[no-untyped-def]
-    """4-point Lagrange reading of a row (columns + 3,) at a phase in columns."""
-    index = np.uint32(place)
-    x = place - index
-    a, b = row[index], row[index + np.uint32(1)]
-    c, d = row[index + np.uint32(2)], row[index + np.uint32(3)]
+def _cubic(flat, start, place):  # type: ignore[no-untyped-def]
+    """4-point Lagrange reading of the cycle that begins at ``start``, at a phase in columns."""
+    whole = np.uint32(place)
+    x = place - whole
+    index = start + np.int64(whole)
+    a, b, c, d = flat[index], flat[index + 1], flat[index + 2], flat[index + 3]
     c1 = c - a / 3.0 - b * 0.5 - d / 6.0
     c2 = (a + c) * 0.5 - b
     c3 = (d - a) / 6.0 + (b - c) * 0.5
     return ((c3 * x + c2) * x + c1) * x + b
 
 
+@njit(cache=True, nogil=True, inline="always")
+def _between_frames(flat, start, columns, frame, weight, turned):  # type: ignore[no-untyped-def]
+    """A row that begins at ``start``, between two frames, at a phase from 0 to 1."""
+    place = turned * columns
+    first = start + frame * (columns + 3)
+    value = _cubic(flat, first, place)
+    if weight > 0.0:
+        value += weight * (_cubic(flat, first + columns + 3, place) - value)
+    return value
+
+
 @njit(cache=True, nogil=True)
-def _scan(out, gains, speeds, steps, places, bent, motion, rows, limits):  # type: ignore[no-untyped-def]
+def _scan(out, gains, speeds, steps, places, bent, motion, rows):  # type: ignore[no-untyped-def]
     """Add one voice to out (channels, frames), rows by ``speeds`` in cycles a frame; ``motion`` is
-    its phase, which moves on, and its ratio."""
+    its phase, which moves on, and its ratio; rows are those of ``Rows``, limits in cycles a frame.
+    """
+    flat, starts, columns, limits = rows
     phase, ratio = motion[0], motion[1]
     bending = bent.shape[0] > 1
-    columns = rows.shape[2] - 3
-    last = rows.shape[0] - 1
     row = limits.shape[0] - 1
     for n in range(out.shape[1]):
         row = row_of(row, speeds[n], limits)
         turned = phase + bent[n] if bending else phase
-        column = (turned - np.floor(turned)) * columns
-        frame = min(int(places[n]), last)
-        after = min(frame + 1, last)
+        turned -= np.floor(turned)
+        frame = np.int64(places[n])
         weight = places[n] - frame
-        value = _cubic(rows[frame, row], column)
-        if weight > 0.0:
-            value += weight * (_cubic(rows[after, row], column) - value)
+        value = _between_frames(flat, starts[row], columns[row], frame, weight, turned)
         fading = limits[row] * (1.0 - _FADE)
         if row > 0 and speeds[n] > fading:
-            sparser = _cubic(rows[frame, row - 1], column)
-            if weight > 0.0:
-                sparser += weight * (_cubic(rows[after, row - 1], column) - sparser)
+            sparser = _between_frames(
+                flat, starts[row - 1], columns[row - 1], frame, weight, turned
+            )
             value = sparser + (limits[row] - speeds[n]) / (limits[row] * _FADE) * (value - sparser)
         for channel in range(out.shape[0]):
             out[channel, n] += gains[channel] * value

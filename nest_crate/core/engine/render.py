@@ -96,7 +96,7 @@ def expected_cost(sound: Sound, hit: Hit, settings: RenderSettings) -> Cost:
     return cost_of([make_plan(sound, hit, settings).output])
 
 
-def _read_after(read: Callable[[Signal], Any], _: list[Signal], made: Signal) -> Any:
+def _read_after(read: Callable[[Signal], Any], _: object, made: Signal) -> Any:
     return read(made)
 
 
@@ -126,7 +126,7 @@ class _Run:
                 length_s=self._plan.frames / settings.sample_rate,
                 sample_rate=settings.sample_rate,
             )
-            self._runner = StageRunner(memory, wanted)
+            self._runner = StageRunner(memory, wanted, self._looked_at())
             self._watch()
             output = self._runner.result(self._plan.output)
             if not self._sounds_on(output):
@@ -143,16 +143,14 @@ class _Run:
         }
 
     def _wanted(self) -> list[Stage]:
-        """All that will be asked for, each as often as it will be."""
-        plan = self._plan
-        wanted = [plan.output, *plan.must_end]
-        if self._traced:
-            wanted += plan.layers.values()
-            wanted += [one for several in plan.peaks.values() for one in several]
-            wanted += self._tapped().values()
-            for _ in self._read:
-                wanted += self._tapped().values()
-        return wanted
+        """The stages whose results will be asked for."""
+        return [self._plan.output, *(self._plan.layers.values() if self._traced else ())]
+
+    def _looked_at(self) -> list[Stage]:
+        """The stages that something will be read off, what comes later in the path first: as it is
+        made, so is what comes before it."""
+        found = [one for several in self._plan.peaks.values() for one in several]
+        return [*(reversed(found) if self._traced else ()), *self._plan.must_end]
 
     def _watch(self) -> None:
         rate = self._settings.sample_rate
@@ -164,7 +162,7 @@ class _Run:
             for part in several:
                 self._runner.watch(part, "peak", lambda _, made: peak(made))
         for part in self._tapped().values():
-            self._runner.watch(part, "tap", lambda given, made: tap_reading(given[0], made, rate))
+            self._runner.watch(part, "tap", lambda given, made: tap_reading(given()[0], made, rate))
             for name, read in self._read.items():
                 self._runner.watch(part, name, partial(_read_after, read))
 
@@ -194,13 +192,18 @@ class _Run:
     def rendering(self) -> Rendering:
         plan, runner = self._plan, self._runner
         frames = self.audio.samples.shape[1]
+        layers = {key: runner.result(part)[:, :frames] for key, part in plan.layers.items()}
+        for several in reversed(plan.peaks.values()):
+            for part in several:
+                runner.reading(part, "peak")
+        tapped = self._tapped()
         return Rendering(
             audio=self.audio,
             settings=self._settings,
-            layers={key: runner.result(part)[:, :frames] for key, part in plan.layers.items()},
-            taps={key: runner.reading(part, "tap") for key, part in self._tapped().items()},
+            layers=layers,
+            taps={key: runner.reading(part, "tap") for key, part in tapped.items()},
             read={
-                name: {key: runner.reading(part, name) for key, part in self._tapped().items()}
+                name: {key: runner.reading(part, name) for key, part in tapped.items()}
                 for name in self._read
             },
             levels_db={

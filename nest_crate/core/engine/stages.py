@@ -59,23 +59,30 @@ def stage(
     return Stage(name, key, work, tuple(inputs), gains_db, load)
 
 
-Reading = Callable[[list[Signal], Signal], Any]
+# What goes in, if it is asked for, and what comes out.
+Reading = Callable[[Callable[[], list[Signal]], Signal], Any]
 
 
 class StageRunner:
     """Runs stages, each at most once, and takes from memory what was made before.
 
-    Where ``wanted`` names all stages that will be asked for, each as often as it will be, a result
-    is let go after its last reader. Readings are small things read off a stage's inputs and result
-    as it is made, so that the signals need not be kept for them.
+    Where ``wanted`` names all stages whose results will be asked for, each as often as it will be,
+    a result is let go after its last reader. Readings are small things read off a stage's inputs and
+    result as it is made, so that the signals need not be kept for them; ``looked_at`` names the
+    stages that nothing but readings are wanted of.
     """
 
-    def __init__(self, memory: StageMemory | None, wanted: Iterable[Stage] | None = None) -> None:
+    def __init__(
+        self,
+        memory: StageMemory | None,
+        wanted: Iterable[Stage] | None = None,
+        looked_at: Iterable[Stage] = (),
+    ) -> None:
         self._memory = memory
         self._made: dict[str, Signal] = {}
         self._readings: dict[str, dict[str, Reading]] = {}
         self._read: dict[tuple[str, str], Any] = {}
-        self._readers = None if wanted is None else count_readers(wanted)
+        self._readers = None if wanted is None else count_readers(wanted, looked_at)
         self.seconds: dict[str, float] = {}
 
     def watch(self, part: Stage, name: str, reading: Reading) -> None:
@@ -83,10 +90,7 @@ class StageRunner:
         self._readings.setdefault(part.key, {})[name] = reading
 
     def reading(self, part: Stage, name: str) -> Any:
-        """What was read off a stage; it is made first where it was not yet.
-
-        Counts as one of the stage's readers.
-        """
+        """What was read off a stage; it is made first where it was not yet."""
         key = (part.key, name)
         if key not in self._read and self._memory is not None:
             found = self._memory.reading(*key)
@@ -94,11 +98,8 @@ class StageRunner:
                 self._read[key] = found
         if key not in self._read:
             result = self._result(part)
-            if key not in self._read:
-                # It was made, or remembered, without its inputs at hand.
-                inputs = [self._result(one) for one in part.inputs]
-                self._note(part, inputs, result)
-        self._release(part)
+            # Where it was remembered, nothing was read off it yet.
+            self._note(part, lambda: [self._result(one) for one in part.inputs], result)
         return self._read[key]
 
     def result(self, part: Stage) -> Signal:
@@ -122,7 +123,7 @@ class StageRunner:
             made = part.work(inputs)
             self.seconds[part.name] = time.perf_counter() - began
             checkpoint()
-            self._note(part, inputs, made)
+            self._note(part, lambda: inputs, made)
             self._made[part.key] = made
             if self._memory is not None:
                 self._memory.put(part.key, made)
@@ -130,7 +131,7 @@ class StageRunner:
                 self._release(one)
         return made
 
-    def _note(self, part: Stage, inputs: list[Signal], made: Signal) -> None:
+    def _note(self, part: Stage, inputs: Callable[[], list[Signal]], made: Signal) -> None:
         for name, reading in self._readings.get(part.key, {}).items():
             if (part.key, name) not in self._read:
                 value = reading(inputs, made)
@@ -153,13 +154,25 @@ class StageRunner:
                 self._release(one)
 
 
-def count_readers(wanted: Iterable[Stage]) -> Counter[str]:
-    """How often each stage's result will be read: by other stages, and by who asks."""
+def count_readers(wanted: Iterable[Stage], looked_at: Iterable[Stage] = ()) -> Counter[str]:
+    """How often each stage's result will be read: by other stages, and by who asks.
+
+    What is only looked at is read once more where no other stage would have it made.
+    """
     readers: Counter[str] = Counter()
-    waiting = list(wanted)
     seen: set[str] = set()
-    for part in waiting:
+    for part in wanted:
         readers[part.key] += 1
+        _count_inputs(part, readers, seen)
+    for part in looked_at:
+        if part.key not in seen:
+            readers[part.key] += 1
+            _count_inputs(part, readers, seen)
+    return readers
+
+
+def _count_inputs(first: Stage, readers: Counter[str], seen: set[str]) -> None:
+    waiting = [first]
     while waiting:
         part = waiting.pop()
         if part.key in seen:
@@ -168,4 +181,3 @@ def count_readers(wanted: Iterable[Stage]) -> Counter[str]:
         for one in part.inputs:
             readers[one.key] += 1
             waiting.append(one)
-    return readers

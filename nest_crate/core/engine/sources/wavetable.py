@@ -9,6 +9,8 @@ from threading import Lock
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.signal import oaconvolve
+from scipy.signal.windows import blackmanharris
 
 from nest_crate.core.dsp.cycles import CycleTables, edited_partials
 from nest_crate.core.dsp.feedback import feedback_tone
@@ -43,7 +45,7 @@ Numbers = NDArray[np.float64]
 
 _SLICE = 2048
 # A step from frame to frame goes through what lies between in so long, lest it clicks.
-_STEP_S = 0.0012
+_STEP_S = 0.006
 _KEPT_TABLES = 4
 
 _made: OrderedDict[str, WaveTable] = OrderedDict()
@@ -154,10 +156,13 @@ def position_signal(context: SourceContext, source: WavetableSource, frames: int
 
 
 def _softened(steps: Numbers, span: int) -> Numbers:
-    """Each step along a straight line that takes so many frames."""
-    padded = np.concatenate([np.full(span, steps[0]), steps])
-    summed = np.cumsum(padded)
-    return np.asarray((summed[span:] - summed[:-span]) / span)
+    """Each step along an S that takes so many frames: the integral of a window that leaves nothing
+    of it 92 dB below and more, beyond 4 / span of the rate (Harris, "On the Use of Windows for
+    Harmonic Analysis with the Discrete Fourier Transform", 1978)."""
+    kernel = blackmanharris(span)
+    padded = np.concatenate([np.full(span - 1, steps[0]), steps])
+    soft = oaconvolve(padded - steps[0], kernel / kernel.sum(), mode="valid") + steps[0]
+    return np.asarray(np.clip(soft, steps.min(), steps.max()))
 
 
 def wavetable_source(context: SourceContext, source: WavetableSource) -> Signal:
