@@ -17,6 +17,9 @@ __all__ = ["blur_window", "blurred_signal"]
 _OVERLAP = 4
 # Windows worked on together.
 _STRETCH = 128
+# Phases drawn for each window, as many as its bins at 192 kHz: the same phase for the same
+# frequency at every rate.
+_DRAWN = 4104
 _WINDOW_S = 0.0427
 
 
@@ -61,8 +64,8 @@ def blurred_signal(
         turns, apart = (
             np.pi
             * uniform_numbers(
-                some * bins, seed=seed, part=name, hit_number=0, skip=first * bins
-            ).reshape(some, bins)
+                some * _DRAWN, seed=seed, part=name, hit_number=0, skip=first * _DRAWN
+            ).reshape(some, _DRAWN)[:, :bins]
             for name in (part, f"{part}.side")
         )
         cuts = (first + np.arange(some))[:, np.newaxis] * hop + np.arange(window)

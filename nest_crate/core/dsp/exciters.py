@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import fftconvolve
 
 from nest_crate.core.dsp.randomness import uniform_numbers
+from nest_crate.core.dsp.thrown import THROWN_RATE, at_rate
 
 __all__ = ["contact_s", "noise_burst", "pulse", "sweep_down"]
 
@@ -35,15 +38,22 @@ def pulse(hardness: float, sample_rate: int) -> Numbers:
 def noise_burst(
     length_s: float, hardness: float, sample_rate: int, *, seed: int, part: str, hit_number: int
 ) -> Numbers:
-    """Noise that falls away over ``length_s``, dulled as a soft blow would be; energy 1."""
-    count = max(1, round(length_s * sample_rate))
+    """Noise that falls away over ``length_s``, dulled as a soft blow would be; energy 1 at 48 kHz.
+
+    The same burst at every rate: what it gives to a mode depends on the mode alone.
+    """
+    count = max(1, round(length_s * THROWN_RATE))
     noise = uniform_numbers(count, seed=seed, part=part, hit_number=hit_number)
-    burst = fftconvolve(noise * (1.0 - np.arange(count) / count) ** 2, pulse(hardness, sample_rate))
-    return _with_energy_one(burst)
+    falling = noise * (1.0 - np.arange(count) / count) ** 2
+    burst = _with_energy_one(fftconvolve(falling, pulse(hardness, THROWN_RATE)))
+    if sample_rate == THROWN_RATE:
+        return burst
+    frames = math.ceil(burst.size * sample_rate / THROWN_RATE)
+    return at_rate(burst, frames, sample_rate) * (THROWN_RATE / sample_rate)
 
 
 def sweep_down(length_s: float, hardness: float, sample_rate: int) -> Numbers:
-    """A sine that falls from high (by hardness 500 Hz to 16 kHz) to 30 Hz; energy 1.
+    """A sine that falls from high (by hardness 500 Hz to 16 kHz) to 30 Hz; energy 1 at 48 kHz.
 
     Exponential sweep: Farina, "Simultaneous Measurement of Impulse Response and Distortion with a
     Swept-Sine Technique" (AES 108, 2000), equation (5), run backwards.
@@ -54,7 +64,9 @@ def sweep_down(length_s: float, hardness: float, sample_rate: int) -> Numbers:
     ratio = _SWEEP_END_HZ / top_hz
     cycles = top_hz * length_s / np.log(ratio) * (ratio**way - 1.0)
     ends = np.minimum(1.0, np.minimum(way, 1.0 - way) * 20.0)
-    return _with_energy_one(np.sin(2.0 * np.pi * cycles) * ends)
+    # At twice the rate half as strong: a mode hears twice as many frames of it.
+    share = math.sqrt(THROWN_RATE / sample_rate)
+    return _with_energy_one(np.sin(2.0 * np.pi * cycles) * ends) * share
 
 
 def _with_energy_one(signal: Numbers) -> Numbers:

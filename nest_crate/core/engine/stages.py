@@ -67,8 +67,8 @@ class StageRunner:
     """Runs stages, each at most once, and takes from memory what was made before.
 
     Where ``wanted`` names all stages whose results will be asked for, each as often as it will be,
-    a result is let go after its last reader. Readings are small things read off a stage's inputs and
-    result as it is made, so that the signals need not be kept for them; ``looked_at`` names the
+    a result is let go after its last reader. Readings are small things read off a stage's inputs
+    and result as it is made, so that the signals need not be kept for them; ``looked_at`` names the
     stages that nothing but readings are wanted of.
     """
 
