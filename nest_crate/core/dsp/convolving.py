@@ -18,6 +18,8 @@ __all__ = ["MADE_IMPULSES", "convolved_signal", "impulse_at", "made_impulse"]
 
 _SPEED_OF_SOUND = 343.0
 _HIGHEST_HZ = 16000.0
+# What is one frame long at this rate is as strong as its length in seconds at others.
+_REFERENCE_RATE = 48000.0
 _LONGEST_S = {"small_box": 0.25, "large_box": 0.6, "speaker": 0.12, "spring": 2.2, "plate": 2.8}
 MADE_IMPULSES = tuple(_LONGEST_S)
 
@@ -73,7 +75,7 @@ def _box(name: str, sides_m: tuple[float, float, float], decay_s: float, rate: i
     frames = round(_LONGEST_S[name] * rate)
     # The first sound comes straight, before the walls answer.
     made = _ringing(hz, decays, gains / np.sqrt(hz), frames, rate)
-    made[:, 0] += 0.25 * np.abs(made).max()
+    made[:, 0] += 0.25 * np.abs(made).max() * rate / _REFERENCE_RATE
     return made
 
 
@@ -81,7 +83,7 @@ def _speaker(rate: int) -> Signal:
     """A cone in a small case: little below 200 Hz and above 5 kHz, three resonances."""
     frames = round(_LONGEST_S["speaker"] * rate)
     click = np.zeros((2, frames))
-    click[:, 0] = 1.0
+    click[:, 0] = rate / _REFERENCE_RATE
     sos = butter(2, (190.0, 4800.0), btype="bandpass", fs=rate, output="sos")
     body = _ringing(
         np.array([280.0, 910.0, 2350.0]),
@@ -165,7 +167,8 @@ def made_impulse(name: str, sample_rate: int) -> Signal:
 def impulse_at(
     impulse: Signal, *, from_rate: int, size: float, decay_s: float, sample_rate: int
 ) -> Signal:
-    """An impulse at another rate and size, faded by 60 dB in ``decay_s``, at a power of 1.
+    """An impulse at another rate and size, faded by 60 dB in ``decay_s``, at a power of 1 (at
+    48 kHz; at others it answers as loudly: twice as many frames, half as strong each).
 
     Parameters
     ----------
@@ -179,7 +182,7 @@ def impulse_at(
     time_s = np.arange(frames) / sample_rate
     faded = sized[:, :frames] * np.exp(-math.log(1000.0) / decay_s * time_s)
     power = float(np.mean(np.sum(faded**2, axis=1)))
-    return np.asarray(faded / math.sqrt(power)) if power > 0.0 else faded
+    return np.asarray(faded / math.sqrt(power * sample_rate / _REFERENCE_RATE)) if power > 0.0 else faded
 
 
 def _ratio(factor: float) -> tuple[int, int]:

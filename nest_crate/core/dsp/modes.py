@@ -30,6 +30,8 @@ _LANES = 8
 # A moved turn is found anew so often.
 _STRIDE = 16
 _SILENT = 1e-14
+# Of Nyquist: modes are heard so far, and fade out over the last part of it.
+_HEARD_TO, _FADE = 0.98, 0.04
 
 
 def _bar(count: int, position: float, _aspect: float) -> tuple[Numbers, Numbers]:
@@ -163,12 +165,12 @@ def modal_signal(
     decays_s : np.ndarray [shape=(modes,)]
         to -60 dB.
     gains : np.ndarray [shape=(channels, modes)]
-        of a mode whose frequency reaches Nyquist nothing is heard.
+        of a mode nothing is heard while its frequency lies above Nyquist.
     shift : np.ndarray [shape=(frames,)]
         what all frequencies are multiplied by at each frame; 1 all through where None.
     """
-    highest = 1.0 if shift is None else float(shift.max(initial=1.0))
-    heard = frequencies_hz * highest < 0.49 * sample_rate
+    lowest = 1.0 if shift is None else float(shift.min(initial=1.0))
+    heard = frequencies_hz * lowest < _HEARD_TO * 0.5 * sample_rate
     out = np.zeros((gains.shape[0], frames))
     if not frames or not heard.any():
         return out
@@ -234,6 +236,12 @@ def _ring(out, exciter, turns, radius, onto, cancel):  # type: ignore[no-untyped
             re, im = re * c_whole - im * s_whole, re * s_whole + im * c_whole
 
 
+@njit(cache=True, nogil=True, inline="always")
+def _below_nyquist(turn):  # type: ignore[no-untyped-def]
+    """How much is heard of a mode that turns by so many radians a frame."""
+    return min(1.0, max(0.0, (_HEARD_TO * np.pi - turn) / (_FADE * np.pi)))
+
+
 @njit(cache=True, nogil=True)
 def _add_lanes(out, summed, begin, count):  # type: ignore[no-untyped-def]
     """Sums over the lanes of (channels, block, lanes), in an order that is always the same."""
@@ -248,7 +256,8 @@ def _add_lanes(out, summed, begin, count):  # type: ignore[no-untyped-def]
 @njit(cache=True, nogil=True, fastmath={"contract"})
 def _ring_moved(out, exciter, turns, radius, onto, shift, cancel):  # type: ignore[no-untyped-def]
     """As ``_ring``, with all frequencies times ``shift`` (frames,): the turn of each mode is found
-    every 16 frames and followed along a straight line between."""
+    every 16 frames and followed along a straight line between; above Nyquist it rings on unheard.
+    """
     groups = turns.shape[0]
     frames, struck, channels = out.shape[1], exciter.shape[0], out.shape[0]
     real, imaginary = np.zeros((groups, _LANES)), np.zeros((groups, _LANES))
@@ -256,6 +265,10 @@ def _ring_moved(out, exciter, turns, radius, onto, shift, cancel):  # type: igno
     summed = np.zeros((channels, _STRIDE, _LANES))
     cosines, sines = radius * np.cos(turns * shift[0]), radius * np.sin(turns * shift[0])
     c_step, s_step = np.zeros(_LANES), np.zeros(_LANES)
+    level, l_step = np.zeros((groups, _LANES)), np.zeros(_LANES)
+    for group in range(groups):
+        for k in range(_LANES):
+            level[group, k] = _below_nyquist(turns[group, k] * shift[0])
     for begin in range(0, frames, _STRIDE):
         if cancel[0]:
             return
@@ -266,11 +279,13 @@ def _ring_moved(out, exciter, turns, radius, onto, shift, cancel):  # type: igno
             if not rings[group]:
                 continue
             c, s, re, im = cosines[group], sines[group], real[group], imaginary[group]
+            loud = level[group]
             to_left, to_right = onto[0, group], onto[channels - 1, group]
             for k in range(_LANES):
                 turn = turns[group, k] * after
                 c_step[k] = (radius[group, k] * np.cos(turn) - c[k]) / _STRIDE
                 s_step[k] = (radius[group, k] * np.sin(turn) - s[k]) / _STRIDE
+                l_step[k] = (_below_nyquist(turn) - loud[k]) / _STRIDE
             for n in range(count):
                 x = exciter[begin + n] if begin + n < struck else 0.0
                 row = summed[0, n]
@@ -279,13 +294,13 @@ def _ring_moved(out, exciter, turns, radius, onto, shift, cancel):  # type: igno
                     b = s[k] * re[k] + c[k] * im[k]
                     re[k] = a
                     im[k] = b
-                    row[k] += b * to_left[k]
+                    heard = b * loud[k]
+                    row[k] += heard * to_left[k]
+                    if channels > 1:
+                        summed[1, n, k] += heard * to_right[k]
                     c[k] += c_step[k]
                     s[k] += s_step[k]
-                if channels > 1:
-                    other = summed[1, n]
-                    for k in range(_LANES):
-                        other[k] += im[k] * to_right[k]
+                    loud[k] += l_step[k]
             if begin + count >= struck:
                 loudest = 0.0
                 for k in range(_LANES):

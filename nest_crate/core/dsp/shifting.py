@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
-from scipy.fft import fft, ifft, next_fast_len
+from scipy.fft import ifft, next_fast_len, rfft
 
 from nest_crate.core.cancelling import checkpoint
 from nest_crate.core.dsp.oversampling import raise_cleanly, return_rate
@@ -17,6 +19,7 @@ __all__ = ["shifted_signal", "width_signal"]
 _LOWEST_HZ, _WHOLE_HZ = 4.0, 24.0
 # Silence around a buffer, so that its end does not reach its start.
 _PADDING = 96000
+_STRETCH = 1 << 16
 
 
 def shifted_signal(
@@ -55,19 +58,26 @@ def _one_sideband(
     raised: NDArray[np.float64], turn: NDArray[np.float64], side: float, sample_rate: int
 ) -> NDArray[np.float64]:
     """A signal at twice the rate, shifted by a turn in radians at each frame; both (frames,)."""
-    count = next_fast_len(raised.size + _PADDING)
-    spectrum = fft(raised, count)
+    count = next_fast_len(raised.size + _PADDING, real=True)
+    count += count % 2
+    spectrum = np.zeros(count, dtype=np.complex128)
     half = count // 2
-    hz = np.arange(half) * (2.0 * sample_rate / count)
+    spectrum[: half + 1] = rfft(raised, count)
+    spectrum[half] = 0.0
     # Towards 0 Hz the two sidebands meet; what is left there would ring on for seconds.
+    low = math.ceil(_WHOLE_HZ * count / (2.0 * sample_rate)) + 1
+    hz = np.arange(low) * (2.0 * sample_rate / count)
     way_up = np.clip((hz - _LOWEST_HZ) / (_WHOLE_HZ - _LOWEST_HZ), 0.0, 1.0)
-    spectrum[:half] *= 2.0 * np.sin(0.5 * np.pi * way_up) ** 2
-    spectrum[half:] = 0.0
+    spectrum[:low] *= np.sin(0.5 * np.pi * way_up) ** 2
     checkpoint()
-    analytic = ifft(spectrum, overwrite_x=True)[: raised.size]
-    del spectrum
-    # What is shifted below 0 Hz comes back from there as a real signal's partials do.
-    return np.asarray(analytic.real * np.cos(turn) - side * analytic.imag * np.sin(turn))
+    analytic = ifft(spectrum, overwrite_x=True)
+    out = np.empty_like(raised)
+    for begin in range(0, raised.size, _STRETCH):
+        some = slice(begin, begin + _STRETCH)
+        part, angle = analytic[: raised.size][some], turn[some]
+        # What is shifted below 0 Hz comes back from there as a real signal's partials do.
+        out[some] = 2.0 * (part.real * np.cos(angle) - side * part.imag * np.sin(angle))
+    return out
 
 
 def width_signal(

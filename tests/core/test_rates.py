@@ -1,0 +1,107 @@
+"""The same sound at every rate: noise, random events, and what is struck by them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import numpy as np
+import pytest
+from scipy.signal import find_peaks
+
+from nest_crate.core.engine import RenderSettings, render
+from nest_crate.core.sound import load_sound
+from tests.core.spectra import third_octaves_db
+
+OTHERS = [44100, 88200, 96000, 192000]
+HELD = {"points": [{"time_s": 0, "value": 1}]}
+
+
+def rendered(layer: dict[str, Any], rate: int, length_s: float = 2.0, **whole: Any) -> np.ndarray:
+    own = {"id": "a", "name": "A", "level": HELD, **layer}
+    sound = load_sound({"name": "Rates", "layers": [own], "hit": {"hold_s": length_s}, **whole})
+    return render(sound, settings=RenderSettings(sample_rate=rate, length_s=length_s)).samples
+
+
+def bands_db(signal: np.ndarray, rate: int) -> np.ndarray:
+    power = [10.0 ** (third_octaves_db(side, rate) / 10.0) for side in signal]
+    return 10.0 * np.log10(np.mean(power, axis=0) + 1e-30)
+
+
+def furthest_apart_db(layer: dict[str, Any], rate: int, **whole: Any) -> float:
+    usual, other = (bands_db(rendered(layer, one, **whole), one) for one in (48000, rate))
+    heard = usual > usual.max() - 70.0
+    return float(np.abs(other - usual)[heard].max())
+
+
+@pytest.mark.parametrize("rate", OTHERS)
+@pytest.mark.parametrize("colour_db", [-12.0, -6.0, 0.0, 6.0])
+@pytest.mark.parametrize("texture", ["even", "crackle", "stepped"])
+def test_noise_has_the_same_density_at_every_rate(
+    texture: str, colour_db: float, rate: int
+) -> None:
+    source = {"kind": "noise", "texture": texture, "colour_db": colour_db, "rate_hz": 300.0}
+    assert furthest_apart_db({"source": source}, rate) < 0.2
+
+
+@pytest.mark.parametrize("rate", OTHERS)
+def test_crackles_fall_at_the_same_instants_with_the_same_energy(rate: int) -> None:
+    source = {"kind": "noise", "texture": "crackle", "rate_hz": 40.0}
+    found = []
+    for one in (48000, rate):
+        x = rendered({"source": source}, one)[0]
+        at, _ = find_peaks(np.abs(x), height=0.1, distance=one // 1000)
+        # Between frames by the parabola through a peak and its neighbours.
+        a, b, c = (np.abs(x[at + step]) for step in (-1, 0, 1))
+        middle = at + 0.5 * (a - c) / (a - 2 * b + c)
+        found.append((middle / one, np.sum(x**2) / one, b))
+    for here, there in ((0, 1), (1, 0)):
+        loud = found[here][2] > 0.2
+        assert loud.sum() > 30
+        apart = np.abs(found[here][0][loud, np.newaxis] - found[there][0]).min(axis=1)
+        assert apart.max() < 0.5 / 44100
+    # Where the band is 22.05 instead of 24 kHz wide, so much less of an impulse is left.
+    width_db = 10.0 * np.log10(min(rate, 48000) / 48000)
+    assert 10.0 * np.log10(found[1][1] / found[0][1]) == pytest.approx(width_db, abs=0.45)
+
+
+@pytest.mark.parametrize("rate", OTHERS)
+@pytest.mark.parametrize("exciter", ["noise", "sweep"])
+def test_what_is_struck_by_them_rings_alike_at_every_rate(exciter: str, rate: int) -> None:
+    source = {"kind": "struck", "exciter": exciter, "hardness": 0.8, "body": "membrane"}
+    assert furthest_apart_db({"source": source}, rate) < 0.3
+
+
+@pytest.mark.parametrize("rate", OTHERS)
+@pytest.mark.parametrize("impulse", ["small_box", "large_box", "spring", "plate"])
+def test_convolution_answers_alike_at_every_rate(impulse: str, rate: int) -> None:
+    main = {"chain": [{"id": "c", "kind": "convolution", "impulse": impulse}]}
+    assert furthest_apart_db({"source": {"kind": "noise"}}, rate, main=main) < 0.2
+
+
+@pytest.mark.parametrize("rate", OTHERS)
+def test_a_blurred_sound_is_alike_at_every_rate(rate: int) -> None:
+    main = {"chain": [{"id": "b", "kind": "blur", "time_s": 1.0, "width": 0.5}]}
+    assert furthest_apart_db({"source": {"kind": "noise"}}, rate, main=main) < 0.3
+
+
+def test_modes_are_silent_only_while_they_lie_above_nyquist() -> None:
+    """A fall of four octaves: afterwards all modes ring, as they would without it."""
+    fall = {"points": [{"time_s": 0, "value": 48}, {"time_s": 0.02, "value": 0}]}
+    source = {
+        "kind": "struck",
+        "body": "set",
+        "set_st": [0, 7, 12, 19, 24, 31, 36],
+        "decay_s": 8.0,
+        "damping": 0.0,
+        "hardness": 1.0,
+        "follows_note": False,
+        "fixed_hz": 400.0,
+    }
+    spectra = []
+    for layer in ({"pitch": fall}, {}):
+        x = rendered({"source": source, **layer}, 48000)[0][4800:]
+        spectra.append(third_octaves_db(x, 48000, low_hz=315.0, high_hz=3150.0))
+    heard = spectra[1] > spectra[1].max() - 20.0
+    assert heard.sum() >= 5
+    # They are excited at other pitches, yet all of them.
+    assert (spectra[0] - spectra[1])[heard].min() > -12.0
