@@ -1,6 +1,6 @@
 import numpy as np
 import pytest
-from scipy.signal import butter, freqz, sosfreqz
+from scipy.signal import butter, freqs, freqz
 
 from nest_crate.core.dsp.filters import filter_signal, ring_time_s
 from nest_crate.core.engine import RenderSettings
@@ -24,13 +24,13 @@ FREQUENCIES = np.geomspace(30, 16000, 40)
 @pytest.mark.parametrize(("slope_db", "order"), [(6, 1), (12, 2), (24, 4), (36, 6)])
 @pytest.mark.parametrize(("kind", "btype"), [("low_pass", "low"), ("high_pass", "high")])
 def test_flattest_response_is_a_butterworth_of_its_slope(cutoff_hz, slope_db, order, kind, btype):
-    sections = butter(order, cutoff_hz, btype, fs=48000, output="sos")
-    _, gains = sosfreqz(sections, FREQUENCIES, fs=48000)
+    analogue = butter(order, 2 * np.pi * cutoff_hz, btype, analog=True)
+    _, gains = freqs(*analogue, worN=2 * np.pi * FREQUENCIES)
     expected = 20 * np.log10(np.abs(gains))
     heard = expected > -90
     options = {"response": kind, "slope_db": slope_db, "cutoff_hz": cutoff_hz}
     measured = response(FREQUENCIES, resonance=np.sqrt(0.5), **options)
-    np.testing.assert_allclose(measured[heard], expected[heard], atol=0.05)
+    np.testing.assert_allclose(measured[heard], expected[heard], atol=0.1)
 
 
 @pytest.mark.parametrize("q", [0.6, 2.0, 10.0])
@@ -43,9 +43,9 @@ def test_resonance_is_the_gain_at_the_cutoff(q):
     assert response([1500.0], response="notch", **options)[0] < -60
 
 
-def analogue_db(kind, frequency_hz, cutoff_hz, q, gain_db, rate=48000):
-    """Peak and shelves of Bristow-Johnson's "Audio EQ Cookbook", at the warped frequency."""
-    s = 1j * np.tan(np.pi * frequency_hz / rate) / np.tan(np.pi * cutoff_hz / rate)
+def analogue_db(kind, frequency_hz, cutoff_hz, q, gain_db):
+    """Peak and shelves of Bristow-Johnson's "Audio EQ Cookbook"."""
+    s = 1j * frequency_hz / cutoff_hz
     a = 10 ** (gain_db / 40)
     root = np.sqrt(a) / q
     if kind == "peak":

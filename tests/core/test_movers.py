@@ -254,7 +254,8 @@ class TestMovedFilter:
         still = filter_signal(noise, cutoff_hz=900.0, resonance=2.0, **self.OPTIONS)
         control = np.full(5000 // CONTROL_FRAMES + 2, 900.0)
         moved = filter_signal(noise, cutoff_hz=control, resonance=2.0, **self.OPTIONS)
-        np.testing.assert_allclose(moved, still, atol=1e-10)
+        # Coefficients are read between those of a table.
+        np.testing.assert_allclose(moved, still, atol=1e-4)
 
     def test_cutoff_reached_in_the_end_is_the_one_asked_for(self):
         rise = {"points": points((0, 0), (0.3, 1))}
@@ -270,7 +271,7 @@ class TestMovedFilter:
         still = sound_with([], [], layer=noise, chain=open_chain)
         late = slice(round(0.5 * RATE), round(0.9 * RATE))
         np.testing.assert_allclose(
-            render(sound).samples[:, late], render(still).samples[:, late], atol=1e-6
+            render(sound).samples[:, late], render(still).samples[:, late], atol=1e-4
         )
 
     def test_sweep_adds_no_zipper_noise(self):

@@ -182,7 +182,11 @@ def impulse_at(
     time_s = np.arange(frames) / sample_rate
     faded = sized[:, :frames] * np.exp(-math.log(1000.0) / decay_s * time_s)
     power = float(np.mean(np.sum(faded**2, axis=1)))
-    return np.asarray(faded / math.sqrt(power * sample_rate / _REFERENCE_RATE)) if power > 0.0 else faded
+    return (
+        np.asarray(faded / math.sqrt(power * sample_rate / _REFERENCE_RATE))
+        if power > 0.0
+        else faded
+    )
 
 
 def _ratio(factor: float) -> tuple[int, int]:

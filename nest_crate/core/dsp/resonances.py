@@ -6,12 +6,15 @@ import math
 
 import numpy as np
 
+from nest_crate.core.cancelling import checkpoint
 from nest_crate.core.dsp.drive import soft_drive
 from nest_crate.core.dsp.filters import (
     HIGHEST_CUTOFF,
+    bilinear_coefficients,
+    filter_coefficients,
     filter_signal,
-    moving_state_variable,
-    section_list,
+    moving_section,
+    through_sections,
 )
 from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, at_frames
 from nest_crate.core.dsp.oversampling import raise_rate, return_rate
@@ -34,17 +37,9 @@ def crossover_parts(
     """
     parts = []
     for response in ("low_pass", "high_pass"):
-        part = signal
-        for _ in range(2):
-            part = filter_signal(
-                part,
-                response=response,
-                slope_db=12,
-                cutoff_hz=cutoff_hz,
-                resonance=_FLATTEST,
-                sample_rate=sample_rate,
-            )
-        parts.append(part)
+        checkpoint()
+        section = bilinear_coefficients(response, cutoff_hz, _FLATTEST, sample_rate=sample_rate)
+        parts.append(through_sections(signal, [section, section]))
     return parts[0], parts[1]
 
 
@@ -106,14 +101,12 @@ def driven_filter_signal(
         driven = soft_drive(signal, gain=float(d), octaves=3)
     raised = raise_rate(driven, _OCTAVES)
     rate, block = sample_rate << _OCTAVES, CONTROL_FRAMES << _OCTAVES
-    highest = HIGHEST_CUTOFF / (1 << _OCTAVES)
-    g = np.tan(np.pi * np.minimum(np.asarray(cutoff_hz) / rate, highest))
-    for section in section_list(response, max(12, slope_db), resonance, gain_db):
-        here = g * section.g_factor
-        k = np.asarray(section.k_factor / np.asarray(section.q))
-        points = max(here.size, k.size)
-        moving = [np.broadcast_to(one, (points,)).astype(np.float64) for one in (here, k)]
+    cutoff = np.minimum(cutoff_hz, HIGHEST_CUTOFF * sample_rate)
+    shape = (cutoff if cutoff.ndim else float(cutoff), resonance, gain_db)
+    sections = filter_coefficients(response, max(12, slope_db), *shape, sample_rate=rate)
+    for section in sections:
+        checkpoint()
         out = np.empty_like(raised)
-        moving_state_variable(out, raised, *moving, block, *section.mix, True)
+        moving_section(out, raised, np.stack(section.points), block, section.more, True)
         raised = out
     return np.asarray(return_rate(raised, _OCTAVES) / np.tanh(d))
