@@ -92,6 +92,18 @@ class Moved:
         octaves = moved_unit(parameter) == "octave"
         return np.asarray(base * np.exp2(shift) if octaves else base + shift)
 
+    def furthest(self, path: str, base: float, *, up: bool) -> float:
+        """As far up or down as links may take a parameter within its range."""
+        target = f"{self.moves.part}.{path}"
+        reach = sum(abs(link.amount) for link in self.moves.links if link.target == target)
+        if not reach or self.moves.targets is None:
+            return float(base)
+        parameter = self.moves.targets[target]
+        way = reach if up else -reach
+        octaves = moved_unit(parameter) == "octave"
+        moved = base * 2.0 ** min(way, 60.0) if octaves else base + way
+        return float(min(parameter.maximum, max(parameter.minimum, moved)))
+
     def at_frames(self, path: str, base: float, frames: int, start: int = 0) -> float | Control:
         """As ``control``, at every frame from ``start`` on."""
         moved = self.control(path, base)

@@ -142,8 +142,12 @@ def _vibrato(signal: Signal, part: VibratoProcessor, context: ProcessContext) ->
     cents = context.moved.at_frames("depth_cent", part.depth_cent, count)
     rates = values_at_frames(rate_hz, count)
     depth_s = (np.exp2(cents / 1200.0) - 1.0) / (2.0 * np.pi * rates)
-    # The middle stays where it is: as late as the furthest swing that may be asked for.
-    middle_s = vibrato_depth_s(float(np.max(cents)), float(rates.min()) if count else 1.0)
+    # The middle stays where it is: as late as the furthest swing that links may ask for, whether
+    # or not it comes to that in what is rendered.
+    middle_s = vibrato_depth_s(
+        context.moved.furthest("depth_cent", part.depth_cent, up=True),
+        context.moved.furthest("rate_hz", part.rate_hz, up=False),
+    )
     swings = _swings(rate_hz, part.apart_deg, count, rate)
     return swept_copy(
         signal,

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from nest_crate.core.dsp.comb import UNDAMPED_HZ, comb_signal
+from nest_crate.core.dsp.comb import UNDAMPED_HZ, comb_signal, ringing_feedback
 from nest_crate.core.dsp.exciters import noise_burst, pulse, sweep_down
 from nest_crate.core.dsp.modes import decay_times_s, modal_signal, mode_ratios, stiffened
 from nest_crate.core.dsp.movement import CONTROL_FRAMES
@@ -32,7 +32,6 @@ _TO_SILENCE = 1.6
 _GOLDEN = (math.sqrt(5.0) - 1.0) / 2.0
 # The loop's damping is set where it matters, three octaves above the first partial.
 _DAMPED_AT = 8.0
-_MOST_FEEDBACK = 0.99995
 # The peak that a body is brought to, and how much of its beginning is looked at for it.
 _PEAK = 0.9
 _MEASURED_S = 0.1
@@ -149,25 +148,21 @@ def loop_feedback(source: StruckSource, hz: float, sample_rate: int) -> tuple[fl
     (1 - p z^-1) lets the eighth harmonic ring 8^damping times less, so far as it can.
     """
     decay_s = source.decay_s * source.size
-    round_trip = 10.0 ** (-3.0 / (hz * decay_s))
     if source.damping == 0.0:
-        return min(round_trip, _MOST_FEEDBACK), 0.0
+        return ringing_feedback(hz, decay_s, 0.0, sample_rate), 0.0
+    round_trip = 10.0 ** (-3.0 / (hz * decay_s))
     # In dB per round, the eighth harmonic loses so much more than the first.
     wanted = round_trip ** (_DAMPED_AT**source.damping - 1.0)
     turn = 2.0 * math.pi * min(_DAMPED_AT * hz, 0.4 * sample_rate) / sample_rate
     square = max(1e-6, wanted**2)
     b = (1.0 - square * math.cos(turn)) / max(1e-9, 1.0 - square)
     pole = min(0.98, b - math.sqrt(max(0.0, b * b - 1.0)))
-    first = 2.0 * math.pi * hz / sample_rate
-    lost = (1.0 - pole) / math.sqrt(1.0 - 2.0 * pole * math.cos(first) + pole**2)
-    # The loop gain at 0 Hz stays below 1, for there the low-pass takes nothing away.
-    return min(round_trip / lost, _MOST_FEEDBACK), pole
+    return ringing_feedback(hz, decay_s, pole, sample_rate), pole
 
 
 def _string_loop(exciter: Numbers, pitch_hz: Numbers, source: StruckSource, rate: int) -> Signal:
     hz = float(pitch_hz[0])
     feedback, pole = loop_feedback(source, hz, rate)
-    damping_hz = UNDAMPED_HZ if pole <= 0.0 else -math.log(pole) * rate / (2.0 * math.pi)
     driven = np.zeros((1, pitch_hz.size))
     count = min(pitch_hz.size, exciter.size)
     driven[0, :count] = exciter[:count]
@@ -182,6 +177,7 @@ def _string_loop(exciter: Numbers, pitch_hz: Numbers, source: StruckSource, rate
         frequency_hz=hz if still else pitch_hz[::CONTROL_FRAMES].copy(),
         feedback=feedback,
         forward=0.0,
-        damping_hz=damping_hz,
+        damping_hz=UNDAMPED_HZ,
+        pole=pole,
         sample_rate=rate,
     )
