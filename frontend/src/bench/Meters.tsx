@@ -6,6 +6,8 @@ const BANDS = ["below 120 Hz", "to 500 Hz", "to 2 kHz", "above"];
 const SILENT_DB = -120;
 const decibels = (value: number) => (value <= SILENT_DB ? "–" : formatValue(value, "dB"));
 
+const lufs = (value: number) => (value <= SILENT_DB ? "–" : `${value.toFixed(1)} LUFS`);
+
 /** What comes out in the end: levels, both sides against each other, and what mono would lose. */
 export function Meters() {
   const measures = useBench((state) => state.audition?.measures);
@@ -14,10 +16,10 @@ export function Meters() {
   const rows: [string, string, string?][] = [
     ["Peak", decibels(measures.peak_db)],
     ["True peak", decibels(measures.true_peak_db), "Between the samples too"],
-    [
-      "Loudness",
-      measures.loudness_lufs <= SILENT_DB ? "–" : `${measures.loudness_lufs.toFixed(1)} LUFS`,
-    ],
+    ["Loudness", lufs(measures.loudness_lufs), "Integrated"],
+    ["Momentary", lufs(measures.momentary_lufs), "The loudest 400 ms"],
+    ["Short-term", lufs(measures.short_term_lufs), "The loudest 3 s, with silence around"],
+    ["Crest factor", decibels(measures.crest_db), "Peak over the mean level"],
     ["Offset", decibels(measures.offset_db), "Mean of the samples: it eats headroom"],
     ["Below 120 Hz", decibels(stereo.low_share_db), "Of the whole"],
   ];

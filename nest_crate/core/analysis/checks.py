@@ -30,8 +30,8 @@ _AUDIBLE_DB = -80.0
 _NO_CONTRIBUTION_DB = 0.1
 
 # An offset counts above this level, and where it is not far below the peak.
-_OFFSET_DB = -46.0
-_OFFSET_BELOW_DB = 26.0
+_OFFSET_DB = -60.0
+_OFFSET_BELOW_DB = 60.0
 
 
 def check_sound(

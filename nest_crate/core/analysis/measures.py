@@ -6,9 +6,16 @@ import math
 from dataclasses import asdict, dataclass, field
 from typing import Any
 
+import numpy as np
+
 from nest_crate.core.analysis.pitch import landing_pitch_hz, pitch_track
 from nest_crate.core.analysis.stereo import StereoFigures, stereo_figures
-from nest_crate.core.dsp.loudness import integrated_loudness_lufs, true_peak_db
+from nest_crate.core.dsp.loudness import (
+    integrated_loudness_lufs,
+    momentary_max_lufs,
+    short_term_max_lufs,
+    true_peak_db,
+)
 from nest_crate.core.dsp.signals import Signal, peak, require_signal
 from nest_crate.core.units import gain_to_db, hz_to_note, note_name
 
@@ -17,13 +24,17 @@ __all__ = ["Measures", "measure"]
 
 @dataclass(frozen=True)
 class Measures:
-    """Levels in dB re full scale, loudness in LUFS, pitch in Hz (None where there is none)."""
+    """Levels in dB re full scale, loudness in LUFS (integrated, and the loudest 400 ms and 3 s),
+    crest factor in dB, pitch in Hz (None where there is none)."""
 
     length_s: float
     channels: int
     peak_db: float
     true_peak_db: float
     loudness_lufs: float
+    momentary_lufs: float
+    short_term_lufs: float
+    crest_db: float
     offset_db: float
     fundamental_hz: float | None
     note: str | None
@@ -32,6 +43,13 @@ class Measures:
 
     def as_dict(self) -> dict[str, Any]:
         return asdict(self)
+
+
+def _crest_db(signal: Signal) -> float:
+    """Peak over the root mean square of the loudest channel; 0 where all is silent."""
+    top = peak(signal)
+    power = float(np.mean(signal**2, axis=1).max()) if signal.size else 0.0
+    return 20.0 * math.log10(top / math.sqrt(power)) if power > 0.0 else 0.0
 
 
 def measure(signal: Signal, sample_rate: int) -> Measures:
@@ -54,6 +72,9 @@ def measure(signal: Signal, sample_rate: int) -> Measures:
         peak_db=gain_to_db(peak(signal)),
         true_peak_db=true_peak_db(signal),
         loudness_lufs=integrated_loudness_lufs(signal, sample_rate),
+        momentary_lufs=momentary_max_lufs(signal, sample_rate),
+        short_term_lufs=short_term_max_lufs(signal, sample_rate),
+        crest_db=_crest_db(signal),
         offset_db=gain_to_db(offset),
         fundamental_hz=fundamental_hz,
         note=note,

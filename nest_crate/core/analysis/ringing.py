@@ -13,12 +13,15 @@ __all__ = ["FALLS_DB", "Ringing", "ringing"]
 FALLS_DB = (20.0, 40.0, 60.0)
 # Levels are compared in blocks of this length; a moment is known as exactly.
 _BLOCK_S = 0.001
+# Of the loudest: 0.3 dB.
+_PLATEAU = 10.0 ** (-0.3 / 20.0)
 
 
 @dataclass(frozen=True)
 class Ringing:
-    """``loudest_s`` is the loudest moment, ``falls_s`` the last moments that are within 20, 40
-    and 60 dB of it; all in seconds from the start of the signal."""
+    """``loudest_s`` is the end of the loudest moment: of a plateau the end, from which it falls.
+    ``falls_s`` are the last moments that are within 20, 40 and 60 dB of it; all in seconds from the
+    start of the signal."""
 
     loudest_s: float
     falls_s: tuple[float, float, float]
@@ -42,7 +45,8 @@ def ringing(signal: Signal, sample_rate: int) -> Ringing | None:
     blocks = np.abs(padded).reshape(signal.shape[0], count, size).max(axis=(0, 2))
     if count == 0 or blocks.max() <= 0.0:
         return None
-    loudest = int(np.argmax(blocks))
+    # A steady tone is as loud in one block as in another; it begins to fall with the last of them.
+    loudest = int(np.flatnonzero(blocks >= blocks.max() * _PLATEAU)[-1])
 
     def last_within(fall_db: float) -> float:
         within = np.flatnonzero(blocks >= blocks[loudest] * 10.0 ** (-fall_db / 20.0))

@@ -18,6 +18,7 @@ __all__ = [
     "damping_pole",
     "resonator_signal",
     "ringing_feedback",
+    "ringing_loop",
 ]
 
 # Moved, the delay is read through eight frames, half of them newer.
@@ -60,28 +61,36 @@ def comb_signal(
     given = (frequency_hz, feedback, forward, damping_hz)
     hz, gain, ahead, damping = (np.atleast_1d(np.asarray(one, dtype=np.float64)) for one in given)
     points = max(one.size for one in (hz, gain, ahead, damping))
-    shortest = _SHORTEST_FRAMES if points > 1 else _SHORTEST_STILL
-    hz = np.clip(hz, _LOWEST_HZ, sample_rate / (shortest + 1.0))
-    pole = damping_pole(damping, sample_rate)
+    hz = np.clip(hz, _LOWEST_HZ, sample_rate / (_SHORTEST_FRAMES + 1.0))
+    poles = damping_pole(damping, sample_rate) if pole is None else np.array([pole])
     # Negative feedback puts the first peak at half the frequency.
-    delays = _tuned_delay(
-        np.where(gain < 0.0, 0.5 * hz, hz), sample_rate / hz, gain, pole, sample_rate
-    )
-    delays = np.maximum(shortest, delays)
+    peak_hz = np.where(gain < 0.0, 0.5 * hz, hz)
+    delays = _tuned_delay(peak_hz, sample_rate / hz, gain, poles, sample_rate)
+    delays = np.maximum(_SHORTEST_FRAMES, delays)
     out = np.empty_like(signal)
-    if points == 1:
-        turn = 2.0 * math.pi * float(hz[0]) * (0.5 if gain[0] < 0.0 else 1.0) / sample_rate
-        whole, allpass = _split_delay(float(delays[0]), turn)
-        for channel in range(signal.shape[0]):
-            memory = np.zeros(whole + 1)
-            numbers = (allpass, float(gain[0]), float(ahead[0]), float(poles[0]))
-            _still_comb(out[channel], signal[channel], memory, numbers, cancel_flag())
-        return out
     controls = np.stack([np.broadcast_to(one, (points,)) for one in (delays, gain, ahead, poles)])
     memory = np.zeros(int(np.ceil(delays.max())) + 8)
     for channel in range(signal.shape[0]):
         memory[:] = 0.0
         _comb(out[channel], signal[channel], memory, controls, CONTROL_FRAMES, cancel_flag())
+    return out
+
+
+def ringing_loop(
+    signal: Signal, hz: float, *, feedback: float, pole: float, sample_rate: int
+) -> Signal:
+    """A comb that stands still and rings long: y(n) = x(n) + feedback * y(n - period), damped by a
+    low-pass of one pole, through an all-pass that takes nothing from the ring."""
+    hz = min(max(hz, _LOWEST_HZ), sample_rate / (_SHORTEST_STILL + 1.0))
+    turn = 2.0 * math.pi * hz / sample_rate
+    peak, period, gain, poles = (np.array([one]) for one in (hz, sample_rate / hz, feedback, pole))
+    delay = float(_tuned_delay(peak, period, gain, poles, sample_rate)[0])
+    whole, allpass = _split_delay(max(_SHORTEST_STILL, delay), turn)
+    out = np.empty_like(signal)
+    for channel in range(signal.shape[0]):
+        memory = np.zeros(whole + 1)
+        given = (allpass, feedback, 0.0, pole)
+        _still_comb(out[channel], signal[channel], memory, given, cancel_flag())
     return out
 
 
@@ -124,7 +133,8 @@ def _split_delay(delay: float, turn: float) -> tuple[int, float]:
     Of one coefficient, whose magnitude is 1 everywhere: a ring loses nothing by it (Jaffe and
     Smith, "Extensions of the Karplus-Strong Plucked-String Algorithm", 1983, equation 16).
     """
-    whole = int(delay - 0.5)
+    # At high turns no rest may come near the one whose sine vanishes below.
+    whole = int(delay - (0.5 if turn < 1.5 else 0.1))
     rest = delay - whole
     return whole, math.sin(0.5 * (1.0 - rest) * turn) / math.sin(0.5 * (1.0 + rest) * turn)
 
@@ -135,6 +145,7 @@ def ringing_feedback(hz: float, ring_s: float, pole: float, sample_rate: int) ->
     Each round takes as long as the loop's group delay there, and loses what the low-pass takes. At
     0 Hz the loop stays below 1, so what is damped below its own pitch cannot ring as long.
     """
+    hz = min(hz, sample_rate / (_SHORTEST_STILL + 1.0))
     turn = 2.0 * math.pi * hz / sample_rate
     size, late, group = (float(one) for one in _low_pass(np.asarray(pole), np.asarray(turn)))
     delay = max(_SHORTEST_STILL, sample_rate / hz - late)
@@ -175,14 +186,7 @@ def resonator_signal(
     for hz, place in zip(heard, places, strict=True):
         pole = float(damping_pole(damping_hz, sample_rate))
         feedback = ringing_feedback(hz, ring_s, pole, sample_rate)
-        rung = comb_signal(
-            signal,
-            frequency_hz=hz,
-            feedback=feedback,
-            forward=0.0,
-            damping_hz=damping_hz,
-            sample_rate=sample_rate,
-        )
+        rung = ringing_loop(signal, hz, feedback=feedback, pole=pole, sample_rate=sample_rate)
         gain = math.sqrt((1.0 - feedback**2) / len(heard))
         out += pan_signal(rung * gain, float(place))
     return out

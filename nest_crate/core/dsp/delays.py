@@ -66,7 +66,7 @@ def echo_signal(
     if crossing:
         source = stereo(signal)
         if signal.shape[0] == 1:
-            source = np.stack([2.0 * signal[0], np.zeros(signal.shape[1])])
+            source = np.stack([signal[0], np.zeros(signal.shape[1])])
     poles = [math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)]
     out = np.empty_like(source)
     if points == 1 and wobble is None:

@@ -11,9 +11,16 @@ import math
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
-from scipy.ndimage import minimum_filter1d, uniform_filter1d
+from scipy.fft import irfft, rfft
+from scipy.ndimage import maximum_filter1d, minimum_filter1d, uniform_filter1d
 
-from nest_crate.core.dsp.oversampling import between_into, double_into, half_band_taps
+from nest_crate.core.cancelling import checkpoint
+from nest_crate.core.dsp.oversampling import (
+    between_into,
+    double_into,
+    half_band_taps,
+    sharp_taps,
+)
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = [
@@ -26,6 +33,8 @@ __all__ = [
 ]
 
 _RMS_S = 0.01
+# A half-wave of 48 Hz.
+_HALF_WAVE_S = 0.0105
 _FLOOR = 1e-7
 
 
@@ -71,12 +80,24 @@ def compressor_gain_db(
     key : np.ndarray [shape=(channels, frames)]
         what is listened to; the louder channel counts.
     measure
-        peak, or rms over 10 ms.
+        peak: the largest magnitude of the last 10.5 ms, so that a steady tone from 48 Hz on has one
+        level and not that of each of its half-waves, and the release begins so much after a fall;
+        or rms over 10 ms.
     """
     ahead = round(look_ahead_s * sample_rate)
+    if measure == "peak":
+        key = _held_peak(key, sample_rate)
     level_db = level_over_time_db(key, measure=measure, ahead=ahead, sample_rate=sample_rate)
     wanted = static_gain_db(level_db, threshold_db=threshold_db, ratio=ratio, knee_db=knee_db)
     return smoothed_gain_db(wanted, attack_s, release_s, sample_rate=sample_rate)
+
+
+def _held_peak(key: Signal, sample_rate: int) -> Signal:
+    """Largest magnitude of all channels over the last 10.5 ms, shape (1, frames)."""
+    window = max(1, round(_HALF_WAVE_S * sample_rate))
+    size = np.abs(key).max(axis=0)
+    held = maximum_filter1d(size, window, mode="constant", origin=(window - 1) // 2)
+    return np.asarray(held[np.newaxis])
 
 
 def level_over_time_db(
@@ -124,17 +145,26 @@ def _smooth(out, wanted, attack, release):  # type: ignore[no-untyped-def]
 
 
 _LOOK_S = 0.0015
-# Meters differ by so much in how they read between the samples of full-band noise (0.18 dB).
-_INSIDE = 0.98
+# Meters differ by so much in how they read between the samples of full-band noise: 0.3 dB.
+_INSIDE = 10.0 ** (-0.3 / 20.0)
 _BLOCK = 1024
+# Frames read exactly at a time, and those around that are cut off with the block's own ends.
+_EXACT_BLOCK, _EXACT_MARGIN = 6144, 1024
+# Of Nyquist: how far meters are open, and where they are closed.
+_READ_TO = ((1.0, 1.001), (0.91, 1.0), (0.83, 0.95))
+# White noise has 6, a sawtooth of 1 kHz 0.1.
+_BRIGHT = 2.0
 # What the filters of three doublings reach, in frames, with some room.
-_MARGIN = 48
+_MARGIN = 64
 
 
 def ceiling_gains(
     driven: Signal, *, ceiling_db: float, release_s: float, sample_rate: int
 ) -> NDArray[np.float64]:
     """Gains (frames,) by which a signal's true peak, measured at eight times, stays below.
+
+    The meter reads by an interpolation that is flat to 0.94 of Nyquist; 0.3 dB are kept for what
+    other meters read of what lies above.
 
     The gain that each moment needs is spread over 1.5 ms to either side (a running minimum, then
     a mean over the same span, which never passes it), and rises again by ``release_s``.
@@ -143,9 +173,13 @@ def ceiling_gains(
     frames = driven.shape[1]
     gains = np.ones(frames)
     held = driven
+    bright = _is_bright(driven)
+    if bright:
+        # Meters between those that are read differ by some tenths more.
+        ceiling *= _INSIDE
     # What the gain itself bends between the samples is taken away in a second round.
-    for margin in (1.0, 0.999):
-        peaks = _true_peaks(held, ceiling)
+    for margin in (1.0, 0.999, 0.998):
+        peaks = _exact_peaks(held) if bright else _true_peaks(held, ceiling)
         if peaks.max(initial=0.0) <= margin * ceiling:
             break
         needed = np.minimum(1.0, margin * ceiling / np.maximum(peaks, 1e-12))
@@ -158,6 +192,40 @@ def ceiling_gains(
     return gains
 
 
+def _is_bright(signal: Signal) -> bool:
+    """Whether much lies near Nyquist, as in white noise, where short filters cannot read between
+    the samples: the second difference, of which that makes sixteen times its power, tells."""
+    if signal.shape[1] < 3:
+        return False
+    bent = np.diff(signal, 2, axis=1)
+    return bool(np.vdot(bent, bent) > _BRIGHT * np.vdot(signal, signal))
+
+
+def _exact_peaks(signal: Signal) -> NDArray[np.float64]:
+    """As ``_true_peaks``, by Fourier transforms of overlapping blocks, as several meters would read
+    them: one to Nyquist itself, others that are closed there. Of white noise they differ by more
+    than 1 dB, and each may be the one that is used."""
+    frames = signal.shape[1]
+    peaks = np.abs(signal).max(axis=0)
+    for begin in range(0, frames, _EXACT_BLOCK):
+        checkpoint()
+        first, last = begin - _EXACT_MARGIN, begin + _EXACT_BLOCK + _EXACT_MARGIN
+        cut = np.zeros((signal.shape[0], last - first))
+        inside = slice(max(0, first), min(frames, last))
+        cut[:, inside.start - first : inside.stop - first] = signal[:, inside]
+        spectrum = rfft(cut, axis=1)
+        places = np.linspace(0.0, 1.0, spectrum.shape[1])
+        each = np.zeros(cut.shape[1])
+        for full, none in _READ_TO:
+            passed = np.clip((none - places) / (none - full), 0.0, 1.0)
+            fine = irfft(spectrum * passed, 8 * cut.shape[1], axis=1) * 8.0
+            np.maximum(each, np.abs(fine).max(axis=0).reshape(-1, 8).max(axis=1), out=each)
+        count = min(_EXACT_BLOCK, frames - begin)
+        own = each[_EXACT_MARGIN : _EXACT_MARGIN + count]
+        np.maximum(peaks[begin : begin + count], own, out=peaks[begin : begin + count])
+    return np.asarray(peaks)
+
+
 def _true_peaks(signal: Signal, ceiling: float) -> NDArray[np.float64]:
     """Largest magnitude between each frame and the next at eight times the rate, shape (frames,).
 
@@ -168,7 +236,8 @@ def _true_peaks(signal: Signal, ceiling: float) -> NDArray[np.float64]:
     # In single precision, whose rounding lies far below what is kept inside the ceiling.
     padded = np.zeros((signal.shape[0], blocks * _BLOCK + 2 * _MARGIN), dtype=np.float32)
     padded[:, _MARGIN : _MARGIN + frames] = signal
-    taps = tuple(half_band_taps(step).astype(np.float32) for step in range(3))
+    every = (sharp_taps(), half_band_taps(1), half_band_taps(2))
+    taps = tuple(one.astype(np.float32) for one in every)
     # Each doubling can raise a magnitude by no more than the sum of its taps' magnitudes.
     most = math.prod(max(1.0, 2.0 * float(np.abs(one).sum())) for one in taps)
     peaks = np.zeros(blocks * _BLOCK)

@@ -22,7 +22,7 @@ from nest_crate.core.dsp.matched import (
     matched_first_order,
     matched_section,
 )
-from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control
+from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, at_frames
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = [
@@ -30,6 +30,7 @@ __all__ = [
     "bilinear_coefficients",
     "filter_coefficients",
     "filter_signal",
+    "high_cut",
     "moving_section",
     "ring_time_s",
     "through_sections",
@@ -48,6 +49,8 @@ _FIRST_ORDER = ("low_pass", "high_pass", "low_shelf", "high_shelf")
 _PER_OCTAVE, _LOWEST_HZ, _OCTAVES = 24, 5.0, 14
 # Where more moves they are found at every so many control points.
 _STRIDE = 4
+# A high cut opens between these.
+_OPENS_FROM_HZ, _OPEN_HZ = 16000.0, 20000.0
 # A zero that lies on its pole, but for rounding, does nothing.
 _NEUTRAL = 1e-9
 
@@ -84,6 +87,29 @@ def filter_signal(
         response, slope_db, cutoff_hz, resonance, gain_db, sample_rate=sample_rate
     )
     return through_sections(signal, sections)
+
+
+def high_cut(signal: Signal, corner_hz: float | Control, *, sample_rate: int) -> Signal:
+    """A low-pass of 12 dB per octave that is fully open at 20 kHz: over the last part of its way
+    there what it takes away comes back, without a jump."""
+    corner = np.asarray(corner_hz, dtype=np.float64)
+    if corner.ndim == 0 and corner >= _OPEN_HZ:
+        return signal
+    cut = filter_signal(
+        signal,
+        response="low_pass",
+        slope_db=12,
+        cutoff_hz=corner if corner.ndim else float(corner),
+        resonance=math.sqrt(0.5),
+        sample_rate=sample_rate,
+    )
+    way = np.clip((corner - _OPENS_FROM_HZ) / (_OPEN_HZ - _OPENS_FROM_HZ), 0.0, 1.0)
+    if not np.any(way > 0.0):
+        return cut
+    opened = way * way * (3.0 - 2.0 * way)
+    if opened.ndim:
+        opened = at_frames(opened, signal.shape[1])
+    return np.asarray(cut + opened * (signal - cut))
 
 
 def filter_coefficients(

@@ -8,14 +8,20 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import lfilter
 
-from nest_crate.core.dsp.oversampling import raise_rate
+from nest_crate.core.dsp.oversampling import peaks_between
 from nest_crate.core.dsp.signals import Signal, peak, require_signal
 from nest_crate.core.units import SILENCE_DB, gain_to_db
 
-__all__ = ["integrated_loudness_lufs", "true_peak_db"]
+__all__ = [
+    "integrated_loudness_lufs",
+    "momentary_max_lufs",
+    "short_term_max_lufs",
+    "true_peak_db",
+]
 
 _BLOCK_S = 0.4
 _STEP_S = 0.1
+_SHORT_TERM_S = 3.0
 _ABSOLUTE_GATE_LUFS = -70.0
 _RELATIVE_GATE_LU = -10.0
 
@@ -47,17 +53,50 @@ def _high_pass(rate: int) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
 def integrated_loudness_lufs(signal: Signal, sample_rate: int) -> float:
     """Gated loudness; ``SILENCE_DB`` where no block passes the gate.
 
-    A sound shorter than one gate block (400 ms) is measured as if silence followed it up to one
-    block, so that a short hit reads lower than a long one of the same level, as it is heard.
+    A sound is measured as if silence followed it up to the next whole step of 100 ms, and up to one
+    gate block (400 ms) at least: so its last part belongs to a block too, and a short hit reads
+    lower than a long one of the same level, as it is heard.
 
     Parameters
     ----------
     signal : np.ndarray [shape=(1 or 2, frames)]
     """
+    blocks = _block_powers(signal, sample_rate, round(_BLOCK_S * sample_rate))
+    loud = blocks[blocks > 10.0 ** ((_ABSOLUTE_GATE_LUFS + 0.691) / 10.0)]
+    if loud.size == 0:
+        return SILENCE_DB
+    gate = loud.mean() * 10.0 ** (_RELATIVE_GATE_LU / 10.0)
+    return _lufs(loud[loud > gate].mean())
+
+
+def momentary_max_lufs(signal: Signal, sample_rate: int) -> float:
+    """Loudest 400 ms, without a gate (EBU Tech 3341, section 2.2); silence stands around the
+    signal."""
+    return _loudest(signal, sample_rate, _BLOCK_S)
+
+
+def short_term_max_lufs(signal: Signal, sample_rate: int) -> float:
+    """Loudest 3 s, without a gate (EBU Tech 3341, section 2.2); silence stands around the signal,
+    so that what is shorter reads lower."""
+    return _loudest(signal, sample_rate, _SHORT_TERM_S)
+
+
+def _loudest(signal: Signal, sample_rate: int, span_s: float) -> float:
+    powers = _block_powers(signal, sample_rate, round(span_s * sample_rate))
+    return _lufs(float(powers.max(initial=0.0)))
+
+
+def _lufs(power: float) -> float:
+    floor = 10.0 ** ((SILENCE_DB + 0.691) / 10.0)
+    return float(-0.691 + 10.0 * np.log10(power)) if power > floor else SILENCE_DB
+
+
+def _block_powers(signal: Signal, sample_rate: int, block: int) -> NDArray[np.float64]:
+    """Weighted power of blocks that begin every 100 ms, summed over the channels."""
     weighted = require_signal(signal)
-    block, step = round(_BLOCK_S * sample_rate), round(_STEP_S * sample_rate)
-    if weighted.shape[1] < block:
-        weighted = np.pad(weighted, ((0, 0), (0, block - weighted.shape[1])))
+    step = round(_STEP_S * sample_rate)
+    whole = max(block, -(-weighted.shape[1] // step) * step)
+    weighted = np.pad(weighted, ((0, 0), (0, whole - weighted.shape[1])))
     # Far below what is heard, and enough that filters running out in silence do not come to numbers
     # so small that processors reckon with them a hundred times slower.
     weighted = weighted + 1e-12 * (1.0 - 2.0 * (np.arange(weighted.shape[1]) % 2))
@@ -65,14 +104,10 @@ def integrated_loudness_lufs(signal: Signal, sample_rate: int) -> float:
         weighted = lfilter(b, a, weighted, axis=1)
     power = np.concatenate([[0.0], np.cumsum(np.sum(weighted**2, axis=0))])
     starts = np.arange(0, weighted.shape[1] - block + 1, step)
-    blocks = np.maximum((power[starts + block] - power[starts]) / block, 0.0)
-    loud = blocks[blocks > 10.0 ** ((_ABSOLUTE_GATE_LUFS + 0.691) / 10.0)]
-    if loud.size == 0:
-        return SILENCE_DB
-    gate = loud.mean() * 10.0 ** (_RELATIVE_GATE_LU / 10.0)
-    return float(-0.691 + 10.0 * np.log10(loud[loud > gate].mean()))
+    return np.asarray(np.maximum((power[starts + block] - power[starts]) / block, 0.0))
 
 
 def true_peak_db(signal: Signal) -> float:
-    """Peak between the samples in dBTP, at 4 times the rate (Annex 2)."""
-    return gain_to_db(max(peak(signal), peak(raise_rate(signal, 2))))
+    """Peak between the samples in dBTP, at 4 times the rate (Annex 2), by an interpolation that is
+    flat to 0.94 of Nyquist, silence before and after."""
+    return gain_to_db(max(peak(signal), float(peaks_between(signal).max(initial=0.0))))

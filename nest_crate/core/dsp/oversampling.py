@@ -21,15 +21,18 @@ __all__ = [
     "halve_rate",
     "last_taps",
     "octaves_above",
+    "peaks_between",
     "raise_cleanly",
     "raise_rate",
     "return_rate",
+    "sharp_taps",
 ]
 
 # Of an octave-by-octave climb: taps on either side, used when the rate is doubled the n-th time.
 # The first must turn within 20 to 28 kHz (at 48 kHz), the later ones have much more room.
 # Multiples of four, which are worked on together; what they shall stop lies 102 dB down.
 _SIDE_TAPS = (20, 8, 4, 4)
+_SHARP_SIDE, _SHARP_PASS = 48, 22.6 / 96.0
 _FIRST_PASS, _FIRST_STOP = 20.0 / 96.0, 28.0 / 96.0
 
 # The last way down may leave nothing above Nyquist that could fold back, so it is no half-band
@@ -48,6 +51,13 @@ def half_band_taps(step: int) -> NDArray[np.float64]:
     # Vaidyanathan and Nguyen, "A 'trick' for the design of FIR half-band filters" (IEEE Trans.
     # CAS 34, 1987): every second tap by itself is a filter of equal ripple that lets all pass.
     odd = remez(2 * side, [0.0, 2.0 * passed], [1.0])[side:]
+    return np.ascontiguousarray(odd / (2.0 * odd.sum()))
+
+
+@lru_cache(maxsize=1)
+def sharp_taps() -> NDArray[np.float64]:
+    """As ``half_band_taps(0)``, flat to 0.94 of Nyquist: for reading peaks of full-band signals."""
+    odd = remez(2 * _SHARP_SIDE, [0.0, 2.0 * _SHARP_PASS], [1.0])[_SHARP_SIDE:]
     return np.ascontiguousarray(odd / (2.0 * odd.sum()))
 
 
@@ -104,6 +114,22 @@ def raise_rate(signal: Signal, octaves: int) -> Signal:
     for step in range(octaves):
         signal = double_rate(signal, step)
     return signal
+
+
+def peaks_between(signal: Signal) -> NDArray[np.float64]:
+    """Largest magnitude of each channel at four times the rate, shape (channels,); silence around
+    the signal, flat to 0.94 of Nyquist."""
+    taps = sharp_taps()
+    side = taps.shape[0]
+    found = np.zeros(signal.shape[0])
+    for channel in range(signal.shape[0]):
+        padded = np.pad(signal[channel], 3 * side)
+        two = np.empty(2 * padded.shape[0])
+        double_into(two, padded, taps)
+        four = np.empty(4 * padded.shape[0])
+        double_into(four, two, half_band_taps(1))
+        found[channel] = max(four.max(), -four.min()) if four.size else 0.0
+    return found
 
 
 def raise_cleanly(signal: Signal, octaves: int) -> Signal:

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from scipy.linalg import hadamard
 
 from nest_crate.core.cancelling import cancel_flag
-from nest_crate.core.dsp.filters import filter_signal
+from nest_crate.core.dsp.filters import filter_signal, high_cut
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.sweeping import swept_copy
 
@@ -171,20 +171,15 @@ def widened(
                 math.cos(angle) * middle - math.sin(angle) * side,
             ]
         )
-    for response, corner_hz, needed in (
-        ("high_pass", low_cut_hz, True),
-        ("low_pass", high_cut_hz, high_cut_hz < _UNDAMPED_HZ),
-    ):
-        if needed:
-            wide = filter_signal(
-                wide,
-                response=response,
-                slope_db=12,
-                cutoff_hz=corner_hz,
-                resonance=math.sqrt(0.5),
-                sample_rate=sample_rate,
-            )
-    return wide
+    wide = filter_signal(
+        wide,
+        response="high_pass",
+        slope_db=12,
+        cutoff_hz=low_cut_hz,
+        resonance=math.sqrt(0.5),
+        sample_rate=sample_rate,
+    )
+    return high_cut(wide, high_cut_hz, sample_rate=sample_rate)
 
 
 def _damping_poles(

@@ -5,7 +5,8 @@ difference of its antiderivative over the step. With x the input after gain and 
 
 - soft: tanh x; tube: tanh x above 0, tanh(2x) / 2 below, which bends sooner
 - hard: x within -1 to 1
-- fold: the first three partials of a triangle of x; sine_fold: sin(pi x / 2)
+- fold: the first three partials of a triangle, sine_fold: a sine, both of slope 1 at 0, so that
+  soft signals keep their level
 - rectify: 1 - sech 2x, which is tanh(x) tanh(2x): both halves upwards, with a round corner
 - drawn: as drawn from -1 to 1, level beyond
 """
@@ -37,9 +38,10 @@ CURVES = {"soft": 0, "tube": 1, "hard": 2, "fold": 3, "sine_fold": 4, "rectify":
 CORNERED = frozenset({"hard", "fold", "sine_fold", "rectify", "drawn"})
 # A triangle's first three partials make a fold with round corners; this is its peak's inverse.
 _FOLD = 1.0 / (1.0 + 1.0 / 9.0 + 1.0 / 25.0)
+# Radians for each 1 of x, by which the slope at 0 is 1.
+_FOLD_TURN = 1.0 / (_FOLD * (1.0 - 1.0 / 3.0 + 1.0 / 5.0))
 
 _TABLE = 2048
-_HALF_PI = float(np.pi / 2.0)
 _LN2 = float(np.log(2.0))
 # ln cosh(x) = |x| - ln 2 + ln(1 + exp(-2|x|)); beyond this the last term is below 3e-9.
 _LOG_TERM_END = 10.0
@@ -144,10 +146,10 @@ def _value(curve, x, table):  # type: ignore[no-untyped-def]
     if curve == 2:
         return min(1.0, max(-1.0, x))
     if curve == 3:
-        u = _HALF_PI * x
+        u = _FOLD_TURN * x
         return _FOLD * (np.sin(u) - np.sin(3.0 * u) / 9.0 + np.sin(5.0 * u) / 25.0)
     if curve == 4:
-        return np.sin(_HALF_PI * x)
+        return np.sin(x)
     if curve == 5:
         # No size of x beyond these makes a difference, and cosh would overflow.
         return 1.0 - 1.0 / np.cosh(min(300.0, abs(2.0 * x)))
@@ -168,11 +170,11 @@ def _integral(curve, x, table):  # type: ignore[no-untyped-def]
         size = abs(x)
         return 0.5 * x * x if size < 1.0 else size - 0.5
     if curve == 3:
-        u = _HALF_PI * x
+        u = _FOLD_TURN * x
         sums = np.cos(u) - np.cos(3.0 * u) / 27.0 + np.cos(5.0 * u) / 125.0
-        return -_FOLD * sums / _HALF_PI
+        return -_FOLD * sums / _FOLD_TURN
     if curve == 4:
-        return -np.cos(_HALF_PI * x) / _HALF_PI
+        return -np.cos(x)
     if curve == 5:
         return x - 0.5 * np.arctan(np.sinh(min(300.0, max(-300.0, 2.0 * x))))
     inside = min(1.0, max(-1.0, x))

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from nest_crate.core.dsp.movement import Control
+from nest_crate.core.dsp.offset import without_offset
 from nest_crate.core.dsp.oversampling import raise_cleanly, return_rate
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine.sources import SOURCES, SourceContext
@@ -43,7 +44,9 @@ def modulated_source(context: SourceContext, modulators: list[Signal]) -> Signal
             return make(replace(context, sync_hz=acting, sync_share=back), layer.source)
         case "ring":
             source = make(context, layer.source)
-            return (1.0 - share) * source + _product(source, share * acting)
+            ringing = (1.0 - share) * source + _product(source, share * acting)
+            # Two of one pitch make a tone of 0 Hz too.
+            return without_offset(ringing, context.settings.sample_rate)
         case "amplitude":
             # At full amount the level goes from silence to as it is while the other swings once.
             source = make(context, layer.source)

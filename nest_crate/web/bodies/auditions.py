@@ -73,6 +73,9 @@ class MeasuresBody(BaseModel):
     peak_db: float
     true_peak_db: float
     loudness_lufs: float
+    momentary_lufs: float
+    short_term_lufs: float
+    crest_db: float
     offset_db: float
     fundamental_hz: float | None
     note: str | None

@@ -10,6 +10,7 @@ from nest_crate.core.dsp.comb import comb_ring_time_s, comb_signal, resonator_si
 from nest_crate.core.dsp.equalising import Band, equalised_signal
 from nest_crate.core.dsp.filters import filter_signal, ring_time_s
 from nest_crate.core.dsp.movement import Control
+from nest_crate.core.dsp.offset import without_offset
 from nest_crate.core.dsp.resonances import driven_filter_signal, formant_signal
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine.context import Longer, ProcessContext, ProcessorWork, follow_factor
@@ -25,6 +26,8 @@ from nest_crate.core.units import A4_HZ
 
 __all__ = ["EFFECTS", "TUNINGS_ST", "equaliser_bands"]
 
+# The mean that is taken away from what is driven is taken over so much to either side.
+_OFFSET_TAIL_S = 0.12
 # Semitones above the lowest string.
 TUNINGS_ST: dict[str, tuple[float, ...]] = {
     "octaves": (0.0, 12.0, 24.0, 36.0),
@@ -49,8 +52,13 @@ def _filter(signal: Signal, part: FilterProcessor, context: ProcessContext) -> S
     }
     drive_db = moved("drive_db", part.drive_db)
     if np.any(np.asarray(drive_db) > 0.0):
-        return driven_filter_signal(signal, drive_db=drive_db, gain_db=part.gain_db, **shape)
+        driven = driven_filter_signal(signal, drive_db=drive_db, gain_db=part.gain_db, **shape)
+        return without_offset(driven, context.sample_rate)
     return filter_signal(signal, gain_db=moved("gain_db", part.gain_db), **shape)
+
+
+def _filter_tail_s(part: FilterProcessor) -> float:
+    return _OFFSET_TAIL_S + ring_time_s(part.cutoff_hz, part.resonance, part.slope_db)
 
 
 def _formant(signal: Signal, part: FormantProcessor, context: ProcessContext) -> Signal:
@@ -83,7 +91,7 @@ def _comb(signal: Signal, part: CombProcessor, context: ProcessContext) -> Signa
         transpose_st = moved("transpose_st", part.transpose_st)
         shift_st = np.asarray(context.note) + transpose_st - 69.0
         factor = A4_HZ * np.exp2(shift_st / 12.0) / base_hz
-    return comb_signal(
+    combed = comb_signal(
         signal,
         frequency_hz=np.asarray(moved("frequency_hz", base_hz) * factor),
         feedback=moved("feedback", part.feedback),
@@ -91,10 +99,12 @@ def _comb(signal: Signal, part: CombProcessor, context: ProcessContext) -> Signa
         damping_hz=moved("damping_hz", part.damping_hz),
         sample_rate=context.sample_rate,
     )
+    # 0 Hz is one of its peaks, and no sound.
+    return without_offset(combed, context.sample_rate)
 
 
 def _comb_tail_s(part: CombProcessor) -> float:
-    return min(60.0, comb_ring_time_s(part.frequency_hz, part.feedback, 100.0))
+    return min(60.0, _OFFSET_TAIL_S + comb_ring_time_s(part.frequency_hz, part.feedback, 100.0))
 
 
 def equaliser_bands(part: EqualiserProcessor, context: ProcessContext) -> list[Band]:
@@ -155,7 +165,7 @@ _BANDS_RING: dict[str, Longer] = {
 EFFECTS = {
     "filter": ProcessorWork(
         _filter,
-        lambda part: ring_time_s(part.cutoff_hz, part.resonance, part.slope_db),
+        _filter_tail_s,
         rings={"cutoff_hz": "down", "resonance": "up"},
         cost_ns=lambda part: 400.0 if part.drive_db else 25.0,
         room=6.0,

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
+from nest_crate.core.dsp.offset import without_offset
 from nest_crate.core.dsp.shifting import shifted_signal, width_signal
 from nest_crate.core.dsp.signals import Signal, fade_end, loud_frames, pan_signal
 from nest_crate.core.engine.context import ProcessContext, ProcessorWork, cycles_gone_by
@@ -28,7 +29,8 @@ def _shifter(signal: Signal, part: ShifterProcessor, context: ProcessContext) ->
     cycles = cycles_gone_by(shift_hz, signal.shape[1], context.sample_rate)
     if not cycles.size:
         return signal
-    return shifted_signal(signal, cycles, way=part.way, sample_rate=context.sample_rate)
+    moved = shifted_signal(signal, cycles, way=part.way, sample_rate=context.sample_rate)
+    return without_offset(moved, context.sample_rate)
 
 
 def _width(signal: Signal, part: WidthProcessor, context: ProcessContext) -> Signal:

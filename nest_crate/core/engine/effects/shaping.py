@@ -8,8 +8,9 @@ from typing import Any
 import numpy as np
 
 from nest_crate.core.dsp.drive import shaped_drive, soft_drive
-from nest_crate.core.dsp.filters import filter_signal
+from nest_crate.core.dsp.filters import filter_signal, high_cut
 from nest_crate.core.dsp.movement import Control
+from nest_crate.core.dsp.offset import without_offset
 from nest_crate.core.dsp.reducing import reduced_signal
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.transfer import drawn_table
@@ -18,11 +19,10 @@ from nest_crate.core.sound.processors import DriveProcessor, ReducerProcessor
 
 __all__ = ["EFFECTS", "drive_rest"]
 
-_NO_LOW_CUT_HZ, _NO_HIGH_CUT_HZ = 10.0, 20000.0
-# What blocks an offset turns here, far below hearing.
-_OFFSET_HZ = 8.0
+_NO_LOW_CUT_HZ = 10.0
 _REACH_S = 0.004
-_OFFSET_TAIL_S = 0.25
+# The mean that is taken away is taken over so much to either side.
+_OFFSET_TAIL_S = 0.12
 # At full asymmetry the wave is pushed so far in, re where curves bend.
 _FURTHEST_BIAS = 0.9
 
@@ -32,14 +32,12 @@ def drive_rest(asymmetry: float | Control) -> Any:
     return _FURTHEST_BIAS * asymmetry
 
 
-def _cut(
-    signal: Signal, response: str, corner_hz: float | Control, sample_rate: int, none_hz: float
-) -> Signal:
-    if isinstance(corner_hz, float) and corner_hz == none_hz:
+def _low_cut(signal: Signal, corner_hz: float | Control, sample_rate: int) -> Signal:
+    if isinstance(corner_hz, float) and corner_hz == _NO_LOW_CUT_HZ:
         return signal
     return filter_signal(
         signal,
-        response=response,
+        response="high_pass",
         slope_db=12,
         cutoff_hz=corner_hz,
         resonance=math.sqrt(0.5),
@@ -51,8 +49,8 @@ def _drive(signal: Signal, part: DriveProcessor, context: ProcessContext) -> Sig
     rate, moved = context.sample_rate, context.moved.control
     octaves = 3 if context.settings.quality == "final" else 2
     low_cut_hz = moved("low_cut_hz", part.low_cut_hz)
-    signal = _cut(signal, "high_pass", low_cut_hz, rate, _NO_LOW_CUT_HZ)
-    signal = _cut(signal, "low_pass", moved("tone_hz", part.tone_hz), rate, _NO_HIGH_CUT_HZ)
+    signal = _low_cut(signal, low_cut_hz, rate)
+    signal = high_cut(signal, moved("tone_hz", part.tone_hz), sample_rate=rate)
     drive_db = context.moved.at_frames("drive_db", part.drive_db, signal.shape[1])
     gain = 10.0 ** (drive_db / 20.0)
     asymmetry = moved("asymmetry", part.asymmetry)
@@ -75,23 +73,15 @@ def _drive(signal: Signal, part: DriveProcessor, context: ProcessContext) -> Sig
         still = shaped_drive(
             np.full((1, 1), rest), shape=part.shape, rest=rest, octaves=octaves, **more
         )
-        driven = filter_signal(
-            driven - still[0, 0],
-            response="high_pass",
-            slope_db=6,
-            cutoff_hz=_OFFSET_HZ,
-            resonance=1.0,
-            sample_rate=rate,
-        )
+        driven = driven - still[0, 0]
+    driven = without_offset(driven, rate)
     high_cut_hz = moved("high_cut_hz", part.high_cut_hz)
-    return _cut(driven, "low_pass", high_cut_hz, rate, _NO_HIGH_CUT_HZ)
+    return high_cut(driven, high_cut_hz, sample_rate=rate)
 
 
 def _drive_tail_s(part: DriveProcessor) -> float:
     """Its filters are symmetric and reach a few frames beyond the end; the others ring."""
-    tail_s = _REACH_S
-    if part.shape != "soft" or part.asymmetry != 0.0:
-        tail_s += _OFFSET_TAIL_S
+    tail_s = _REACH_S + _OFFSET_TAIL_S
     if part.low_cut_hz > _NO_LOW_CUT_HZ:
         tail_s += 4.0 / part.low_cut_hz
     return tail_s + 4.0 / min(part.tone_hz, part.high_cut_hz)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from nest_crate.core.dsp.blurring import blurred_signal
 from nest_crate.core.dsp.convolving import convolved_signal, impulse_at, made_impulse
-from nest_crate.core.dsp.filters import filter_signal
+from nest_crate.core.dsp.filters import filter_signal, high_cut
 from nest_crate.core.dsp.room import room_signal, room_tail_s
 from nest_crate.core.dsp.shimmer import shimmer_signal, shimmer_tail_s
 from nest_crate.core.dsp.signals import Signal
@@ -21,7 +21,7 @@ __all__ = ["EFFECTS"]
 # As long as any render may be; how soon it ends is seen from the signal.
 _LONGEST_TAIL_S = 60.0
 _LONGEST_IMPULSE_S = 60
-_NO_LOW_CUT_HZ, _NO_HIGH_CUT_HZ = 10.0, 20000.0
+_NO_LOW_CUT_HZ = 10.0
 # Of a high-pass, in periods of its corner.
 _RING_PERIODS = 3.0
 
@@ -77,20 +77,16 @@ def _convolution(signal: Signal, part: ConvolutionProcessor, context: ProcessCon
         ),
         late_frames=round(part.pre_delay_s * rate),
     )
-    for response, corner_hz, none_hz in (
-        ("high_pass", part.low_cut_hz, _NO_LOW_CUT_HZ),
-        ("low_pass", part.high_cut_hz, _NO_HIGH_CUT_HZ),
-    ):
-        if corner_hz != none_hz:
-            answer = filter_signal(
-                answer,
-                response=response,
-                slope_db=12,
-                cutoff_hz=corner_hz,
-                resonance=0.5**0.5,
-                sample_rate=rate,
-            )
-    return answer
+    if part.low_cut_hz != _NO_LOW_CUT_HZ:
+        answer = filter_signal(
+            answer,
+            response="high_pass",
+            slope_db=12,
+            cutoff_hz=part.low_cut_hz,
+            resonance=0.5**0.5,
+            sample_rate=rate,
+        )
+    return high_cut(answer, part.high_cut_hz, sample_rate=rate)
 
 
 def _convolution_tail_s(part: ConvolutionProcessor) -> float:

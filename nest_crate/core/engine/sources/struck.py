@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from nest_crate.core.dsp.comb import UNDAMPED_HZ, comb_signal, ringing_feedback
+from nest_crate.core.dsp.comb import UNDAMPED_HZ, comb_signal, ringing_feedback, ringing_loop
 from nest_crate.core.dsp.exciters import noise_burst, pulse, sweep_down
 from nest_crate.core.dsp.modes import decay_times_s, modal_signal, mode_ratios, stiffened
 from nest_crate.core.dsp.movement import CONTROL_FRAMES
@@ -171,10 +171,11 @@ def _string_loop(exciter: Numbers, pitch_hz: Numbers, source: StruckSource, rate
     late = max(1, round((0.01 + 0.49 * source.position) * rate / hz))
     late = min(late, pitch_hz.size)
     driven[0, late:] -= driven[0, : pitch_hz.size - late].copy()
-    still = bool(np.all(pitch_hz == hz))
+    if np.all(pitch_hz == hz):
+        return ringing_loop(driven, hz, feedback=feedback, pole=pole, sample_rate=rate)
     return comb_signal(
         driven,
-        frequency_hz=hz if still else pitch_hz[::CONTROL_FRAMES].copy(),
+        frequency_hz=pitch_hz[::CONTROL_FRAMES].copy(),
         feedback=feedback,
         forward=0.0,
         damping_hz=UNDAMPED_HZ,
