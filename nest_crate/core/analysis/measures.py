@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from nest_crate.core.analysis.pitch import landing_pitch_hz, pitch_track
+from nest_crate.core.analysis.pitch import claimed_pitch
 from nest_crate.core.analysis.stereo import StereoFigures, stereo_figures
 from nest_crate.core.dsp.loudness import (
     integrated_loudness_lufs,
@@ -39,6 +39,8 @@ class Measures:
     fundamental_hz: float | None
     note: str | None
     cents: float | None
+    pitch_confidence: float = 0.0
+    several_notes: bool = False
     stereo: StereoFigures = field(default_factory=StereoFigures)
 
     def as_dict(self) -> dict[str, Any]:
@@ -56,10 +58,12 @@ def measure(signal: Signal, sample_rate: int) -> Measures:
     """Measure a signal of shape (1 or 2, frames).
 
     ``fundamental_hz`` is the pitch the sound settles at, ``note`` the nearest note of it and
-    ``cents`` how far it lies from that note.
+    ``cents`` how far it lies from that note; None where no partial lies there, or where several
+    notes sound. ``pitch_confidence`` is the share of what is heard that the pitch explains.
     """
     signal = require_signal(signal)
-    fundamental_hz = landing_pitch_hz(pitch_track(signal, sample_rate))
+    claim = claimed_pitch(signal, sample_rate)
+    fundamental_hz = claim.hz
     note, cents = None, None
     if fundamental_hz is not None:
         exact = hz_to_note(fundamental_hz)
@@ -79,5 +83,7 @@ def measure(signal: Signal, sample_rate: int) -> Measures:
         fundamental_hz=fundamental_hz,
         note=note,
         cents=cents,
+        pitch_confidence=claim.confidence,
+        several_notes=claim.several,
         stereo=stereo_figures(signal, sample_rate),
     )

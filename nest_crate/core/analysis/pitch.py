@@ -13,11 +13,19 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 from scipy.fft import irfft, next_fast_len, rfft
+from scipy.ndimage import maximum_filter1d
 
 from nest_crate.core.dsp.oversampling import halve_rate
 from nest_crate.core.dsp.signals import Signal, require_signal
 
-__all__ = ["PitchTrack", "landing_pitch_hz", "pitch_track"]
+__all__ = [
+    "LEAST_CONFIDENCE",
+    "PitchClaim",
+    "PitchTrack",
+    "claimed_pitch",
+    "landing_pitch_hz",
+    "pitch_track",
+]
 
 LOWEST_HZ = 20.0
 HIGHEST_HZ = 8000.0
@@ -25,6 +33,7 @@ HIGHEST_HZ = 8000.0
 _APERIODIC = 0.15
 _MOST_FRAMES = 48
 _LANDING_RANGE_DB = 24.0
+_SAME_CENTS = 60.0
 
 
 @dataclass(frozen=True)
@@ -63,15 +72,114 @@ def pitch_track(signal: Signal, sample_rate: int) -> PitchTrack:
 
 
 def landing_pitch_hz(track: PitchTrack) -> float | None:
-    """The pitch a sound settles at: the median of the last third of its clear, audible frames."""
+    """The pitch a sound settles at: the median of its last clear, audible frames, as far back as
+    they stay within 60 cents of where it ends."""
+    run = _landing_frames(track)
+    return None if run is None else float(np.median(track.pitch_hz[run]))
+
+
+def _landing_frames(track: PitchTrack) -> NDArray[np.int64] | None:
     if track.time_s.size == 0:
         return None
     audible = track.level_db > track.level_db.max() - _LANDING_RANGE_DB
     clear = np.flatnonzero(np.isfinite(track.pitch_hz) & audible)
     if clear.size == 0 or track.level_db.max() < -100.0:
         return None
-    last = clear[-max(1, clear.size // 3) :]
-    return float(np.median(track.pitch_hz[last]))
+    last = float(np.median(track.pitch_hz[clear[-3:]]))
+    away = np.abs(1200.0 * np.log2(track.pitch_hz[clear] / last)) > _SAME_CENTS
+    begin = int(np.flatnonzero(away)[-1]) + 1 if away.any() else 0
+    run = clear[begin:] if begin < clear.size else clear[-1:]
+    # Of a long steady tone its last third, where partials of the attack have gone.
+    return np.asarray(run[-max(1, clear.size // 3) :] if run.size > clear.size // 3 else run)
+
+
+@dataclass(frozen=True)
+class PitchClaim:
+    """What may be said of a sound's pitch: Hz where it lands (None where nothing is claimed), how
+    sure that is (0 to 1), and whether it holds several notes at once."""
+
+    hz: float | None = None
+    confidence: float = 0.0
+    several: bool = False
+
+
+# Nothing is claimed with less.
+LEAST_CONFIDENCE = 0.5
+# Partials that count, re the loudest; one that may be a note of its own is louder.
+_HEARD_DB, _NOTE_DB = -35.0, -14.0
+_NEAR = 2.0 ** (45.0 / 1200.0)
+_MOST_PARTIALS = 40
+
+
+def claimed_pitch(signal: Signal, sample_rate: int) -> PitchClaim:
+    """The pitch of the channels' mean, if there is a partial at it that explains what is heard.
+
+    A common period alone is no pitch: that of two notes is a third one's, and bodies whose modes
+    are no multiples have one far below all of them.
+    """
+    track = pitch_track(signal, sample_rate)
+    run = _landing_frames(track)
+    if run is None:
+        return PitchClaim()
+    hz = float(np.median(track.pitch_hz[run]))
+    half = min(1.0 / LOWEST_HZ, 0.25 * signal.shape[1] / sample_rate)
+    begin = max(0, round((track.time_s[run[0]] - half) * sample_rate))
+    end = min(signal.shape[1], round((track.time_s[run[-1]] + half) * sample_rate))
+    found, power = _partials(signal[:, begin:end].mean(axis=0), sample_rate)
+    if not found.size:
+        return PitchClaim()
+    own = _share_of(hz, found, power)
+    if own > 0.0:
+        return PitchClaim(hz, own) if own >= LEAST_CONFIDENCE else PitchClaim(None, own, True)
+    if _numbers_of(hz, found) >= 7:
+        # A tone whose fundamental was taken away: no partial lies at its pitch, so none is claimed.
+        return PitchClaim()
+    loud = found[power >= power.max() * 10.0 ** (_NOTE_DB / 10.0)]
+    lowest = float(loud.min())
+    share = _share_of(lowest, found, power)
+    others = loud[_away_from(lowest, loud)]
+    if others.size or share < LEAST_CONFIDENCE:
+        return PitchClaim(None, share, others.size > 0)
+    return PitchClaim(lowest, share)
+
+
+def _partials(x: NDArray[np.float64], sample_rate: int) -> tuple[NDArray[np.float64], ...]:
+    """Frequencies and power of the strongest peaks of a spectrum (partials,) each."""
+    if x.size < 64:
+        return np.zeros(0), np.zeros(0)
+    count = next_fast_len(4 * x.size, real=True)
+    size = np.abs(rfft(x * np.hanning(x.size), count))
+    level = 20.0 * np.log10(np.maximum(size, 1e-12))
+    reach = max(1, round(2.0 * count / x.size))
+    least = max(1, int(LOWEST_HZ * count / sample_rate))
+    around = maximum_filter1d(level, 2 * reach + 1)
+    peaks = np.flatnonzero((level == around) & (level > level.max() + _HEARD_DB))
+    peaks = peaks[(peaks >= least) & (peaks < level.size - 1)]
+    peaks = peaks[np.argsort(-level[peaks])][:_MOST_PARTIALS]
+    a, b, c = level[peaks - 1], level[peaks], level[peaks + 1]
+    bow = np.where(2.0 * b - a - c > 0.0, 2.0 * b - a - c, 1.0)
+    hz = (peaks + 0.5 * (c - a) / bow) * sample_rate / count
+    return hz, 10.0 ** (b / 10.0)
+
+
+def _away_from(hz: float, found: NDArray[np.float64]) -> NDArray[np.bool_]:
+    """Which partials lie at no multiple of a pitch."""
+    number = np.maximum(1.0, np.round(found / hz))
+    # A resonance of many periods is wide; a partial high up may be a little sharp.
+    return np.asarray(np.abs(np.log2(found / (number * hz))) > np.log2(_NEAR))
+
+
+def _share_of(hz: float, found: NDArray[np.float64], power: NDArray[np.float64]) -> float:
+    """Share of the power at multiples of a pitch; 0 where no partial lies at the pitch itself."""
+    if not np.any(np.abs(np.log2(found / hz)) < np.log2(_NEAR)):
+        return 0.0
+    return float(power[~_away_from(hz, found)].sum() / power.sum())
+
+
+def _numbers_of(hz: float, found: NDArray[np.float64]) -> int:
+    """How many of the second to ninth multiples of a pitch are there."""
+    inside = found[~_away_from(hz, found)]
+    return int(np.unique(np.round(inside[inside < 9.5 * hz] / hz)).size)
 
 
 def _correlation(

@@ -32,6 +32,8 @@ _RESTS_OCTAVES = 1.5 / 12.0
 
 def check_tuning(sound: Sound, hit: Hit, rendering: Rendering, measures: Measures) -> list[Remark]:
     """The note a sound settles at; off pitch only where a layer that follows the note says so."""
+    if measures.several_notes:
+        return [Remark("tuning", "good", "Several notes at once")]
     if measures.fundamental_hz is None or measures.note is None or measures.cents is None:
         return []
     if not _anything_rests(sound, hit, rendering):

@@ -80,6 +80,8 @@ class MeasuresBody(BaseModel):
     fundamental_hz: float | None
     note: str | None
     cents: float | None
+    pitch_confidence: float
+    several_notes: bool
     stereo: StereoBody
 
 

@@ -1,0 +1,90 @@
+"""What is said of a sound's note is true, or nothing is said."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from nest_crate.core.analysis.measures import measure
+from nest_crate.core.engine import RenderSettings, render
+from nest_crate.core.sound import load_sound
+from nest_crate.core.units import note_to_hz
+
+RATES = [44100, 48000, 96000]
+
+
+def tone(note: float, rate: int, seconds: float, partials: int = 1) -> np.ndarray:
+    n = np.arange(round(seconds * rate)) / rate
+    hz = note_to_hz(note)
+    ends = np.minimum(1.0, np.minimum(n, seconds - n) / 0.005)
+    k = np.arange(1, partials + 1)
+    k = k[k * hz < 0.45 * rate]
+    return np.sum([np.sin(2 * np.pi * one * hz * n) / one for one in k], axis=0) * ends * 0.3
+
+
+@pytest.mark.parametrize("partials", [1, 12])
+@pytest.mark.parametrize("apart", [3, 4, 5, 7, 8, 9, 10, 14])
+@pytest.mark.parametrize("low", [48, 60, 71])
+def test_two_notes_are_said_to_be_several(low: int, apart: int, partials: int) -> None:
+    both = tone(low, 48000, 0.6, partials) + tone(low + apart, 48000, 0.6, partials)
+    found = measure(both[np.newaxis], 48000)
+    assert found.note is None
+    assert found.several_notes
+
+
+@pytest.mark.parametrize("rate", RATES)
+@pytest.mark.parametrize("partials", [1, 12])
+@pytest.mark.parametrize("note", [28, 36, 48, 60, 72, 84, 96])
+def test_single_tones_are_named(note: int, partials: int, rate: int) -> None:
+    found = measure(tone(note + 0.13, rate, 0.5, partials)[np.newaxis], rate)
+    assert found.fundamental_hz is not None
+    assert 1200 * abs(np.log2(found.fundamental_hz / note_to_hz(note + 0.13))) < 10.0
+    assert found.pitch_confidence > 0.9
+    assert not found.several_notes
+
+
+@pytest.mark.parametrize("body", ["membrane", "bar", "plate", "tube", "string"])
+@pytest.mark.parametrize("note", [48, 60, 72])
+def test_a_claimed_pitch_of_a_body_has_a_partial(body: str, note: int) -> None:
+    layer = {
+        "id": "a",
+        "name": "A",
+        "source": {"kind": "struck", "body": body, "position": 0.4},
+        "level": {"points": [{"time_s": 0, "value": 1}]},
+    }
+    sound = load_sound({"name": "Body", "layers": [layer], "hit": {"note": note}})
+    x = render(sound, settings=RenderSettings(length_s=1.5)).samples
+    found = measure(x, 48000)
+    if found.fundamental_hz is None:
+        return
+    spectrum = np.abs(np.fft.rfft(x[0] * np.hanning(x.shape[1])))
+    hz = np.fft.rfftfreq(x.shape[1], 1 / 48000)
+    near = np.abs(np.log2(np.maximum(hz, 1.0) / found.fundamental_hz)) < 60.0 / 1200.0
+    assert 20 * np.log10(spectrum[near].max() / spectrum.max()) > -40.0
+
+
+def test_a_membrane_is_called_by_its_lowest_mode() -> None:
+    layer = {
+        "id": "a",
+        "name": "A",
+        "source": {"kind": "struck", "body": "membrane", "damping": 1.0},
+        "level": {"points": [{"time_s": 0, "value": 1}]},
+    }
+    sound = load_sound({"name": "Skin", "layers": [layer], "hit": {"note": 60}})
+    found = measure(render(sound, settings=RenderSettings(length_s=1.5)).samples, 48000)
+    assert found.note in ("C4", None)
+
+
+@pytest.mark.parametrize("seed", range(12))
+@pytest.mark.parametrize("seconds", [0.15, 0.5, 1.5])
+def test_noise_has_no_note(seed: int, seconds: float) -> None:
+    noise = np.random.default_rng(seed).normal(size=(1, round(seconds * 48000))) * 0.1
+    found = measure(noise, 48000)
+    assert found.note is None
+
+
+def test_a_rise_is_called_by_where_it_lands() -> None:
+    n = np.arange(96000) / 48000
+    st = np.where(n < 1.6, 19.0 * n / 1.6, 19.0)
+    x = 0.3 * np.sin(2 * np.pi * np.cumsum(note_to_hz(41) * 2 ** (st / 12)) / 48000)
+    assert measure(x[np.newaxis], 48000).note == "C4"
