@@ -59,9 +59,9 @@ class TestDelay:
 
     def test_crossing_echoes_change_sides_and_begin_left(self):
         out = echoes(impulse(), crossing=True)
-        assert out[:, 4800] == pytest.approx([2.0, 0.0], abs=1e-6)
-        assert out[:, 9600] == pytest.approx([0.0, 1.0], abs=1e-6)
-        assert out[:, 14400] == pytest.approx([0.5, 0.0], abs=1e-6)
+        assert out[:, 4800] == pytest.approx([1.0, 0.0], abs=1e-6)
+        assert out[:, 9600] == pytest.approx([0.0, 0.5], abs=1e-6)
+        assert out[:, 14400] == pytest.approx([0.25, 0.0], abs=1e-6)
 
     def test_filters_in_the_loop_take_more_each_time(self):
         out = echoes(impulse(), high_cut_hz=1000.0, feedback=0.9)[0]

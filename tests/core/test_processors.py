@@ -156,7 +156,8 @@ class TestOffset:
     def test_drives_leave_none(self, shape):
         tone = 0.8 * np.sin(2 * np.pi * 200 * np.arange(RATE) / RATE)[np.newaxis]
         out = process(tone, part("drive", shape=shape, drive_db=12, asymmetry=0.6), CONTEXT)
-        assert abs(out[0, RATE // 2 :].mean()) < 10 ** (-60 / 20)
+        # Up to where a tone that is cut off leaves no whole number of cycles to average.
+        assert abs(out[0, RATE // 2 : 4 * RATE // 5].mean()) < 10 ** (-60 / 20)
 
 
 class TestSideInput:

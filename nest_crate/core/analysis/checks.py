@@ -31,7 +31,7 @@ _NO_CONTRIBUTION_DB = 0.1
 
 # An offset counts above this level, and where it is not far below the peak.
 _OFFSET_DB = -60.0
-_OFFSET_BELOW_DB = 60.0
+_OFFSET_BELOW_DB = 42.0
 
 
 def check_sound(

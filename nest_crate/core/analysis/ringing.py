@@ -13,8 +13,8 @@ __all__ = ["FALLS_DB", "Ringing", "ringing"]
 FALLS_DB = (20.0, 40.0, 60.0)
 # Levels are compared in blocks of this length; a moment is known as exactly.
 _BLOCK_S = 0.001
-# Of the loudest: 0.3 dB.
-_PLATEAU = 10.0 ** (-0.3 / 20.0)
+# Of the loudest: 0.05 dB.
+_PLATEAU = 10.0 ** (-0.05 / 20.0)
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ __all__ = ["blur_window", "blurred_signal"]
 
 _OVERLAP = 4
 # Windows worked on together.
-_STRETCH = 128
+_STRETCH = 32
 # Phases drawn for each window, as many as its bins at 192 kHz: the same phase for the same
 # frequency at every rate.
 _DRAWN = 4104

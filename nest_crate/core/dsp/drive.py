@@ -14,6 +14,7 @@ from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.oversampling import (
     between_into,
     double_into,
+    fine_taps,
     half_band_taps,
     halve_apart_into,
     halve_into,
@@ -36,8 +37,12 @@ _LN2 = float(np.log(2.0))
 # Frames driven at a time, and what the filters reach beyond them: 20 + 4 + 1 on the way up,
 # 1 + 4 + 33 on the way down; at 16 times the rate one more in all.
 _BLOCK = 2048
-_MARGIN = 64
+_MARGIN = 96
 _GENTLE_OCTAVES, _GENTLE = 2, 10.0 ** (10.0 / 20.0)
+_MOST_OCTAVES = 6
+# How far into a curve a signal goes before the rate is doubled once more, and again.
+_FOLDING = frozenset({"fold", "sine_fold", "rectify"})
+_BENT, _CORNERED = (10.0, 40.0), (8.0, 40.0)
 # The harmonics of tanh fall by asinh(pi / 2 / gain) nepers each: up to this gain those that would
 # fold at 8 times the rate lie more than 90 dB down for a tone of 10 kHz, and no mean is needed.
 _PLAIN = 8.0
@@ -58,11 +63,16 @@ def soft_drive(signal: Signal, *, gain: float, octaves: int, adaptive: bool = Fa
     curve = CURVES["soft"]
     if adaptive and octaves > _GENTLE_OCTAVES:
         reached = gain * peak(signal)
-        if reached <= _GENTLE:
-            octaves = _GENTLE_OCTAVES
         if reached <= _PLAIN:
             curve = _PLAIN_CURVE
+        octaves = _GENTLE_OCTAVES if reached <= _GENTLE else octaves + _more_octaves(reached, _BENT)
     return _in_blocks(signal, 0.0, gain, octaves, curve, _NO_TABLE)
+
+
+def _more_octaves(reached: float, limits: tuple[float, float]) -> int:
+    """How often more the rate is doubled for what goes so far into a curve: a tone's harmonics
+    reach in proportion."""
+    return sum(reached > limit for limit in limits)
 
 
 def shaped_drive(
@@ -80,7 +90,8 @@ def shaped_drive(
     signal : np.ndarray [shape=(channels, frames)]
         with gain and bias in it already.
     shape
-        a name of ``CURVES``; those with corners are driven at twice the rate of the others.
+        a name of ``CURVES``; those with corners are driven at twice the rate of the others, and
+        all at more where they are driven far.
     rest
         the bias that lies before the start and behind the end.
     octaves
@@ -88,9 +99,13 @@ def shaped_drive(
     table : np.ndarray [shape=(2, entries)]
         of a drawn curve.
     """
+    limits, fine = _BENT, False
     if shape in CORNERED:
-        octaves += 1
-    return _in_blocks(signal, rest, 1.0, octaves, CURVES[shape], table)
+        octaves, limits = octaves + 1, _CORNERED
+    if octaves > _GENTLE_OCTAVES:
+        more = _more_octaves(peak(signal), limits)
+        octaves, fine = min(_MOST_OCTAVES, octaves + more), more > 0 and shape in _FOLDING
+    return _in_blocks(signal, rest, 1.0, octaves, CURVES[shape], table, fine)
 
 
 def _in_blocks(
@@ -100,6 +115,7 @@ def _in_blocks(
     octaves: int,
     curve: int,
     table: NDArray[np.float64],
+    fine: bool = False,
 ) -> Signal:
     channels, frames = signal.shape
     # Raised and lowered in single precision, whose rounding lies 140 dB below; bent in double.
@@ -107,10 +123,15 @@ def _in_blocks(
     padded = np.full((channels, length), rest, dtype=np.float32)
     padded[:, _MARGIN : _MARGIN + frames] = signal
     out = np.empty((channels, _blocks(frames) * _BLOCK))
-    taps = tuple(half_band_taps(step).astype(np.float32) for step in range(4))
+    taps_of = fine_taps if fine else half_band_taps
+    taps = tuple(taps_of(step).astype(np.float32) for step in range(_MOST_OCTAVES))
     last_even, last_odd, centre = last_taps()
     last = (last_even.astype(np.float32), last_odd.astype(np.float32), np.float32(centre))
-    _drive(out, padded, gain, octaves, taps, *last, curve, rest, table, cancel_flag())
+    block = _BLOCK + 2 * _MARGIN
+    sizes = [block << n if n <= octaves else 0 for n in range(_MOST_OCTAVES + 1)]
+    halves = [block << (octaves - 1)] * 2
+    levels = tuple(np.empty(size, dtype=np.float32) for size in (*sizes, *halves))
+    _drive(out, padded, gain, octaves, levels, taps, *last, curve, rest, table, cancel_flag())
     return np.ascontiguousarray(out[:, :frames])
 
 
@@ -124,6 +145,7 @@ def _drive(  # type: ignore[no-untyped-def]
     padded,
     gain,
     octaves,
+    levels,
     taps,
     last_even,
     last_odd,
@@ -135,41 +157,33 @@ def _drive(  # type: ignore[no-untyped-def]
 ):
     """Up, saturate, down, block by block, so that the raised signal never leaves the cache.
 
-    padded holds _MARGIN frames more than out on either side: what the filters reach.
+    Levels are room for a block at each rate, and for its even and its odd frames; padded holds
+    _MARGIN frames more than out on either side: what the filters reach.
     """
     length = _BLOCK + 2 * _MARGIN
-    single = np.float32
-    two, four = np.empty(2 * length, single), np.empty(4 * length, single)
-    eight = np.empty(8 * length if octaves > 2 else 0, single)
-    sixteen = np.empty(16 * length if octaves > 3 else 0, single)
-    even, odd = np.empty(8 * length, single), np.empty(8 * length, single)
-    integral = np.empty(16 * length + 1)
+    top = levels[octaves]
+    even, odd = levels[_MOST_OCTAVES + 1], levels[_MOST_OCTAVES + 2]
+    integral = np.empty(top.shape[0] + 1)
+    result = levels[0]
     for channel in range(out.shape[0]):
         for start in range(0, out.shape[1], _BLOCK):
             if cancel[0]:
                 return
             block = padded[channel, start : start + length]
-            double_into(two, block, taps[0])
-            if octaves == 2 and curve == _PLAIN_CURVE:
-                _bend_twice(two, four, gain, taps[1])
+            double_into(levels[1], block, taps[0])
+            for step in range(1, octaves - 1):
+                double_into(levels[step + 1], levels[step], taps[step])
+            below = levels[octaves - 1]
+            if curve == _PLAIN_CURVE:
+                _bend_twice(below, top, gain, taps[octaves - 1])
             else:
-                double_into(four, two, taps[1])
-                if octaves == 2:
-                    _bend(four, gain, integral, curve, rest, table)
-                elif octaves == 3 and curve == _PLAIN_CURVE:
-                    _bend_twice(four, eight, gain, taps[2])
-                else:
-                    double_into(eight, four, taps[2])
-                    if octaves == 3:
-                        _bend(eight, gain, integral, curve, rest, table)
-                    else:
-                        double_into(sixteen, eight, taps[3])
-                        _bend(sixteen, gain, integral, curve, rest, table)
-                        halve_into(eight, sixteen, taps[3], even, odd)
-                    halve_into(four, eight, taps[2], even, odd)
-                halve_into(two, four, taps[1], even, odd)
-            halve_last_into(four[:length], two, last_even, last_odd, centre, even, odd)
-            out[channel, start : start + _BLOCK] = four[_MARGIN : _MARGIN + _BLOCK]
+                double_into(top, below, taps[octaves - 1])
+                _bend(top, gain, integral, curve, rest, table)
+                halve_into(below, top, taps[octaves - 1], even, odd)
+            for step in range(octaves - 2, 0, -1):
+                halve_into(levels[step], levels[step + 1], taps[step], even, odd)
+            halve_last_into(result, levels[1], last_even, last_odd, centre, even, odd)
+            out[channel, start : start + _BLOCK] = result[_MARGIN : _MARGIN + _BLOCK]
 
 
 @njit(cache=True, nogil=True)

@@ -81,12 +81,14 @@ def compressor_gain_db(
         what is listened to; the louder channel counts.
     measure
         peak: the largest magnitude of the last 10.5 ms, so that a steady tone from 48 Hz on has one
-        level and not that of each of its half-waves, and the release begins so much after a fall;
-        or rms over 10 ms.
+        level and not that of each of its half-waves; what that takes of the release is made up
+        for (of one shorter than 21 ms in part); or rms over 10 ms.
     """
     ahead = round(look_ahead_s * sample_rate)
     if measure == "peak":
         key = _held_peak(key, sample_rate)
+        # So much of the release has gone by when the peak is let go.
+        release_s = max(0.5 * release_s, release_s - _HALF_WAVE_S)
     level_db = level_over_time_db(key, measure=measure, ahead=ahead, sample_rate=sample_rate)
     wanted = static_gain_db(level_db, threshold_db=threshold_db, ratio=ratio, knee_db=knee_db)
     return smoothed_gain_db(wanted, attack_s, release_s, sample_rate=sample_rate)

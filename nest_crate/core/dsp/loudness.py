@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import lfilter
 
-from nest_crate.core.dsp.oversampling import peaks_between
+from nest_crate.core.dsp.oversampling import raise_cleanly
 from nest_crate.core.dsp.signals import Signal, peak, require_signal
 from nest_crate.core.units import SILENCE_DB, gain_to_db
 
@@ -22,6 +22,8 @@ __all__ = [
 _BLOCK_S = 0.4
 _STEP_S = 0.1
 _SHORT_TERM_S = 3.0
+# Frames of silence at either end, into which an interpolation rings.
+_AROUND = 64
 _ABSOLUTE_GATE_LUFS = -70.0
 _RELATIVE_GATE_LU = -10.0
 
@@ -109,5 +111,8 @@ def _block_powers(signal: Signal, sample_rate: int, block: int) -> NDArray[np.fl
 
 def true_peak_db(signal: Signal) -> float:
     """Peak between the samples in dBTP, at 4 times the rate (Annex 2), by an interpolation that is
-    flat to 0.94 of Nyquist, silence before and after."""
-    return gain_to_db(max(peak(signal), float(peaks_between(signal).max(initial=0.0))))
+    flat to 5/6 of Nyquist and closed at Nyquist; silence before and after."""
+    if not signal.shape[1]:
+        return gain_to_db(0.0)
+    around = np.pad(signal, ((0, 0), (_AROUND, _AROUND)))
+    return gain_to_db(max(peak(signal), peak(raise_cleanly(around, 2))))

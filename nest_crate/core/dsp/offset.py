@@ -15,16 +15,16 @@ __all__ = ["without_offset"]
 _STEP_S = 0.001
 _SPAN_STEPS = 67
 # The offset is let in over so much from where the signal begins, lest it begin with a step.
-_BEGIN_STEPS = 10
+_BEGIN_STEPS = 1
 _HEARD = 1e-6
 # Of the peak: less is no offset.
 _NOTHING = 1e-6
 
 
 def without_offset(signal: Signal, sample_rate: int) -> Signal:
-    """A signal less its slow mean, each side by itself; the sum of what is left is 0.
+    """A signal less its slow mean, each side by itself.
 
-    Unlike a high-pass it leaves no tail that swings back, and is there from the first moment on.
+    Unlike a high-pass it leaves no tail that swings back, and is there from the first ms on.
 
     Parameters
     ----------
@@ -52,10 +52,6 @@ def without_offset(signal: Signal, sample_rate: int) -> Signal:
             continue
         since = np.clip((np.arange(count) - begun[0]) / _BEGIN_STEPS, 0.0, 1.0)
         taken = slow[channel] * (0.5 - 0.5 * np.cos(np.pi * since))
-        total, own = float(means[channel].sum()), float(taken.sum())
-        # What the beginning left is taken with the rest, where that is little.
-        share = total / own if own else 1.0
-        taken *= min(1.5, max(0.5, share))
         _take(out[channel], taken, step)
     return out
 

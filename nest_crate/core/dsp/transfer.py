@@ -149,7 +149,7 @@ def _value(curve, x, table):  # type: ignore[no-untyped-def]
         u = _FOLD_TURN * x
         return _FOLD * (np.sin(u) - np.sin(3.0 * u) / 9.0 + np.sin(5.0 * u) / 25.0)
     if curve == 4:
-        return np.sin(x)
+        return np.sin(np.float64(x))
     if curve == 5:
         # No size of x beyond these makes a difference, and cosh would overflow.
         return 1.0 - 1.0 / np.cosh(min(300.0, abs(2.0 * x)))
@@ -174,7 +174,8 @@ def _integral(curve, x, table):  # type: ignore[no-untyped-def]
         sums = np.cos(u) - np.cos(3.0 * u) / 27.0 + np.cos(5.0 * u) / 125.0
         return -_FOLD * sums / _FOLD_TURN
     if curve == 4:
-        return -np.cos(x)
+        # In double precision, for a small step divides what is left of it.
+        return -np.cos(np.float64(x))
     if curve == 5:
         return x - 0.5 * np.arctan(np.sinh(min(300.0, max(-300.0, 2.0 * x))))
     inside = min(1.0, max(-1.0, x))
