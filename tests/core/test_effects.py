@@ -254,7 +254,7 @@ class TestRoom:
         return 2.0 * (end - start) / RATE
 
     @pytest.mark.parametrize("decay_s", [0.2, 1.0, 4.0, 20.0])
-    @pytest.mark.parametrize("size_m", [4.0, 20.0])
+    @pytest.mark.parametrize("size_m", [1.0, 4.0, 12.0, 20.0])
     def test_decay_is_as_long_as_set(self, decay_s, size_m):
         answer = self.answer(min(14.0, decay_s + 0.5), decay_s=decay_s, size_m=size_m)
         assert self.rt60(answer) == pytest.approx(decay_s, rel=0.05)
@@ -264,21 +264,22 @@ class TestRoom:
         bands = {}
         for hz in (200.0, 4000.0):
             sos = butter(2, [hz * 0.84, hz * 1.19], "band", fs=RATE, output="sos")
-            bands[hz] = self.rt60(sosfiltfilt(sos, answer, axis=1))
+            # Silence before, for filters that run both ways begin with what is there at once.
+            bands[hz] = self.rt60(sosfiltfilt(sos, np.pad(answer, ((0, 0), (RATE, 0))), axis=1))
         assert bands[200.0] == pytest.approx(2.0, rel=0.06)
         assert bands[4000.0] == pytest.approx(1.0, rel=0.15)
 
     def test_echoes_grow_dense_and_the_tail_is_like_noise(self):
-        """After 150 ms as many samples lie beyond one standard deviation as in Gaussian noise
+        """After 80 ms as many samples lie beyond one standard deviation as in Gaussian noise
         (Abel and Huang, "A Simple, Robust Measure of Reverberation Echo Density", 2006)."""
         answer = self.answer(1.0, decay_s=2.0)[0]
         density = []
-        for start in (1500, 7200, 14400):
+        for start in (0, 3840, 14400):
             window = answer[start : start + 960]
             beyond = np.mean(np.abs(window) > window.std())
             density.append(beyond / 0.3173)
-        assert density[0] < density[1] + 0.2
-        assert density[1] > 0.8
+        assert density[0] < density[1]
+        assert density[1] > 0.9
         assert density[2] == pytest.approx(1.0, abs=0.15)
 
     def test_sides_share_nothing_unless_narrowed(self):
@@ -287,12 +288,14 @@ class TestRoom:
         np.testing.assert_allclose(narrow[0], narrow[1])
 
     def test_lines_have_no_common_measure_and_pre_delay_is_silent(self):
-        lengths = line_lengths(12.0, RATE)
+        lengths = line_lengths(12.0, 1.0, RATE)
         assert len(set(lengths.tolist())) == 16
         assert np.gcd.reduce(lengths) == 1
-        late = self.answer(1.0, pre_delay_s=0.1)
-        assert not late[:, : 4800 + lengths.min()].any()
-        assert late[:, 4800 + lengths.min() :].any()
+        for pre_delay_s in (0.0, 0.02, 0.1):
+            for size_m in (1.0, 12.0, 60.0):
+                late = np.abs(self.answer(0.5, pre_delay_s=pre_delay_s, size_m=size_m)).max(axis=0)
+                first = np.argmax(late > 1e-3 * late.max()) / RATE
+                assert first == pytest.approx(pre_delay_s, abs=0.001)
 
 
 class TestCeiling:

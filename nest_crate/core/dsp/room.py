@@ -29,14 +29,31 @@ _SPEED_OF_SOUND = 343.0
 # common measure.
 _SPREAD = 1.5
 _UNDAMPED_HZ = 20000.0
+# Of the way across, and as if no room were smaller.
+_LONGER, _SMALLEST_M = 1.6, 12.0
+_LONGEST_S, _OF_DECAY, _MOST_OF_DECAY = 0.11, 0.03, 0.35
+# A box that many rooms are like, where it is heard and where the sound is, as parts of its sides.
+_BOX = (1.0, 0.83, 0.61)
+_SOURCE, _EARS = (0.31, 0.42, 0.37), ((0.68, 0.57, 0.52), (0.74, 0.48, 0.55))
+_REFLECTIONS = 40
+# Of the power of all reflections so much is heard by itself, the rest in what the lines make of it.
+_EARLY_LEVEL = 0.5
 _BLOCK = 256
 # Rows of the matrix by which two sides go into the lines and come out of them.
 _INTO, _ONTO = (5, 10), (3, 12)
 
 
-def line_lengths(size_m: float, sample_rate: int) -> NDArray[np.int64]:
-    """Sixteen lengths in frames, primes, the middle ones as long as the way across the room."""
-    across = size_m / _SPEED_OF_SOUND * sample_rate
+def line_lengths(size_m: float, decay_s: float, sample_rate: int) -> NDArray[np.int64]:
+    """Sixteen lengths in frames, primes, the middle ones longer than the way across the room.
+
+    So long that resonances lie closer than they are wide, in small rooms too: what tells of the
+    size are the early reflections, which also go into the lines.
+    """
+    across_s = _LONGER * max(size_m, _SMALLEST_M) / _SPEED_OF_SOUND
+    # The longer it rings the narrower resonances are, and the closer they must lie; what rings for
+    # a moment must have gone through its lines by then.
+    across_s = max(across_s, min(_LONGEST_S, _OF_DECAY * decay_s))
+    across = min(across_s, _MOST_OF_DECAY * decay_s) * sample_rate
     octaves = _SPREAD * (np.arange(_LINES) / (_LINES - 1) - 0.5)
     lengths: list[int] = []
     for wanted in across * np.exp2(octaves):
@@ -70,7 +87,7 @@ class Network:
     @lru_cache(maxsize=32)
     def of(cls, *, size_m: float, decay_s: float, damping_hz: float, sample_rate: int) -> Network:
         """A network at rest, whose answer to noise is about as loud as the noise."""
-        lengths = line_lengths(size_m, sample_rate)
+        lengths = line_lengths(size_m, decay_s, sample_rate)
         gains: NDArray[np.float64] = 10.0 ** (
             -3.0 * lengths.astype(np.float64) / (decay_s * sample_rate)
         )
@@ -128,15 +145,73 @@ def room_signal(
     source = np.zeros(signal.shape, dtype=np.float32)
     late = min(signal.shape[1], round(pre_delay_s * sample_rate))
     source[:, late:] = signal[:, : signal.shape[1] - late]
+    early = _reflected(source, size_m, decay_s, sample_rate)
     answer = np.zeros((2, signal.shape[1]), dtype=np.float32)
     single = (network.silence(), 0.25 * network.gains * (1.0 - network.poles), network.poles)
     memory, scales, poles = (one.astype(np.float32) for one in single)
     level = np.float32(network.into[0, 0])
-    _network(answer, source, memory, network.starts, scales, poles, level, cancel_flag())
+    _network(answer, early, memory, network.starts, scales, poles, level, cancel_flag())
     out = answer.astype(np.float64)
     if movement > 0.0:
         out = _moved(out, movement, sample_rate)
+    out += _EARLY_LEVEL * early
     return widened(out, width, low_cut_hz, high_cut_hz, sample_rate)
+
+
+@lru_cache(maxsize=64)
+def _reflections(
+    size_m: float, decay_s: float, sample_rate: int
+) -> tuple[NDArray[np.int64], NDArray[np.float32]]:
+    """Frames after the first and gains of a box's reflections at two places, (2, reflections) each;
+    the power of each side is 1.
+
+    Image sources: Allen and Berkley, "Image Method for Efficiently Simulating Small-Room
+    Acoustics" (JASA 65, 1979).
+    """
+    sides = size_m * np.array(_BOX)
+    near = np.arange(-4, 5)
+    images = np.stack(np.meshgrid(near, near, near, indexing="ij"), axis=-1).reshape(-1, 3)
+    images = images[np.abs(images).sum(axis=1) > 0]
+    source = sides * np.array(_SOURCE)
+    places = np.where(images % 2 == 0, images * sides + source, (images + 1) * sides - source)
+    delays, gains = [], []
+    for ear in _EARS:
+        way = np.linalg.norm(places - sides * np.array(ear), axis=1)
+        order = np.argsort(way, kind="stable")[:_REFLECTIONS]
+        late_s = (way[order] - way[order[0]]) / _SPEED_OF_SOUND
+        gain = way[order[0]] / way[order] * 10.0 ** (-3.0 * late_s / decay_s)
+        # Every other wall turns the pressure over, so that no comb of equal signs is heard.
+        gain *= np.where(np.abs(images[order]).sum(axis=1) % 2 == 0, -1.0, 1.0)
+        delays.append(np.round(late_s * sample_rate).astype(np.int64))
+        gains.append(gain / np.linalg.norm(gain))
+    return np.stack(delays), np.stack(gains).astype(np.float32)
+
+
+def _reflected(
+    source: NDArray[np.float32], size_m: float, decay_s: float, sample_rate: int
+) -> NDArray[np.float32]:
+    """The early reflections of a source (channels, frames), shape (2, frames)."""
+    delays, gains = _reflections(size_m, decay_s, sample_rate)
+    out = np.zeros((2, source.shape[1]), dtype=np.float32)
+    _reflect(out, source, delays, gains)
+    return out
+
+
+@njit(cache=True, nogil=True, fastmath={"contract"})
+def _reflect(out, source, delays, gains):  # type: ignore[no-untyped-def]
+    """out (2, frames) of source (channels, frames); delays and gains (2, reflections)."""
+    frames = out.shape[1]
+    for side in range(2):
+        given = source[min(side, source.shape[0] - 1)]
+        for begin in range(0, frames, 2048):
+            end = min(frames, begin + 2048)
+            for k in range(delays.shape[1]):
+                late, gain = delays[side, k], gains[side, k]
+                first = max(begin, late)
+                if first < end:
+                    to, of = out[side, first:end], given[first - late : end - late]
+                    for n in range(end - first):
+                        to[n] += gain * of[n]
 
 
 # Rates in Hz at which the two sides' four taps go to and fro; no two meet again soon.

@@ -1942,6 +1942,12 @@ export interface components {
             true_peak_db: number;
             /** Loudness Lufs */
             loudness_lufs: number;
+            /** Momentary Lufs */
+            momentary_lufs: number;
+            /** Short Term Lufs */
+            short_term_lufs: number;
+            /** Crest Db */
+            crest_db: number;
             /** Offset Db */
             offset_db: number;
             /** Fundamental Hz */
@@ -1950,6 +1956,10 @@ export interface components {
             note: string | null;
             /** Cents */
             cents: number | null;
+            /** Pitch Confidence */
+            pitch_confidence: number;
+            /** Several Notes */
+            several_notes: boolean;
             stereo: components["schemas"]["StereoBody"];
         };
         /** MendBody */
