@@ -23,6 +23,7 @@ from nest_crate.core.engine.context import ProcessContext
 from nest_crate.core.engine.processing import process
 from nest_crate.core.sound import load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS
+from tests.core.spectra import peak_frequency, spectrum
 
 RATES = [44100, 48000, 96000]
 HELD = {"points": [{"time_s": 0, "value": 1}]}
@@ -191,3 +192,26 @@ def test_ring_counts_from_the_end_of_a_plateau(rate: int) -> None:
         rang = ringing(x, rate)
         assert rang is not None
         assert rang.ring_s == pytest.approx(0.0625, abs=0.003)
+
+
+@pytest.mark.parametrize("hz", [110.0, 440.0, 1000.3, 3001.0])
+@pytest.mark.parametrize("shift_st", [12.0, 7.0, -12.0, -5.0, 0.3, 19.0])
+def test_a_steady_tone_is_transposed_cleanly_and_each_echo_once_more(
+    hz: float, shift_st: float
+) -> None:
+    rate = 48000
+    tone_s, time_s = 0.9, 1.0
+    given = np.pad(sine(hz, rate, tone_s, 0.5), ((0, 0), (0, round(2.3 * rate))))
+    numbers = {"time_s": time_s, "shift_st": shift_st, "feedback": 0.5, "grain_s": 0.06}
+    out = processed(given, rate, "pitch_delay", **numbers)[0]
+    for echo in (1, 2):
+        wanted_hz = hz * 2.0 ** (echo * shift_st / 12.0)
+        if wanted_hz > 12000.0:
+            continue
+        # Its middle, where what the first grain brought has gone by.
+        part = out[round((echo * time_s + 0.3) * rate) : round((echo * time_s + 0.75) * rate)]
+        found = peak_frequency(part, rate)
+        assert 1200.0 * abs(np.log2(found / wanted_hz)) < 2.0
+        frequencies, magnitudes = spectrum(part, rate)
+        others = np.abs(frequencies - found) > 80.0
+        assert 20.0 * np.log10(magnitudes[others].max() / magnitudes.max()) < -40.0

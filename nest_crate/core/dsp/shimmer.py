@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.room import Network, hadamard_in_place, widened
 from nest_crate.core.dsp.signals import Signal
-from nest_crate.core.dsp.transposing import read_transposed
+from nest_crate.core.dsp.transposing import Heads, move_heads, read_heads
 
 __all__ = ["shimmer_signal", "shimmer_tail_s"]
 
@@ -51,8 +51,8 @@ def shimmer_signal(
     pole = math.exp(-2.0 * math.pi * min(highest, damping_hz) / sample_rate)
     low_pole = math.exp(-2.0 * math.pi * low_cut_hz / sample_rate)
     out = np.zeros((2, signal.shape[1]))
-    grain = _GRAIN_S * sample_rate
-    late = np.zeros((2, math.ceil(grain) + 16))
+    heads = Heads(4.0, _GRAIN_S * sample_rate, sample_rate)
+    late = np.zeros((2, heads.room))
     _shimmer(
         out,
         signal,
@@ -63,7 +63,7 @@ def shimmer_signal(
         network.into,
         network.onto,
         late,
-        grain,
+        (heads.state(), heads.numbers, heads.search),
         ratio,
         back,
         pole,
@@ -93,7 +93,7 @@ def _shimmer(  # type: ignore[no-untyped-def]
     into,
     onto,
     late,
-    grain,
+    heads,
     ratio,
     back,
     pole,
@@ -108,7 +108,7 @@ def _shimmer(  # type: ignore[no-untyped-def]
     right = signal.shape[0] - 1
     size = late.shape[1]
     place = 0
-    phase = 0.5
+    head_state, numbers, search = heads
     fed = np.zeros(2)
     smooth = np.zeros((2, 3))
     for n in range(signal.shape[1]):
@@ -127,7 +127,7 @@ def _shimmer(  # type: ignore[no-untyped-def]
         out[0, n] = left_sum
         out[1, n] = right_sum
         for side in range(2):
-            shifted = read_transposed(late[side], place, 4.0, grain, phase)
+            shifted = read_heads(late[side], place, head_state)
             fed[side] = np.tanh(back[n] * shifted)
             smooth[side, 0] += (1.0 - pole) * (out[side, n] - smooth[side, 0])
             smooth[side, 1] += (1.0 - pole) * (smooth[side, 0] - smooth[side, 1])
@@ -136,9 +136,8 @@ def _shimmer(  # type: ignore[no-untyped-def]
                 if abs(smooth[side, m]) < 1e-30:
                     smooth[side, m] = 0.0
             late[side, place] = smooth[side, 1] - smooth[side, 2]
+        move_heads(late, place, head_state, ratio[n], numbers, search)
         place = place + 1 if place + 1 < size else 0
-        phase += (1.0 - ratio[n]) / grain
-        phase -= np.floor(phase)
         hadamard_in_place(values)
         for k in range(lines):
             new = into[0, k] * (signal[0, n] + fed[0]) + into[1, k] * (signal[right, n] + fed[1])

@@ -1,6 +1,9 @@
 """Reading a delay line faster or slower than it is written: echoes that climb or fall.
 
-Two heads half a grain apart, each faded out while it jumps, whose squared sines add up to 1.
+One head reads at its own speed. Where it would leave its grain it is faded over into another one,
+about a grain away, which is put where the line is most like what is read: Verhelst and Roelands,
+"An Overlap-Add Technique Based on Waveform Similarity (WSOLA) for High Quality Time-Scale
+Modification of Speech" (ICASSP 1993). So a steady tone goes on in phase.
 """
 
 from __future__ import annotations
@@ -15,20 +18,117 @@ from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.delays import SHORTEST_FRAMES, between_frames
 from nest_crate.core.dsp.signals import Signal
 
-__all__ = ["read_transposed", "transposed_echoes"]
+__all__ = ["Heads", "move_heads", "read_heads", "transposed_echoes"]
+
+_FADE_S, _COMPARED_S, _REACH_S = 0.008, 0.012, 0.012
+# Lags and frames are looked at in such steps first, and one by one around the best.
+_COARSE = 3
+
+
+class Heads:
+    """What reading heads need: the nearest delay and the grain in frames, the fade, what is
+    compared and how far around, and the room that all this takes in the line."""
+
+    def __init__(self, nearest: float, grain: float, sample_rate: int) -> None:
+        fade = min(_FADE_S * sample_rate, 0.25 * grain)
+        self.numbers = (nearest, grain, max(1.0, round(fade)))
+        reach = min(round(_REACH_S * sample_rate), int(0.45 * grain))
+        self.search = (round(_COMPARED_S * sample_rate), max(1, reach))
+        self.room = math.ceil(nearest + 1.5 * grain) + self.search[0] + self.search[1] + 16
+
+    def state(self) -> NDArray[np.float64]:
+        """A head in the middle of its grain: its delay, that of the one that comes in, frames of
+        the fade that are left, and of the whole fade."""
+        nearest, grain, _ = self.numbers
+        return np.array([nearest + 0.5 * grain, 0.0, 0.0, 1.0])
 
 
 @njit(cache=True, nogil=True)
-def read_transposed(memory, place, delay, grain, phase):  # type: ignore[no-untyped-def]
-    """Both heads' sum; delay and grain in frames, phase from 0 to 1 is the first head's."""
-    total = 0.0
-    for head in range(2):
-        p = phase + 0.5 * head
-        if p >= 1.0:
-            p -= 1.0
-        fade = np.sin(np.pi * p)
-        total += fade * fade * between_frames(memory, place, delay + grain * p)
-    return total
+def read_heads(memory, place, state):  # type: ignore[no-untyped-def]
+    """The value between frames of one line (ring,), by the head or on the way to the next."""
+    value = between_frames(memory, place, state[0])
+    if state[2] > 0.0:
+        other = between_frames(memory, place, state[1])
+        value = other + state[2] / state[3] * (value - other)
+    return value
+
+
+@njit(cache=True, nogil=True)
+def move_heads(lines, place, state, ratio, numbers, search):  # type: ignore[no-untyped-def]
+    """Go on by one frame; lines (channels, ring) share their heads."""
+    nearest, grain, fade = numbers
+    state[0] += 1.0 - ratio
+    if state[2] > 0.0:
+        state[1] += 1.0 - ratio
+        state[2] -= 1.0
+        if state[2] <= 0.0:
+            state[0] = state[1]
+        return
+    # While it fades a head goes through no more than a fifth of its grain.
+    speed = abs(1.0 - ratio)
+    fade = min(fade, max(1.0, np.floor(0.2 * grain / max(speed, 1e-9))))
+    used = fade * speed
+    if ratio > 1.0 and state[0] < nearest + used:
+        jump = grain - used
+        state[1] = state[0] + _alike(lines, place, state[0], jump, search)
+        state[2] = state[3] = fade
+    elif ratio < 1.0 and state[0] > nearest + grain - used:
+        # However far around the next head is put, it stays within the grain.
+        jump = max(0.35 * grain, grain - used - search[1])
+        state[1] = max(nearest, state[0] - _alike(lines, place, state[0] - jump, jump, search))
+        state[2] = state[3] = fade
+
+
+@njit(cache=True, nogil=True)
+def _likeness(lines, place, first, lag, count, step):  # type: ignore[no-untyped-def]
+    """Correlation of a line from ``first`` frames ago with itself ``lag`` earlier, from -1 to 1."""
+    size = lines.shape[1]
+    product = own = other = 1e-20
+    for channel in range(lines.shape[0]):
+        line = lines[channel]
+        a = place - first
+        b = place - first - lag
+        if a < 0:
+            a += size
+        if b < 0:
+            b += size
+        for _ in range(0, count, step):
+            x, y = line[a], line[b]
+            product += x * y
+            own += x * x
+            other += y * y
+            a -= step
+            b -= step
+            if a < 0:
+                a += size
+            if b < 0:
+                b += size
+    return product / np.sqrt(own * other)
+
+
+@njit(cache=True, nogil=True)
+def _alike(lines, place, delay, jump, search):  # type: ignore[no-untyped-def]
+    """About ``jump`` frames, by which a line is most like itself from ``delay`` ago on."""
+    count, reach = search
+    first = int(delay)
+    middle = int(jump)
+    best, found = middle, -2.0
+    for lag in range(max(2, middle - reach), middle + reach + 1, _COARSE):
+        like = _likeness(lines, place, first, lag, count, _COARSE)
+        if like > found + 1e-9:
+            best, found = lag, like
+    coarse = best
+    found = -2.0
+    for lag in range(max(2, coarse - _COARSE), coarse + _COARSE + 1):
+        like = _likeness(lines, place, first, lag, count, 1)
+        if like > found:
+            best, found = lag, like
+    before = _likeness(lines, place, first, best - 1, count, 1)
+    after = _likeness(lines, place, first, best + 1, count, 1)
+    bow = 2.0 * found - before - after
+    if bow <= 1e-12:
+        return float(best)
+    return best + min(0.5, max(-0.5, 0.5 * (after - before) / bow))
 
 
 def transposed_echoes(
@@ -54,34 +154,35 @@ def transposed_echoes(
     """
     delay = max(2.0 * SHORTEST_FRAMES + 2.0, time_s * sample_rate)
     grain = min(grain_s * sample_rate, 2.0 * (delay - SHORTEST_FRAMES))
-    nearest = delay - 0.5 * grain
+    heads = Heads(delay - 0.5 * grain, grain, sample_rate)
     poles = [math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)]
     out = np.empty_like(signal)
-    memory = np.zeros((signal.shape[0], math.ceil(delay + grain) + 8))
-    _echoes(out, signal, memory, nearest, grain, ratio, feedback, poles[0], poles[1], cancel_flag())
+    memory = np.zeros((signal.shape[0], heads.room))
+    given = (heads.numbers, heads.search)
+    _echoes(out, signal, memory, heads.state(), *given, ratio, feedback, *poles, cancel_flag())
     return out
 
 
 @njit(cache=True, nogil=True)
-def _echoes(out, signal, memory, nearest, grain, ratio, feedback, low_pole, high_pole, cancel):  # type: ignore[no-untyped-def]
+def _echoes(  # type: ignore[no-untyped-def]
+    out, signal, memory, state, numbers, search, ratio, feedback, low_pole, high_pole, cancel
+):
     """out, signal (channels, frames); memory (channels, ring); ratio, feedback (frames,)."""
-    size = memory.shape[1]
-    for channel in range(signal.shape[0]):
-        place = 0
-        phase = 0.5
-        smooth = slow = 0.0
-        for n in range(signal.shape[1]):
-            if n % 4096 == 0 and cancel[0]:
-                return
-            late = read_transposed(memory[channel], place, nearest, grain, phase)
-            smooth = (1.0 - high_pole) * late + high_pole * smooth
-            slow = (1.0 - low_pole) * smooth + low_pole * slow
-            if abs(smooth) < 1e-30:
-                smooth = 0.0
-            if abs(slow) < 1e-30:
-                slow = 0.0
-            out[channel, n] = smooth - slow
+    channels, size = memory.shape
+    smooth, slow = np.zeros(channels), np.zeros(channels)
+    place = 0
+    for n in range(signal.shape[1]):
+        if n % 4096 == 0 and cancel[0]:
+            return
+        for channel in range(channels):
+            late = read_heads(memory[channel], place, state)
+            smooth[channel] = (1.0 - high_pole) * late + high_pole * smooth[channel]
+            slow[channel] = (1.0 - low_pole) * smooth[channel] + low_pole * slow[channel]
+            if abs(smooth[channel]) < 1e-30:
+                smooth[channel] = 0.0
+            if abs(slow[channel]) < 1e-30:
+                slow[channel] = 0.0
+            out[channel, n] = smooth[channel] - slow[channel]
             memory[channel, place] = signal[channel, n] + feedback[n] * out[channel, n]
-            place = place + 1 if place + 1 < size else 0
-            phase += (1.0 - ratio[n]) / grain
-            phase -= np.floor(phase)
+        move_heads(memory, place, state, ratio[n], numbers, search)
+        place = place + 1 if place + 1 < size else 0
