@@ -37,10 +37,13 @@ class HitPlanner(Planner):
         return every if every and in_chain else [self.taps[identifier]]
 
     def all_must_end(self) -> list[Stage]:
-        """As ``must_end``, those of every note, and notes that are cut off by their own length."""
-        found = list(self.must_end)
+        """As ``must_end``, with those of every note."""
+        return [*self.must_end, *(one for note in self.notes for one in note.must_end)]
+
+    def cut_notes(self) -> list[Stage]:
+        """What layers play of notes that are cut off by their own planned length."""
+        found: list[Stage] = []
         for note in self.notes:
-            found += note.must_end
             left = self.frames - note.note_start
             if note.frames < left and not np.isfinite(note.played.ends_s):
                 found += note.made_layers.values()

@@ -37,6 +37,8 @@ class Plan:
     """Stages whose loudest peak is the level at a tap, by its id."""
     must_end: list[Stage]
     """Stages that must have fallen silent by their end for the output to be whole."""
+    cut_notes: list[Stage]
+    """Layers' notes that are cut off by their own planned length, and must be silent there."""
 
 
 def make_plan(
@@ -83,6 +85,7 @@ def make_plan(
         ends_by_itself,
         {key: planner.levels_of(key) for key in planner.taps},
         planner.all_must_end(),
+        planner.cut_notes(),
     )
 
 

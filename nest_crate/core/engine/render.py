@@ -150,11 +150,12 @@ class _Run:
         """The stages that something will be read off, what comes later in the path first: as it is
         made, so is what comes before it."""
         found = [one for several in self._plan.peaks.values() for one in several]
-        return [*(reversed(found) if self._traced else ()), *self._plan.must_end]
+        ends = [*self._plan.must_end, *self._plan.cut_notes]
+        return [*(reversed(found) if self._traced else ()), *ends]
 
     def _watch(self) -> None:
         rate = self._settings.sample_rate
-        for part in self._plan.must_end:
+        for part in (*self._plan.must_end, *self._plan.cut_notes):
             self._runner.watch(part, "end", lambda _, made: self._loud_at_end(made))
         if not self._traced:
             return
@@ -173,10 +174,12 @@ class _Run:
     def _sounds_on(self, output: Signal) -> bool:
         """Whether more must be rendered for the sound to come to its end."""
         settings, plan = self._settings, self._plan
-        on = [bool(self._runner.reading(part, "end")) for part in plan.must_end]
+        if any(self._runner.reading(part, "end") for part in plan.cut_notes):
+            return True
+        turned = any(self._runner.reading(part, "end") for part in plan.must_end)
         if settings.length_s is not None or plan.frames >= MAX_LENGTH_S * settings.sample_rate:
             return False
-        return any(on) or self._loud_at_end(output)
+        return turned or self._loud_at_end(output)
 
     def _ended(self, output: Signal) -> Audio:
         """The output cut where it has fallen silent, and faded so that it ends in exact zero."""
