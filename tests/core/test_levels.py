@@ -18,6 +18,7 @@ from nest_crate.core.dsp.loudness import (
     short_term_max_lufs,
     true_peak_db,
 )
+from nest_crate.core.dsp.transposing import transposed_echoes
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.engine.context import ProcessContext
 from nest_crate.core.engine.processing import process
@@ -215,3 +216,26 @@ def test_a_steady_tone_is_transposed_cleanly_and_each_echo_once_more(
         frequencies, magnitudes = spectrum(part, rate)
         others = np.abs(frequencies - found) > 80.0
         assert 20.0 * np.log10(magnitudes[others].max() / magnitudes.max()) < -40.0
+
+
+@pytest.mark.parametrize("time_s", [0.0002, 0.0005, 0.002, 0.004, 0.02])
+@pytest.mark.parametrize("shift_st", [-24.0, -20.9, -5.0, 5.0, 24.0])
+def test_short_transposed_echoes_die_away(time_s: float, shift_st: float) -> None:
+    """Heads stay within their line however short it is, and while the shift moves."""
+    frames = 30000
+    noise = np.random.default_rng(1).normal(size=(2, frames)) * 0.1
+    noise[:, 3000:] = 0.0
+    for swing_st in (0.0, 30.0):
+        st = shift_st + swing_st * np.sin(np.arange(frames) * 0.002)
+        out = transposed_echoes(
+            noise,
+            time_s=time_s,
+            ratio=np.exp2(st / 12.0),
+            feedback=np.full(frames, 0.5),
+            grain_s=0.06,
+            low_cut_hz=10.0,
+            high_cut_hz=20000.0,
+            sample_rate=44100,
+        )
+        assert np.abs(out).max() < 2.0
+        assert np.abs(out[:, -4000:]).max() < 1e-3

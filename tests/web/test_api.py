@@ -55,7 +55,7 @@ class TestAudition:
         changed = {**kick_document, "main": main}
         took = client.post("/api/auditions", json={"document": changed}).json["took"]
         assert took["stages"] - took["remembered"] == 1
-        assert took["remembered"] > 3
+        assert took["remembered"] >= 3
 
     def test_a_step_of_the_path_is_listened_at(self, client, kick, kick_document):
         body = {"document": kick_document, "listen_at": "knock"}

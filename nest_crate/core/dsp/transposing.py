@@ -34,7 +34,7 @@ class Heads:
         self.numbers = (nearest, grain, max(1.0, round(fade)))
         reach = min(round(_REACH_S * sample_rate), int(0.45 * grain))
         self.search = (round(_COMPARED_S * sample_rate), max(1, reach))
-        self.room = math.ceil(nearest + 1.5 * grain) + self.search[0] + self.search[1] + 16
+        self.room = math.ceil(nearest + 2.5 * grain) + self.search[0] + self.search[1] + 16
 
     def state(self) -> NDArray[np.float64]:
         """A head in the middle of its grain: its delay, that of the one that comes in, frames of
@@ -57,9 +57,11 @@ def read_heads(memory, place, state):  # type: ignore[no-untyped-def]
 def move_heads(lines, place, state, ratio, numbers, search):  # type: ignore[no-untyped-def]
     """Go on by one frame; lines (channels, ring) share their heads."""
     nearest, grain, fade = numbers
-    state[0] += 1.0 - ratio
+    # Wherever a ratio that moves may carry a head, it stays within the line.
+    furthest = nearest + 1.9 * grain
+    state[0] = min(furthest, max(nearest, state[0] + 1.0 - ratio))
     if state[2] > 0.0:
-        state[1] += 1.0 - ratio
+        state[1] = min(furthest, max(nearest, state[1] + 1.0 - ratio))
         state[2] -= 1.0
         if state[2] <= 0.0:
             state[0] = state[1]
@@ -74,7 +76,7 @@ def move_heads(lines, place, state, ratio, numbers, search):  # type: ignore[no-
         state[2] = state[3] = fade
     elif ratio < 1.0 and state[0] > nearest + grain - used:
         # However far around the next head is put, it stays within the grain.
-        jump = max(0.35 * grain, grain - used - search[1])
+        jump = max(0.5 * grain, grain - used - search[1])
         state[1] = max(nearest, state[0] - _alike(lines, place, state[0] - jump, jump, search))
         state[2] = state[3] = fade
 
@@ -108,18 +110,20 @@ def _likeness(lines, place, first, lag, count, step):  # type: ignore[no-untyped
 
 @njit(cache=True, nogil=True)
 def _alike(lines, place, delay, jump, search):  # type: ignore[no-untyped-def]
-    """About ``jump`` frames, by which a line is most like itself from ``delay`` ago on."""
+    """About ``jump`` frames, by which a line is most like itself from ``delay`` ago on; at least
+    half of it, so that heads go further than they are carried while they fade."""
     count, reach = search
     first = int(delay)
     middle = int(jump)
-    best, found = middle, -2.0
-    for lag in range(max(2, middle - reach), middle + reach + 1, _COARSE):
+    least, most = max(2, int(np.ceil(0.5 * jump))), int(1.4 * jump) + 2
+    best, found = max(least, middle), -2.0
+    for lag in range(max(least, middle - reach), min(most, middle + reach) + 1, _COARSE):
         like = _likeness(lines, place, first, lag, count, _COARSE)
         if like > found + 1e-9:
             best, found = lag, like
     coarse = best
     found = -2.0
-    for lag in range(max(2, coarse - _COARSE), coarse + _COARSE + 1):
+    for lag in range(max(least, coarse - _COARSE), min(most, coarse + _COARSE) + 1):
         like = _likeness(lines, place, first, lag, count, 1)
         if like > found:
             best, found = lag, like
