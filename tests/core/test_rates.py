@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 from scipy.signal import find_peaks
 
-from nest_crate.core.engine import RenderSettings, render
+from nest_crate.core.engine import Audio, RenderSettings, render
 from nest_crate.core.sound import load_sound
 from tests.core.spectra import third_octaves_db
 
@@ -106,3 +106,23 @@ def test_modes_are_silent_only_while_they_lie_above_nyquist() -> None:
     assert heard.sum() >= 5
     # They are excited at other pitches, yet all of them.
     assert (spectra[0] - spectra[1])[heard].min() > -12.0
+
+
+def test_what_was_read_before_changes_no_sample() -> None:
+    """A recording is kept as it was made for some speeds; others may not find it changed by that."""
+    key = "b" * 64
+    noise = np.random.default_rng(5).normal(size=(1, 9000)) * 0.1
+    settings = RenderSettings(length_s=0.3, recordings={key: Audio(noise, 48000)})
+
+    def played(start_st: float, end_st: float) -> np.ndarray:
+        fall = {"points": [{"time_s": 0, "value": start_st}, {"time_s": 0.2, "value": end_st}]}
+        source = {"kind": "sample", "recording": key}
+        layer = {"id": "a", "name": "A", "source": source, "level": HELD, "pitch": fall}
+        sound = load_sound({"name": "Read", "layers": [layer]})
+        return render(sound, settings=settings).samples
+
+    for way in ((24.0, 11.0), (25.0, 12.0), (13.0, 12.9), (0.3, 0.0)):
+        first = played(*way)
+        played(23.7, 11.1)
+        played(30.0, -12.0)
+        np.testing.assert_array_equal(played(*way), first)

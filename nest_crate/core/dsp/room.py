@@ -24,6 +24,7 @@ from nest_crate.core.dsp.sweeping import swept_copy
 __all__ = ["Network", "hadamard_in_place", "line_lengths", "room_signal", "room_tail_s", "widened"]
 
 _LINES = 16
+_REFERENCE_RATE = 48000
 _SPEED_OF_SOUND = 343.0
 # Line lengths relative to the shortest: spread over an octave and a half so that no two have a
 # common measure.
@@ -44,7 +45,7 @@ _INTO, _ONTO = (5, 10), (3, 12)
 
 
 def line_lengths(size_m: float, decay_s: float, sample_rate: int) -> NDArray[np.int64]:
-    """Sixteen lengths in frames, primes, the middle ones longer than the way across the room.
+    """Sixteen lengths in frames, primes at 48 kHz, the middle ones longer than the way across.
 
     So long that resonances lie closer than they are wide, in small rooms too: what tells of the
     size are the early reflections, which also go into the lines.
@@ -53,7 +54,7 @@ def line_lengths(size_m: float, decay_s: float, sample_rate: int) -> NDArray[np.
     # The longer it rings the narrower resonances are, and the closer they must lie; what rings for
     # a moment must have gone through its lines by then.
     across_s = max(across_s, min(_LONGEST_S, _OF_DECAY * decay_s))
-    across = min(across_s, _MOST_OF_DECAY * decay_s) * sample_rate
+    across = min(across_s, _MOST_OF_DECAY * decay_s) * _REFERENCE_RATE
     octaves = _SPREAD * (np.arange(_LINES) / (_LINES - 1) - 0.5)
     lengths: list[int] = []
     for wanted in across * np.exp2(octaves):
@@ -61,7 +62,9 @@ def line_lengths(size_m: float, decay_s: float, sample_rate: int) -> NDArray[np.
         while length in lengths or not _is_prime(length):
             length += 1
         lengths.append(length)
-    return np.array(lengths, dtype=np.int64)
+    # The same lengths in time at every rate, so that the same resonances are heard.
+    scaled = np.array(lengths) * (sample_rate / _REFERENCE_RATE)
+    return np.asarray(np.round(scaled), dtype=np.int64)
 
 
 def _is_prime(number: int) -> bool:

@@ -103,17 +103,7 @@ def line_of(samples: Signal, low_speed: float, high_speed: float) -> Line:
     it ends at 1 / r of it, as what lies above would be folded back.
     """
     frames = samples.shape[1]
-    # One line serves speeds that lie closely together, as those of a unison do.
-    if high_speed <= 1.0 or high_speed / max(low_speed, 1e-9) < 1.08:
-        speeds = np.array([max(1.0, _rounded_up(high_speed))])
-    else:
-        apart = _APART
-        lowest = max(1.0, low_speed)
-        bytes_each = 4.0 * _RAISED * samples.shape[0] * frames
-        while bytes_each * (np.log2(high_speed / lowest) / apart + 2.0) > _MOST_BYTES and apart < 2:
-            apart *= 2.0
-        count = max(1, int(np.ceil(np.log2(high_speed / lowest) / apart)))
-        speeds = lowest * np.exp2(apart * np.arange(count + 1))
+    speeds = line_speeds(low_speed, high_speed, samples.size)
     padded = np.pad(samples, ((0, 0), (_PAD, _PAD)))
     size = next_fast_len(padded.shape[1] + _PAD, real=True)
     spectrum = rfft(padded, size, axis=1)
@@ -126,6 +116,26 @@ def line_of(samples: Signal, low_speed: float, high_speed: float) -> Line:
         shaped = spectrum * _band(place, speed) if speed > 1.0 else spectrum
         levels[at] = irfft(shaped * _RAISED, _RAISED * size, axis=1)[:, : levels.shape[2]]
     return Line(levels, speeds, frames)
+
+
+def line_speeds(low_speed: float, high_speed: float, values: int) -> Numbers:
+    """The highest speeds of a line's levels, for so many values of a recording.
+
+    Several stand on a grid that is the same whatever the way of the speed, so that what is heard
+    does not depend on what else is in the hit, or was read before.
+    """
+    # One line serves speeds that lie closely together, as those of a unison do.
+    if high_speed <= 1.0 or high_speed / max(low_speed, 1e-9) < 1.08:
+        return np.array([max(1.0, _rounded_up(high_speed))])
+    apart = _APART
+    while apart < 2.0:
+        levels = np.log2(high_speed / max(1.0, low_speed)) / apart + 2.0
+        if 4.0 * _RAISED * values * levels <= _MOST_BYTES:
+            break
+        apart *= 2.0
+    first = int(np.floor(np.log2(max(1.0, low_speed)) / apart))
+    last = max(first + 1, int(np.ceil(np.log2(high_speed) / apart)))
+    return np.asarray(np.exp2(apart * np.arange(first, last + 1)))
 
 
 def _rounded_up(speed: float) -> float:

@@ -16,6 +16,7 @@ from nest_crate.core.dsp.sampling import (
     Loop,
     grain_signal,
     line_of,
+    line_speeds,
     looped,
     nearest_crossing,
     read_into,
@@ -136,27 +137,20 @@ class _Lines:
         self._lock = Lock()
 
     def of(self, key: tuple[object, ...], samples: Signal, low: float, high: float) -> Line:
+        whole = (*key, *line_speeds(low, high, samples.size).tolist())
         with self._lock:
-            for kept_key, line in self._kept.items():
-                if kept_key[:-1] == key and self._serves(line, kept_key[-1], low, high):
-                    self._kept.move_to_end(kept_key)
-                    return line
+            line = self._kept.get(whole)
+            if line is not None:
+                self._kept.move_to_end(whole)
+                return line
         made = line_of(samples, low, high)
         with self._lock:
-            self._kept[(*key, low)] = made
+            self._kept[whole] = made
             while sum(one.levels.nbytes for one in self._kept.values()) > _KEPT_BYTES:
                 if len(self._kept) == 1:
                     break
                 self._kept.popitem(last=False)
         return made
-
-    @staticmethod
-    def _serves(line: Line, made_from: object, low: float, high: float) -> bool:
-        """Whether a line kept for other speeds is what these would make."""
-        highest = float(line.speeds[-1])
-        if line.speeds.size == 1:
-            return high <= highest and highest <= max(1.0, high) * 1.015
-        return made_from == low and high <= highest * 1.0001 and highest <= high * 1.3
 
 
 _LINES = _Lines()
