@@ -109,7 +109,7 @@ def test_modes_are_silent_only_while_they_lie_above_nyquist() -> None:
 
 
 def test_what_was_read_before_changes_no_sample() -> None:
-    """A recording is kept as it was made for some speeds; others may not find it changed by that."""
+    """A recording is kept as made for some speeds; others may not find it changed by that."""
     key = "b" * 64
     noise = np.random.default_rng(5).normal(size=(1, 9000)) * 0.1
     settings = RenderSettings(length_s=0.3, recordings={key: Audio(noise, 48000)})

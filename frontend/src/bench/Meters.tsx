@@ -19,7 +19,7 @@ export function Meters() {
     ["Loudness", lufs(measures.loudness_lufs), "Integrated"],
     ["Momentary", lufs(measures.momentary_lufs), "The loudest 400 ms"],
     ["Short-term", lufs(measures.short_term_lufs), "The loudest 3 s, with silence around"],
-    ["Crest factor", decibels(measures.crest_db), "Peak over the mean level"],
+    ["Crest factor", `${measures.crest_db.toFixed(1)} dB`, "Peak over the mean level"],
     ["Offset", decibels(measures.offset_db), "Mean of the samples: it eats headroom"],
     ["Below 120 Hz", decibels(stereo.low_share_db), "Of the whole"],
   ];
