@@ -246,12 +246,20 @@ def _fitted(
             c0, c1 = np.where(suits, d0, c0), np.where(suits, d1, c1)
         n0, n2 = (np.sqrt(np.maximum(found[:, at], 0.0)) for at in (0, 2))
         n1 = np.sqrt(np.maximum(found[:, 1] + 2.0 * n0 * n2, 0.0))
-    now, last = np.sqrt(np.maximum(c0, 0.0)), np.zeros_like(g)
+    n0, n1, n2 = (_rounded(one) for one in (n0, n1, n2))
+    now, last = _rounded(np.sqrt(np.maximum(c0, 0.0))), np.zeros_like(g)
     if more:
         # (c s' + d) / (1 + s' g (1 + p) / (1 - p)) with s' = (z - 1) / ((z + 1) g) and p the pole.
-        level, slope, share = now, np.sqrt(np.maximum(c1, 0.0)) / g, 0.5 * (1.0 - MORE_POLE)
+        level, share = now, 0.5 * (1.0 - MORE_POLE)
+        slope = _rounded(np.sqrt(np.maximum(c1, 0.0)) / g)
         now, last = share * (level + slope), share * (level - slope)
     return Coefficients(g, k, n2, n1 - n2 * k, n0 - n2, now, last, more)
+
+
+def _rounded(values: Numbers) -> Numbers:
+    """Values to 36 bits, so that however a machine solves for them they are the same."""
+    fraction, power = np.frexp(values)
+    return np.asarray(np.ldexp(np.round(fraction * 2.0**36) / 2.0**36, power))
 
 
 def _value(found: Numbers, x: Numbers) -> Numbers:

@@ -17,7 +17,11 @@ from nest_crate.core.dsp.feedback import feedback_tone
 from nest_crate.core.dsp.oscillators import Voice, tone_signal
 from nest_crate.core.dsp.oversampling import octaves_above
 from nest_crate.core.dsp.signals import Signal
-from nest_crate.core.engine.sources.context import SourceContext, start_phase
+from nest_crate.core.engine.sources.context import (
+    SourceContext,
+    pitch_signal,
+    start_phase,
+)
 from nest_crate.core.engine.sources.voices import unison_sum
 from nest_crate.core.sound import ToneSource
 from nest_crate.core.sound.sources import PartialSet
@@ -40,6 +44,7 @@ def _edited_tables(partials: PartialSet, skew: float) -> CycleTables:
 def tone_source(context: SourceContext, source: ToneSource) -> Signal:
     """A tone with all its voices, shape (1 or 2, frames)."""
     phase = start_phase(context, source.phase_deg, source.phase_random)
+    phase += _crossing(context, source)
     return unison_sum(
         context,
         source,
@@ -47,6 +52,33 @@ def tone_source(context: SourceContext, source: ToneSource) -> Signal:
         phase,
         lambda own, pitch_hz, voices: _cycle(own, source, _Reading(pitch_hz, voices)),
     )
+
+
+# A cycle that begins further from 0 is begun at its crossing.
+_BEGINS = 0.02
+
+
+def _crossing(context: SourceContext, source: ToneSource) -> float:
+    """Cycles from phase 0 to the upward crossing that is nearest; 0 where a cycle begins there.
+
+    The edge of an uneven pulse is in its middle at phase 0, which is far from 0.
+    """
+    if source.cycle != "shape" or not context.frames:
+        return 0.0
+    rate = context.settings.sample_rate
+    hz = float(pitch_signal(context, source)[0, 0])
+    rows, _ = shape_tables(source.shape, source.width, source.skew).rows(hz, hz, rate)
+    cycle = rows[-1][1:-2]
+    if abs(cycle[0]) < _BEGINS:
+        return 0.0
+    reach = cycle.size // 16
+    near = np.roll(cycle, reach)[: 2 * reach]
+    rises = np.flatnonzero((near[:-1] < 0.0) & (near[1:] >= 0.0))
+    if not rises.size:
+        return 0.0
+    at = int(rises[np.argmin(np.abs(rises - reach))])
+    exact = at + near[at] / (near[at] - near[at + 1])
+    return float((exact - reach) / cycle.size)
 
 
 @dataclass(frozen=True)
