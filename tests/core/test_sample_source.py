@@ -169,6 +169,26 @@ class TestGrains:
         assert spectrum.argmax() / 1.9 == pytest.approx(1000.0, abs=8.0)
         assert np.abs(made[0, -9000:-3000]).max() > 0.3
 
+    @pytest.mark.parametrize("rate", [44100, 48000, 96000])
+    @pytest.mark.parametrize("hz", [110.0, 440.0, 1234.0])
+    @pytest.mark.parametrize(("speed", "note"), [(0.5, 60), (0.25, 60), (2.0, 60), (0.7, 67)])
+    def test_grains_of_a_steady_sine_are_one_steady_sine(
+        self, rate: int, hz: float, speed: float, note: int
+    ) -> None:
+        wanted_s = 2.0 * speed + 0.5
+        sound = sampled(note=note, hold_s=1.9, reading="grains", speed=speed, grain_s=0.08)
+        given = sine(hz, wanted_s, rate)
+        made = heard(sound, given, rate, sample_rate=rate, length_s=1.9)[0]
+        span = round(0.04 * rate)
+        steady = made[round(0.2 * rate) : round(1.5 * rate)]
+        blocks = steady[: steady.size // span * span].reshape(-1, span)
+        levels = 10 * np.log10(np.mean(blocks**2, axis=1) + 1e-20)
+        assert np.ptp(levels) < 1.0
+        # One tone all along, not one that goes on elsewhere in its cycle with every grain.
+        cycles = hz * 2 ** ((note - 60) / 12) / rate
+        level, rest = fitted_db(steady, cycles)
+        assert rest < level - 40.0
+
     def test_at_full_speed_without_spray_it_is_the_sample(self) -> None:
         samples = np.random.default_rng(2).normal(size=(1, RATE)) * 0.1
         made = heard(sampled(reading="grains"), samples)[0]

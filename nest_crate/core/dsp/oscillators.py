@@ -13,13 +13,15 @@ from numpy.typing import NDArray
 from nest_crate.core.cancelling import checkpoint
 from nest_crate.core.dsp.cycles import TABLE_LENGTH, CycleTables
 
-__all__ = ["Voice", "tone_signal"]
+__all__ = ["FADE", "Voice", "tone_signal"]
 
 # Phase is counted in whole numbers, one cycle being 2**48: it wraps without rounding, and its
 # upper 13 bits are the table's column.
 _PHASE_BITS = 48
 _COLUMN_SHIFT = _PHASE_BITS - int(math.log2(TABLE_LENGTH))
 _CYCLE = 2.0**_PHASE_BITS
+# Over so much below its limit a row fades to the sparser one.
+FADE = 0.02
 
 
 @dataclass(frozen=True)
@@ -112,7 +114,7 @@ def _add_voices(left, right, gains, frequency_hz, phases, steps, table, mixed, l
     """
     rows, columns = limits_hz.shape[0], mixed.shape[0]
     frames = left.shape[0]
-    fade = 0.02
+    fade = FADE
     row = rows - 1
     n = 0
     while n < frames:

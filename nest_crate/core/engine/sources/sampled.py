@@ -14,6 +14,7 @@ from nest_crate.core.dsp.randomness import uniform_numbers
 from nest_crate.core.dsp.sampling import (
     Line,
     Loop,
+    aligned_places,
     grain_signal,
     line_of,
     line_speeds,
@@ -127,6 +128,10 @@ def start_offset_s(context: SourceContext, source: SampleSource) -> float:
         stray = uniform_numbers(1, seed=context.seed, part=part, hit_number=context.hit_number)
         offset_s += source.random_start_s * 0.5 * (1.0 + float(stray[0]))
     return offset_s
+
+
+# Grains are moved so far at most, to go on in phase.
+_ALIGNED_S = 0.012
 
 
 class _Lines:
@@ -279,4 +284,16 @@ def _grains(
         places = np.where(places >= part.loop.start, inside, places)
     if source.spray_s > 0.0:
         places = np.abs(places)
+    if context.frames:
+        at = np.minimum(starts.astype(np.int64), context.frames - 1)
+        near = round(_ALIGNED_S * part.sample_rate)
+        places = aligned_places(
+            part.samples,
+            places,
+            hop * speed[at],
+            reach=near,
+            compared=near,
+            # What is sprayed shall not just go on.
+            onward=near if source.spray_s == 0.0 else 0,
+        )
     return grain_signal(line, speed, places, hop=hop, start_after=starts, gains=gains)

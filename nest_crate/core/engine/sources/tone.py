@@ -14,7 +14,7 @@ from nest_crate.core.dsp.cycles import (
     skewed_partials,
 )
 from nest_crate.core.dsp.feedback import feedback_tone
-from nest_crate.core.dsp.oscillators import Voice, tone_signal
+from nest_crate.core.dsp.oscillators import FADE, Voice, tone_signal
 from nest_crate.core.dsp.oversampling import octaves_above
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine.sources.context import (
@@ -67,8 +67,11 @@ def _crossing(context: SourceContext, source: ToneSource) -> float:
         return 0.0
     rate = context.settings.sample_rate
     hz = float(pitch_signal(context, source)[0, 0])
-    rows, _ = shape_tables(source.shape, source.width, source.skew).rows(hz, hz, rate)
-    cycle = rows[-1][1:-2]
+    tables = shape_tables(source.shape, source.width, source.skew)
+    rows, limits_hz = tables.rows(hz, hz, rate)
+    # As the reading fades from a row to the sparser one below its limit.
+    share = min(1.0, (limits_hz[-1] - hz) / (FADE * limits_hz[-1]))
+    cycle = rows[-2][1:-2] + share * (rows[-1][1:-2] - rows[-2][1:-2])
     if abs(cycle[0]) < _BEGINS:
         return 0.0
     reach = cycle.size // 16
