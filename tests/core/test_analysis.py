@@ -200,7 +200,7 @@ class TestChecks:
             # It steps all the time, so a step at its start is none of its own.
             (0.0, 0.0, 43, 3.0, False),
             # It moves by as much in as short a time.
-            (90.0, 0.0, 96, 0.0, False),
+            (90.0, 0.0, 120, 0.0, False),
         ],
     )
     def test_click_at_the_start(self, phase_deg, attack_s, note, shape, clicks):

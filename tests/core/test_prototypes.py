@@ -90,6 +90,27 @@ def test_filters_are_their_prototypes(kind: str, slope_db: int, rate: int, moved
 
 @pytest.mark.parametrize("moved", [False, True], ids=["still", "moved"])
 @pytest.mark.parametrize("rate", RATES)
+@pytest.mark.parametrize("kind", ["peak", "low_shelf", "high_shelf"])
+def test_next_to_no_gain_is_next_to_no_change(kind: str, rate: int, moved: bool) -> None:
+    for cutoff_hz in CUTOFFS:
+        for q in (0.1, 0.707, 12.0) if cutoff_hz > 200.0 else (0.1, 0.707):
+            for gain_db in (0.0, 1e-9, -1e-5, 0.01, -0.1):
+                furthest = furthest_db(kind, 12, cutoff_hz, q, gain_db, rate, moved)
+                # Read off between places where it is moved.
+                assert furthest < (0.05 if moved else 0.01), (cutoff_hz, q, gain_db)
+
+
+def test_a_peak_of_no_gain_leaves_the_samples() -> None:
+    signal = np.random.default_rng(1).normal(size=(2, 4800))
+    for kind in ("peak", "low_shelf", "high_shelf"):
+        made = filter_signal(
+            signal, response=kind, slope_db=24, cutoff_hz=900.0, resonance=2.0, sample_rate=48000
+        )
+        assert np.array_equal(made, signal)
+
+
+@pytest.mark.parametrize("moved", [False, True], ids=["still", "moved"])
+@pytest.mark.parametrize("rate", RATES)
 @pytest.mark.parametrize("slope_db", [6, 12, 24, 36])
 @pytest.mark.parametrize("kind", ["peak", "low_shelf", "high_shelf"])
 def test_peaks_and_shelves_are_their_prototypes(

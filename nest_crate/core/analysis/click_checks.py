@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from nest_crate.core.analysis.clicks import (
     attack_that_removes_click_s,
+    clicks_within,
     ends_with_click,
     release_that_removes_click_s,
     starts_with_click,
@@ -22,7 +23,7 @@ __all__ = ["check_clicks", "with_attack", "with_fade", "with_release"]
 
 
 def check_clicks(sound: Sound, rendering: Rendering) -> list[Remark]:
-    """Tone layers that start or end with a step."""
+    """Tone layers that start or end with a step, or have one within."""
     rate = rendering.audio.sample_rate
     remarks = []
     for index, layer in enumerate(sound.layers):
@@ -39,8 +40,13 @@ def check_clicks(sound: Sound, rendering: Rendering) -> list[Remark]:
             at_s = int(loud_frames(signal, 1e-6)) / rate
             text = "click at the end"
             remarks.append(Remark("click_end", "warn", text, at_s, layer.id, mends))
+        within_s = clicks_within(signal, rate)
+        if within_s:
+            more = f" and {len(within_s) - 1} more" if len(within_s) > 1 else ""
+            text = f"click at {1e3 * within_s[0]:.0f} ms{more}"
+            remarks.append(Remark("click_within", "warn", text, within_s[0], layer.id))
     if not remarks and rendering.layers:
-        remarks.append(Remark("no_click", "good", "No click at start or end"))
+        remarks.append(Remark("no_click", "good", "No click"))
     return remarks
 
 

@@ -44,6 +44,8 @@ _SECTION_Q = {
 }
 _SECTIONED = ("low_pass", "high_pass", "band_pass", "notch")
 _FIRST_ORDER = ("low_pass", "high_pass", "low_shelf", "high_shelf")
+# What these do hangs on a gain alone.
+_OF_GAIN = ("peak", "low_shelf", "high_shelf")
 # Where only the cutoff moves, coefficients are found at so many places an octave, which are the
 # same whatever the way of the cutoff, and read between them.
 _PER_OCTAVE, _LOWEST_HZ, _OCTAVES = 24, 5.0, 14
@@ -83,6 +85,8 @@ def filter_signal(
         of a peak or a shelf; shared among the sections of a steep one.
     """
     checkpoint()
+    if response in _OF_GAIN and isinstance(gain_db, float) and gain_db == 0.0:
+        return signal
     sections = filter_coefficients(
         response, slope_db, cutoff_hz, resonance, gain_db, sample_rate=sample_rate
     )
@@ -225,10 +229,14 @@ def through_sections(signal: Signal, sections: list[Coefficients]) -> Signal:
     for section in sections:
         out = np.empty_like(filtered)
         if section.g.size == 1:
-            numbers = [float(one[0]) for one in section.points]
-            _state_variable(out, filtered, *numbers[:5])
-            if section.more and abs(numbers[6] + MORE_POLE * numbers[5]) > _NEUTRAL:
-                _one_more(out, numbers[5], numbers[6])
+            g, k, *mix, now, last = (float(one[0]) for one in section.points)
+            cancelled = section.more and abs(last + MORE_POLE * now) <= _NEUTRAL * now
+            if cancelled:
+                # The pole's own zero lies on it: what is left of both is a gain.
+                mix = [now * one for one in mix]
+            _state_variable(out, filtered, g, k, *mix)
+            if section.more and not cancelled:
+                _one_more(out, now, last)
         else:
             controls = np.stack(section.points)
             moving_section(out, filtered, controls, CONTROL_FRAMES, section.more, False)

@@ -146,7 +146,7 @@ class HitPlanner(Planner):
         level_db, frames = self.sound.main.level_db, self.frames
 
         def work(inputs: list[Signal]) -> Signal:
-            return _level(inputs[0], moves.read(inputs[1:]).at_frames("level_db", level_db, frames))
+            return _level(inputs[0], moves.read(inputs[1:]).exactly("level_db", level_db, frames))
 
         facts = {"level_db": level_db, "moved": moves.facts()}
         load = Load(frames, 4.0, 1.0)
@@ -168,7 +168,7 @@ class HitPlanner(Planner):
 
         def work(inputs: list[Signal]) -> Signal:
             moved = moves.read(inputs[1:])
-            return _level(inputs[0], moved.at_frames("level_db", bus.level_db, frames))
+            return _level(inputs[0], moved.exactly("level_db", bus.level_db, frames))
 
         facts = {"level_db": bus.level_db, "moved": moves.facts()}
         load = Load(frames, 4.0, 1.0)
@@ -188,7 +188,7 @@ class HitPlanner(Planner):
                 moved.control("crossover_hz", bus.crossover_hz),
                 sample_rate=settings.sample_rate,
             )[which]
-            return _level(part, moved.at_frames(name, getattr(bus, name), frames))
+            return _level(part, moved.exactly(name, getattr(bus, name), frames))
 
         facts = {
             "crossover_hz": bus.crossover_hz,

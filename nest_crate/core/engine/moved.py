@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
 
-from nest_crate.core.dsp.movement import Control, at_frames
+from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, at_frames
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine.stages import Stage
 from nest_crate.core.sound.movers import Link
@@ -27,6 +27,12 @@ def _bent(value: Control, bend: float) -> Control:
     return np.asarray(np.sign(value) * way)
 
 
+def _span(every: Control, frames: int, start: int) -> Control:
+    """So many frames from ``start`` on; beyond its end the last value stays."""
+    part = every[start : start + frames]
+    return np.pad(part, (0, frames - part.size), mode="edge") if part.size < frames else part
+
+
 @dataclass(frozen=True)
 class Moves:
     """What moves one part: its links by the path in it, and the stages that they wait for."""
@@ -37,6 +43,8 @@ class Moves:
     targets: dict[str, Parameter] | None = None
     voices: frozenset[str] = frozenset()
     """Movers that say another value for each voice of a unison."""
+    exact: frozenset[str] = frozenset()
+    """Movers whose value may jump: their stage gives it at every frame."""
 
     def facts(self) -> list[dict[str, Any]]:
         """What a stage's result depends on beside its inputs."""
@@ -44,11 +52,13 @@ class Moves:
 
     def read(self, inputs: list[Signal]) -> Moved:
         """The moved parameters, given the results of ``stages`` in their order."""
-        controls = {
+        results = {
             stage.name.split(" ")[0]: result[0]
             for stage, result in zip(self.stages, inputs, strict=True)
         }
-        return Moved(self, controls)
+        every = {name: results[name] for name in self.exact}
+        controls = {name: each[::CONTROL_FRAMES] for name, each in every.items()}
+        return Moved(self, {**results, **controls}, every)
 
 
 @dataclass(frozen=True)
@@ -57,6 +67,8 @@ class Moved:
 
     moves: Moves
     controls: dict[str, Control]
+    every: dict[str, Control] = field(default_factory=dict)
+    """Of movers that may jump: the value at every frame."""
 
     @property
     def differ_by_voice(self) -> bool:
@@ -70,7 +82,9 @@ class Moved:
 
     def control(self, path: str, base: float) -> float | Control:
         """A parameter at the control rate, within its range; the number where nothing moves it."""
-        wanted = self.wanted(path, base)
+        return self._within(path, self.wanted(path, base))
+
+    def _within(self, path: str, wanted: float | Control) -> float | Control:
         if isinstance(wanted, float) or self.moves.targets is None:
             return wanted
         parameter = self.moves.targets[f"{self.moves.part}.{path}"]
@@ -78,17 +92,24 @@ class Moved:
 
     def wanted(self, path: str, base: float) -> float | Control:
         """As ``control``, as far as the links would take it beyond its range too."""
+        return self._sum(self._links(path), path, base, self.controls)
+
+    def _links(self, path: str) -> list[Link]:
         target = f"{self.moves.part}.{path}"
-        links = [link for link in self.moves.links if link.target == target]
+        return [link for link in self.moves.links if link.target == target]
+
+    def _sum(
+        self, links: list[Link], path: str, base: float, controls: dict[str, Control]
+    ) -> float | Control:
         if not links or self.moves.targets is None:
             return float(base)
         shift: Control | float = 0.0
         for link in links:
-            value = _bent(self.controls[link.mover], link.bend)
+            value = _bent(controls[link.mover], link.bend)
             if link.scaled_by is not None:
-                value = value * self.controls[link.scaled_by]
+                value = value * controls[link.scaled_by]
             shift = shift + link.amount * value
-        parameter = self.moves.targets[target]
+        parameter = self.moves.targets[f"{self.moves.part}.{path}"]
         octaves = moved_unit(parameter) == "octave"
         return np.asarray(base * np.exp2(shift) if octaves else base + shift)
 
@@ -108,6 +129,21 @@ class Moved:
         """As ``control``, at every frame from ``start`` on."""
         moved = self.control(path, base)
         return moved if isinstance(moved, float) else at_frames(moved, frames, start)
+
+    def exactly(self, path: str, base: float, frames: int, start: int = 0) -> float | Control:
+        """As ``at_frames``, jumping where a mover jumps, to the frame: for levels and pitch."""
+        links = self._links(path)
+        used = {link.mover for link in links} | {link.scaled_by for link in links}
+        if not used & self.every.keys():
+            return self.at_frames(path, base, frames, start)
+        controls = {
+            name: _span(self.every[name], frames, start)
+            if name in self.every
+            else at_frames(self.controls[name], frames, start)
+            for name in used
+            if name is not None
+        }
+        return self._within(path, self._sum(links, path, base, controls))
 
 
 NOT_MOVED = Moved(Moves(""), {})

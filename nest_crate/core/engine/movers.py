@@ -30,6 +30,7 @@ from nest_crate.core.sound.movers import (
     HoldMover,
     LfoMover,
     MacroMover,
+    Mover,
     NoteMover,
     RandomMover,
     StepsMover,
@@ -37,18 +38,31 @@ from nest_crate.core.sound.movers import (
     VoiceMover,
 )
 
-__all__ = ["MOVERS", "MoverContext"]
+__all__ = ["MOVERS", "MoverContext", "may_jump"]
 
 _RANDOM_COUNT = 4096
 # A normal spread is cut where 1 in 370 values lies beyond; scaled so that this is -1 to 1.
 _NORMAL_CUT = 3.0
+# A turn that is whole but for rounding counts as whole, so that its jump is on its frame.
+_ROUNDING = 1e-10
+
+
+def may_jump(mover: Mover) -> bool:
+    """Whether a mover's value may jump, so that it must be known at every frame."""
+    match mover:
+        case LfoMover():
+            return mover.shape not in ("sine", "triangle", "smooth") or mover.delay_s > 0.0
+        case StepsMover() | CurveMover():
+            return True
+    return False
 
 
 @dataclass(frozen=True)
 class MoverContext:
     """What a mover needs to know: its id for its own randomness, the hit, the span.
 
-    ``moved`` gives a parameter of the mover as it is moved itself, (points,) or one number.
+    ``step`` frames lie from one value to the next; ``moved`` gives a parameter of the mover as it
+    is moved itself, (points,) or one number.
     """
 
     id: str
@@ -58,14 +72,15 @@ class MoverContext:
     frames: int
     settings: RenderSettings
     moved: Callable[[str], float | Control]
+    step: int = CONTROL_FRAMES
 
     @property
     def points(self) -> int:
-        return control_points(self.frames)
+        return control_points(self.frames) * (CONTROL_FRAMES // self.step)
 
     @property
     def control_rate(self) -> float:
-        return self.settings.sample_rate / CONTROL_FRAMES
+        return self.settings.sample_rate / self.step
 
     def time_s(self) -> Control:
         return np.arange(self.points) / self.control_rate
@@ -81,8 +96,11 @@ class MoverContext:
 
     def phase(self, rate_hz: float | Control) -> Control:
         """Cycles gone by at each point at a rate that may move."""
-        rate = np.broadcast_to(np.asarray(rate_hz, dtype=np.float64), (self.points,))
-        return np.concatenate([[0.0], np.cumsum(rate[:-1])]) / self.control_rate
+        rate = np.asarray(rate_hz, dtype=np.float64)
+        if rate.ndim == 0:
+            return np.asarray(np.arange(self.points) * rate / self.control_rate)
+        gone = np.concatenate([[0.0], np.cumsum(rate[:-1])])
+        return np.asarray(gone / self.control_rate)
 
 
 def _rate_hz(context: MoverContext, mover: LfoMover | StepsMover) -> float | Control:
@@ -104,7 +122,7 @@ def _lfo(context: MoverContext, mover: LfoMover, _inputs: list[Signal]) -> Contr
     begin = context.moved("phase_deg") / 360.0
     if mover.free:
         begin = begin + 0.5 + 0.5 * float(context.numbers("free")[0])
-    phase = running + begin
+    phase = running + begin + _ROUNDING
     if mover.shape in ("stepped", "smooth"):
         value = wandering_values(phase, context.numbers("wander"), smooth=mover.shape == "smooth")
     elif mover.shape == "drawn":
@@ -138,7 +156,7 @@ def _steps(context: MoverContext, mover: StepsMover, _inputs: list[Signal]) -> C
     for index, skipped in enumerate(mover.skipped[: values.size]):
         if skipped:
             values[index] = values[index - 1]
-    phase = context.phase(_rate_hz(context, mover))
+    phase = context.phase(_rate_hz(context, mover)) + _ROUNDING
     return step_values(phase, values, glide=context.moved("glide"))
 
 
@@ -156,11 +174,11 @@ def _random(context: MoverContext, mover: RandomMover, _inputs: list[Signal]) ->
 def _curve(context: MoverContext, mover: CurveMover, _inputs: list[Signal]) -> Control:
     whole = curve_signal(
         mover.curve,
-        frames=context.points * CONTROL_FRAMES,
+        frames=context.points * context.step,
         sample_rate=context.settings.sample_rate,
         hold_s=context.hit.hold_s,
     )
-    return np.clip(whole[::CONTROL_FRAMES], -1.0, 1.0)
+    return np.clip(whole[:: context.step], -1.0, 1.0)
 
 
 def _note(context: MoverContext, mover: NoteMover, _inputs: list[Signal]) -> Control:

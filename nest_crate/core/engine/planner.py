@@ -15,7 +15,7 @@ from nest_crate.core.engine.context import ProcessContext
 from nest_crate.core.engine.effects import PROCESSORS
 from nest_crate.core.engine.modulation import modulated_source
 from nest_crate.core.engine.moved import Moves
-from nest_crate.core.engine.movers import MOVERS, MoverContext
+from nest_crate.core.engine.movers import MOVERS, MoverContext, may_jump
 from nest_crate.core.engine.notes import PlayedNote, note_line
 from nest_crate.core.engine.processing import level_gains_db, process, processor_load
 from nest_crate.core.engine.settings import RenderSettings
@@ -85,7 +85,13 @@ class Planner:
         voices = frozenset(
             one.id for one in self.sound.movers if one.kind == "voice" and one.id in names
         )
-        return Moves(part, links, stages, self.targets, voices)
+        exact = frozenset(name for name in names if name and self._exact(name))
+        return Moves(part, links, stages, self.targets, voices, exact)
+
+    def _exact(self, identifier: str) -> bool:
+        """Whether a mover may jump, or is a macro that another moves which may."""
+        mover = next(one for one in self.sound.movers if one.id == identifier)
+        return may_jump(mover) or (mover.kind == "macro" and bool(self.moves(identifier).exact))
 
     def note_control(self) -> float | Control:
         """The note that is played, at the control rate where it slides."""
@@ -101,7 +107,7 @@ class Planner:
         return [*self.played.line, self.sound.playing.glide_s] if self.played.line else None
 
     def mover(self, identifier: str) -> Stage:
-        """A mover's control signal, shape (1, points)."""
+        """A mover's control signal, shape (1, points), or every frame of it where it may jump."""
         made = self.made_movers.get(identifier)
         if made is not None:
             return made
@@ -111,8 +117,17 @@ class Planner:
         if mover.kind == "follower" and mover.layer is not None:
             followed = (self.layer(mover.layer),)
 
+        exact = self._exact(identifier)
+        step = 1 if exact else CONTROL_FRAMES
+        count = control_points(self.frames) * (CONTROL_FRAMES // step)
+
         def work(inputs: list[Signal]) -> Signal:
             moved = moves.read(inputs[len(followed) :])
+
+            def own(path: str) -> float | Control:
+                base = float(getattr(mover, path))
+                return moved.exactly(path, base, count) if exact else moved.control(path, base)
+
             context = MoverContext(
                 id=identifier,
                 hit=self.hit,
@@ -120,7 +135,8 @@ class Planner:
                 tempo_bpm=self.sound.tempo_bpm,
                 frames=self.frames,
                 settings=self.settings,
-                moved=lambda path: moved.control(path, float(getattr(mover, path))),
+                moved=own,
+                step=step,
             )
             return np.ascontiguousarray(MOVERS[mover.kind](context, mover, inputs)[np.newaxis])
 
@@ -132,8 +148,9 @@ class Planner:
             "frames": self.frames,
             "rate": self.settings.sample_rate,
             "moved": moves.facts(),
+            "step": step,
         }
-        points = Load(control_points(self.frames), ns=100.0, room=4.0, channels=1)
+        points = Load(count, ns=30.0 if exact else 100.0, room=4.0, channels=1)
         made = stage(f"{identifier} mover", facts, work, (*followed, *moves.stages), load=points)
         self.made_movers[identifier] = made
         return made
@@ -264,7 +281,7 @@ class Planner:
                 sample_rate=settings.sample_rate,
                 hold_s=held_s,
             )
-            level_db = moved.at_frames("level_db", layer.level_db, frames - start, start)
+            level_db = moved.exactly("level_db", layer.level_db, frames - start, start)
             if isinstance(level_db, float):
                 level *= velocity * db_to_gain(level_db)
             else:

@@ -37,7 +37,7 @@ def process(signal: Signal, part: Any, context: ProcessContext) -> Signal:
         wet = mixed(signal, wet, mix, 1.0)
     if part.keep_loudness:
         wet = wet * db_to_gain(_restoring_db(signal, wet, context.sample_rate))
-    level_db = moved.at_frames("level_db", part.level_db, frames)
+    level_db = moved.exactly("level_db", part.level_db, frames)
     if not isinstance(level_db, float):
         return wet * 10.0 ** (level_db / 20.0)
     gain = db_to_gain(level_db)

@@ -136,7 +136,7 @@ def pitch_signal(context: SourceContext, source: PitchedSource) -> Signal:
         shift_st = shift_st + _shift_st(
             context.common_pitch, context, hold_s=context.hit_hold_s, start=begun
         )
-    moved_st = context.moved.at_frames("pitch_st", 0.0, context.frames, context.start)
+    moved_st = context.moved.exactly("pitch_st", 0.0, context.frames, context.start)
     if not isinstance(moved_st, float):
         shift_st = shift_st + moved_st
     if context.played is not None and source.follows_note:
