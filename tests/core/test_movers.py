@@ -12,7 +12,6 @@ from nest_crate.core.analysis.pitch import pitch_track
 from nest_crate.core.dsp.filters import filter_signal
 from nest_crate.core.dsp.movement import CONTROL_FRAMES, at_frames, cycle_values, step_values
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
-from nest_crate.core.engine.movers import may_jump
 from nest_crate.core.engine.plan import make_plan
 from nest_crate.core.engine.stages import StageRunner
 from nest_crate.core.engine.traces import traces
@@ -50,7 +49,7 @@ def control(sound, mover, hit=None):
     """A mover's values and their times."""
     plan = make_plan(sound, hit or sound.hit, RenderSettings())
     values = StageRunner(None).result(plan.movers[mover])[0]
-    if may_jump(next(one for one in sound.movers if one.id == mover)):
+    if values.size > plan.frames:
         values = values[::CONTROL_FRAMES]
     return np.arange(values.size) * CONTROL_FRAMES / RATE, values
 

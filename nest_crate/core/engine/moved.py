@@ -14,9 +14,11 @@ from nest_crate.core.sound.movers import Link
 from nest_crate.core.sound.parameters import Parameter
 from nest_crate.core.sound.targets import moved_unit
 
-__all__ = ["NOT_MOVED", "Moved", "Moves"]
+__all__ = ["EXACTLY", "NOT_MOVED", "Moved", "Moves"]
 
 _STRAIGHT = 1e-6
+# What is read with ``exactly``.
+EXACTLY = ("level_db", "low_db", "high_db", "pitch_st")
 
 
 def _bent(value: Control, bend: float) -> Control:

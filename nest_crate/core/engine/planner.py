@@ -14,7 +14,7 @@ from nest_crate.core.dsp.signals import Signal, pan_signal
 from nest_crate.core.engine.context import ProcessContext
 from nest_crate.core.engine.effects import PROCESSORS
 from nest_crate.core.engine.modulation import modulated_source
-from nest_crate.core.engine.moved import Moves
+from nest_crate.core.engine.moved import EXACTLY, Moves
 from nest_crate.core.engine.movers import MOVERS, MoverContext, may_jump
 from nest_crate.core.engine.notes import PlayedNote, note_line
 from nest_crate.core.engine.processing import level_gains_db, process, processor_load
@@ -89,9 +89,27 @@ class Planner:
         return Moves(part, links, stages, self.targets, voices, exact)
 
     def _exact(self, identifier: str) -> bool:
-        """Whether a mover may jump, or is a macro that another moves which may."""
+        """Whether a mover is made at every frame: it may jump, and a level or a pitch hangs on it,
+        which jump with it; or a macro does on which they hang."""
+        moved = [
+            link.target.split(".", 1)
+            for link in self.sound.links
+            if identifier in (link.mover, link.scaled_by)
+        ]
+        movers = {one.id for one in self.sound.movers}
+        hanging = any(
+            path in EXACTLY or (part in movers and self._exact(part)) for part, path in moved
+        )
+        return hanging and self._jumps(identifier)
+
+    def _jumps(self, identifier: str) -> bool:
         mover = next(one for one in self.sound.movers if one.id == identifier)
-        return may_jump(mover) or (mover.kind == "macro" and bool(self.moves(identifier).exact))
+        if mover.kind != "macro":
+            return may_jump(mover)
+        links = [one for one in self.sound.links if one.target.startswith(f"{identifier}.")]
+        return any(
+            self._jumps(name) for one in links for name in (one.mover, one.scaled_by) if name
+        )
 
     def note_control(self) -> float | Control:
         """The note that is played, at the control rate where it slides."""
