@@ -222,6 +222,25 @@ class TestWidth:
         whole = welch(left + right, RATE, nperseg=8192)[1]
         assert np.abs(10 * np.log10(middle / whole)[hz > 20]).max() < 0.3
 
+    @pytest.mark.parametrize("rate", [44100, 48000, 96000])
+    @pytest.mark.parametrize("slope_db", [12, 24, 48])
+    @pytest.mark.parametrize("below_hz", [80.0, 200.0, 1000.0])
+    def test_the_side_falls_by_its_slope_and_the_middle_stays(self, rate, slope_db, below_hz):
+        impulses = np.zeros((2, 4 * rate))
+        impulses[0, 0] = 1.0
+        out = width_signal(
+            impulses, width=1.0, mono_below_hz=below_hz, sample_rate=rate, slope_db=slope_db
+        )
+        hz = np.arange(1, 16000)
+        middle, side = (np.fft.rfft(one)[4 * hz] for one in (out[0] + out[1], out[0] - out[1]))
+        np.testing.assert_allclose(np.abs(middle), 1.0, atol=1e-3)
+        power = (hz / below_hz) ** (slope_db / 6)
+        heard = hz > below_hz / 3
+        change = 20 * np.log10(np.abs(side) * (1 + power) / power)[heard & (hz < 4000)]
+        assert np.abs(change).max() < 0.25
+        # Above, both sides are what they were to each other.
+        assert np.abs(side / middle - 1.0)[hz > 30 * below_hz].max(initial=0.0) < 0.01
+
     def test_no_width_is_mono_and_mono_stays_as_it_is(self):
         pair = np.stack([sine(300.0)[0], np.zeros(RATE)])
         mono = width_signal(pair, width=0.0, mono_below_hz=10.0, sample_rate=RATE)

@@ -81,7 +81,12 @@ def _one_sideband(
 
 
 def width_signal(
-    signal: Signal, *, width: float | NDArray[np.float64], mono_below_hz: float, sample_rate: int
+    signal: Signal,
+    *,
+    width: float | NDArray[np.float64],
+    mono_below_hz: float,
+    sample_rate: int,
+    slope_db: int = 24,
 ) -> Signal:
     """The side signal scaled, and below a frequency taken away; a mono signal stays as it is.
 
@@ -91,7 +96,9 @@ def width_signal(
     width
         factor on the side signal; one number, or one for each frame.
     mono_below_hz
-        where the side is crossed over to nothing, 24 dB per octave; nowhere at 10 Hz.
+        where the side is crossed over to nothing, 6 dB softer there; nowhere at 10 Hz.
+    slope_db
+        of the side below, dB per octave: 12, 24 or 48.
     """
     if signal.shape[0] == 1:
         return signal
@@ -99,7 +106,7 @@ def width_signal(
     side = 0.5 * (signal[0] - signal[1]) * width
     if mono_below_hz > 10.0:
         low, high = crossover_parts(
-            np.stack([middle, side]), mono_below_hz, sample_rate=sample_rate
+            np.stack([middle, side]), mono_below_hz, sample_rate=sample_rate, slope_db=slope_db
         )
         # The middle passes the same crossover whole, so that both stay in phase.
         middle, side = low[0] + high[0], high[1]

@@ -1376,6 +1376,10 @@ export interface WidthProcessor {
    * 10 Hz: nowhere.
    */
   mono_below_hz: number;
+  /**
+   * How fast the sides fade below; -6 dB there.
+   */
+  slope_db: 12 | 24 | 48;
 }
 /**
  * Level and place between the sides.

@@ -104,7 +104,7 @@ const DRAWN: Drawn = {
     return moved < 0.08 ? 0.85 : place < 0.05 ? 0.3 : 0;
   },
   width: (part, x) => {
-    const ratio = (hertz(x) / part.mono_below_hz) ** 4;
+    const ratio = (hertz(x) / part.mono_below_hz) ** (part.slope_db / 6);
     const side = part.mono_below_hz > 10 ? ratio / (1 + ratio) : 1;
     return bounded((side * part.width) / 2);
   },

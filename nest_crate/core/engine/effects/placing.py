@@ -38,6 +38,7 @@ def _width(signal: Signal, part: WidthProcessor, context: ProcessContext) -> Sig
         signal,
         width=context.moved.at_frames("width", part.width, signal.shape[1]),
         mono_below_hz=part.mono_below_hz,
+        slope_db=part.slope_db,
         sample_rate=context.sample_rate,
     )
 
@@ -76,7 +77,9 @@ def _nothing(part: object) -> float:
 
 EFFECTS = {
     "shifter": ProcessorWork(_shifter, lambda part: _SHIFTER_S, cost_ns=450.0, room=12.0),
-    "width": ProcessorWork(_width, lambda part: 4.0 / part.mono_below_hz, cost_ns=30.0, room=6.0),
+    "width": ProcessorWork(
+        _width, lambda part: part.slope_db / 6.0 / part.mono_below_hz, cost_ns=30.0, room=6.0
+    ),
     "gain": ProcessorWork(_gain, _nothing, cost_ns=8.0, room=2.0),
     "reverse": ProcessorWork(_reverse, _nothing, cost_ns=6.0, room=4.0, needs_end=True),
     "fade": ProcessorWork(_fade, _nothing, cost_ns=15.0, room=3.0),

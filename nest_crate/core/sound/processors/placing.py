@@ -43,6 +43,9 @@ class WidthProcessor(ProcessorBase):
         step=5.0,
         text="10 Hz: nowhere.",
     )
+    slope_db: Literal[12, 24, 48] = Field(
+        default=24, title="Slope", description="How fast the sides fade below; -6 dB there."
+    )
 
 
 class GainProcessor(ProcessorBase):
