@@ -44,7 +44,7 @@ class WidthProcessor(ProcessorBase):
         text="10 Hz: nowhere.",
     )
     slope_db: Literal[12, 24, 48] = Field(
-        default=24, title="Slope", description="How fast the sides fade below; -6 dB there."
+        default=24, title="Mono slope", description="How fast the sides fade below; -6 dB there."
     )
 
 
