@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.signal import fftconvolve
 
 from nest_crate.core.dsp.comb import UNDAMPED_HZ, comb_signal, ringing_feedback, ringing_loop
 from nest_crate.core.dsp.exciters import noise_burst, pulse, sweep_down
 from nest_crate.core.dsp.modes import decay_times_s, modal_signal, mode_ratios, stiffened
 from nest_crate.core.dsp.movement import CONTROL_FRAMES
 from nest_crate.core.dsp.signals import Signal, peak
+from nest_crate.core.dsp.thrown import THROWN_RATE
 from nest_crate.core.engine.sources.context import SourceContext, pitch_signal
 from nest_crate.core.sound import StruckSource
 
@@ -34,8 +36,9 @@ _GOLDEN = (math.sqrt(5.0) - 1.0) / 2.0
 _DAMPED_AT = 8.0
 # The peak that a body is brought to, and how much of its beginning is looked at for it.
 _PEAK = 0.9
-_MEASURED_S = 0.1
+_MEASURED_S, _MEASURED_RATE = 0.1, 96000
 _QUIETEST = 1e-7
+_SINC_REACH, _SINC_SHAPE = 24, 7.0
 
 
 @dataclass(frozen=True)
@@ -88,9 +91,13 @@ def struck_source(context: SourceContext, source: StruckSource) -> Signal:
     pitch_hz = pitch_signal(context, source)[0] / source.size
     exciter = struck_exciter(context, source)
     body = _string_loop if source.body == "string_loop" else _modes
-    # Measured on a stretch that is always the same, whatever length is rendered.
-    stretch = np.full(round(_MEASURED_S * context.settings.sample_rate), pitch_hz[0])
-    loudest = peak(body(exciter, stretch, source, context.settings.sample_rate))
+    # Measured on a stretch that is always the same, whatever length and rate are rendered.
+    stretch = np.full(round(_MEASURED_S * _MEASURED_RATE), pitch_hz[0])
+    measured = exciter
+    if context.settings.sample_rate != _MEASURED_RATE:
+        settings = replace(context.settings, sample_rate=_MEASURED_RATE)
+        measured = struck_exciter(replace(context, settings=settings), source)
+    loudest = peak(body(measured, stretch, source, _MEASURED_RATE))
     rung = body(exciter, pitch_hz, source, context.settings.sample_rate)
     rung *= _PEAK / max(loudest, _QUIETEST)
     if source.knock > 0.0:
@@ -160,17 +167,34 @@ def loop_feedback(source: StruckSource, hz: float, sample_rate: int) -> tuple[fl
     return ringing_feedback(hz, decay_s, pole, sample_rate), pole
 
 
+def _delayed(exciter: Numbers, frames: float) -> Numbers:
+    """An exciter (frames,) so many frames later, between two frames by a windowed sinc."""
+    whole = math.floor(frames)
+    rest = frames - whole
+    if rest < 1e-9:
+        return np.concatenate([np.zeros(whole), exciter])
+    places = np.arange(-_SINC_REACH, _SINC_REACH + 1) - rest
+    taps = np.sinc(places) * np.kaiser(2 * _SINC_REACH + 1, _SINC_SHAPE)
+    taps /= taps.sum()
+    moved = np.concatenate([np.zeros(whole), fftconvolve(exciter, taps)])
+    # What the sinc begins with before the blow itself is left away.
+    return np.asarray(moved[_SINC_REACH:])
+
+
 def _string_loop(exciter: Numbers, pitch_hz: Numbers, source: StruckSource, rate: int) -> Signal:
     hz = float(pitch_hz[0])
     feedback, pole = loop_feedback(source, hz, rate)
     driven = np.zeros((1, pitch_hz.size))
+    # Exciters are as strong as modes need them, which hear the sum of their frames; a loop hands on
+    # each frame as it is.
+    exciter = exciter * (rate / THROWN_RATE)
     count = min(pitch_hz.size, exciter.size)
     driven[0, :count] = exciter[:count]
     # Struck at a place, the wave that runs the other way comes back upside down so much later;
     # this leaves nothing at 0 Hz either.
-    late = max(1, round((0.01 + 0.49 * source.position) * rate / hz))
-    late = min(late, pitch_hz.size)
-    driven[0, late:] -= driven[0, : pitch_hz.size - late].copy()
+    back = _delayed(exciter, max(1.0, (0.01 + 0.49 * source.position) * rate / hz))
+    count = min(pitch_hz.size, back.size)
+    driven[0, :count] -= back[:count]
     if np.all(pitch_hz == hz):
         return ringing_loop(driven, hz, feedback=feedback, pole=pole, sample_rate=rate)
     return comb_signal(
