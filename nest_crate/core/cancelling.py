@@ -1,7 +1,7 @@
-"""Giving up work that nobody waits for any more: a flag that stages and kernels look at.
+"""Cancels work that is no longer needed, by a flag that stages and kernels read.
 
-Whoever asks for work keeps a ``Cancel`` and may set it from another thread. The work's own thread
-looks at it between steps (``checkpoint``), and kernels at the ends of their blocks: they are given
+The caller keeps a ``Cancel`` and may set it from another thread. The work's own thread reads it
+between steps (``checkpoint``), and kernels read it at the ends of their blocks: they get
 ``cancel_flag()`` and stop where it is set, and the checkpoint after them raises ``Cancelled``.
 """
 
@@ -51,7 +51,7 @@ _NEVER = Cancel()
 
 @contextmanager
 def watching(cancel: Cancel | None) -> Iterator[None]:
-    """Within it this thread's work heeds ``cancel``; work inside of other work heeds its own."""
+    """Within it ``cancel`` can cancel this thread's work; None keeps the outer one."""
     before = _watched.cancel
     _watched.cancel = cancel or before
     try:

@@ -221,15 +221,7 @@ def _reading(table, place):  # type: ignore[no-untyped-def]
 @njit(cache=True, nogil=True, inline="always")
 def _value(table, place):  # type: ignore[no-untyped-def]
     """As ``_reading``, the value alone."""
-    position = (place - np.floor(place)) * TABLE_LENGTH
-    index = np.uint64(np.int64(position))
-    x = position - np.int64(position)
-    a, b = table[index], table[index + np.uint64(1)]
-    c, d = table[index + np.uint64(2)], table[index + np.uint64(3)]
-    c1 = c - a * (1.0 / 3.0) - b * 0.5 - d * (1.0 / 6.0)
-    c2 = (a + c) * 0.5 - b
-    c3 = (d - a) * (1.0 / 6.0) + (b - c) * 0.5
-    return ((c3 * x + c2) * x + c1) * x + b
+    return _reading(table, place)[0]
 
 
 @njit(cache=True, nogil=True)
