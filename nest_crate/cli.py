@@ -18,6 +18,7 @@ import click
 
 from nest_crate.catalogue.backing_up import back_up, check_files, restore
 from nest_crate.catalogue.database import Database, migrate
+from nest_crate.catalogue.measuring import measure_again
 from nest_crate.core.allocation import keep_freed_memory
 from nest_crate.core.engine import SAMPLE_RATES, RenderSettings, render
 from nest_crate.core.errors import NestCrateError
@@ -219,6 +220,21 @@ def doctor(data: Path) -> None:
     if any(not problem.startswith("left over") for problem in found):
         raise click.ClickException("Some files are not as they should be; restore a backup")
     click.echo(f"{count} audio files are what their names say")
+
+
+@main.command("measure")
+@_DATA
+@click.option("--all", "everything", is_flag=True, help="Also samples that this version measured.")
+def measure_command(data: Path, everything: bool) -> None:
+    """Measure samples again whose figures an earlier version measured."""
+    with _opened(data) as (database, store):
+        migrate(database.engine)
+        count, problems = measure_again(database, store, everything=everything)
+    for problem in problems:
+        click.echo(problem)
+    click.echo(f"{count} samples measured")
+    if problems:
+        raise click.ClickException(f"{len(problems)} could not be read")
 
 
 def _settings(url: str, data: Path, demo: bool, sign_in: str) -> Settings:

@@ -228,13 +228,17 @@ class SoundRevision(Base):
 
 
 class Take(Base):
-    """One rendered hit: which revision, hit and engine version made which file."""
+    """One rendered hit: which revision, hit and engine version made which file.
+
+    Renders are equal to the bit on one ``processor_family`` (NULL for takes of earlier versions).
+    """
 
     __tablename__ = "takes"
     id: Mapped[int] = mapped_column(primary_key=True)
     revision_id: Mapped[int] = mapped_column(ForeignKey("sound_revisions.id"))
     hit: Mapped[dict[str, Any]] = mapped_column(JSON)
     engine_version: Mapped[int]
+    processor_family: Mapped[str | None] = mapped_column(String(60))
     sample_rate: Mapped[int]
     file_digest: Mapped[str] = mapped_column(_Digest)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
@@ -247,7 +251,8 @@ class Sample(Base):
 
     ``take_id`` is its lineage, NULL for an imported one. ``edits`` is what is done to the file when
     it is heard or taken away (start, end, fades, gain); the file itself is never touched, and the
-    figures are those of what is heard. ``version`` rises with every change.
+    figures are those of what is heard. ``pitch_confidence`` is 0 to 1, NULL where an earlier
+    version measured the note. ``version`` rises with every change.
     """
 
     __tablename__ = "samples"
@@ -286,6 +291,8 @@ class Sample(Base):
     fundamental_hz: Mapped[float | None]
     note: Mapped[str | None] = mapped_column(String(4))
     cents: Mapped[float | None]
+    pitch_confidence: Mapped[float | None]
+    several_notes: Mapped[bool] = mapped_column(default=False)
     decay_s: Mapped[float] = mapped_column(default=0.0)
     brightness_hz: Mapped[float] = mapped_column(default=0.0)
     noisiness: Mapped[float] = mapped_column(default=0.0)

@@ -37,6 +37,7 @@ from nest_crate.core.engine import (
     Audio,
     RenderSettings,
     StageMemory,
+    processor_family,
     render,
 )
 from nest_crate.core.formats.wav import decode_wav, encode_wav
@@ -157,6 +158,7 @@ def rerender_piece(
             "revision": revision.number,
             "hit": take.hit,
             "engine_version": ENGINE_VERSION,
+            "processor_family": processor_family(),
             "sample_rate": rate,
             "same": data == kept or _same_but_for_rounding(present, audio.samples),
             "likeness": _far(before, after),
@@ -263,6 +265,8 @@ def _replace(
         revision_id=made["revision_id"],
         hit=made["hit"],
         engine_version=made["engine_version"],
+        # Work that an earlier version began does not have it.
+        processor_family=made.get("processor_family"),
         sample_rate=made["sample_rate"],
         file_digest=item.file_digest,
         created_by_id=account.id,

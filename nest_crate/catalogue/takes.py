@@ -24,7 +24,14 @@ from nest_crate.catalogue.shared_models import ReleaseItem, Wish
 from nest_crate.catalogue.sounds import keep_revision, require_sound, save_draft
 from nest_crate.catalogue.templates import clean_path
 from nest_crate.catalogue.vocabulary import Vocabulary, load_vocabulary
-from nest_crate.core.engine import ENGINE_VERSION, Audio, RenderSettings, StageMemory, render
+from nest_crate.core.engine import (
+    ENGINE_VERSION,
+    Audio,
+    RenderSettings,
+    StageMemory,
+    processor_family,
+    render,
+)
 from nest_crate.core.formats.wav import WavFormat, decode_wav, encode_wav, resample
 from nest_crate.core.sound import Hit
 from nest_crate.core.sound import Sound as SoundDocument
@@ -139,6 +146,7 @@ def _catalogue(
         revision_id=revision.id,
         hit=hit.model_dump(mode="json"),
         engine_version=ENGINE_VERSION,
+        processor_family=processor_family(),
         sample_rate=sample.sample_rate,
         file_digest=digest,
         created_by_id=account.id,

@@ -161,6 +161,8 @@ def sample_body(sample: Sample) -> bodies.SampleBody:
         fundamental_hz=sample.fundamental_hz,
         note=sample.note,
         cents=sample.cents,
+        pitch_confidence=sample.pitch_confidence,
+        several_notes=sample.several_notes,
         decay_s=sample.decay_s,
         brightness_hz=sample.brightness_hz,
         noisiness=sample.noisiness,
@@ -185,6 +187,7 @@ def sample_body(sample: Sample) -> bodies.SampleBody:
         sound_revision=take.revision.number if take else None,
         hit=take.hit if take else None,
         engine_version=take.engine_version if take else None,
+        processor_family=take.processor_family if take else None,
     )
 
 

@@ -5,6 +5,7 @@ from sqlalchemy import func, select, text
 from nest_crate import demo
 from nest_crate.catalogue.database import Database, migrate
 from nest_crate.catalogue.errors import DatabaseGone, StaleSave
+from nest_crate.catalogue.measuring import measure_again
 from nest_crate.catalogue.models import Base, Sample, SoundRevision, Take
 from nest_crate.catalogue.releasing import releases_of
 from nest_crate.catalogue.sounds import create_sound
@@ -15,7 +16,7 @@ from nest_crate.catalogue.takes import (
     samples_of,
     sweep_orphans,
 )
-from nest_crate.core.engine import ENGINE_VERSION, render
+from nest_crate.core.engine import ENGINE_VERSION, processor_family, render
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import load_sound
 from nest_crate.local_database import LocalDatabase
@@ -66,6 +67,9 @@ def test_a_take_holds_the_rendered_samples_and_its_lineage(store, sound_id, kick
         assert sample.length_s == pytest.approx(expected.shape[1] / 48000)
         assert sample.peak_db == pytest.approx(20 * np.log10(np.abs(expected).max()), abs=1e-4)
         assert sample.note == "G1"
+        assert sample.pitch_confidence > 0.5
+        assert not sample.several_notes
+        assert sample.take.processor_family == processor_family()
 
 
 @pytest.mark.parametrize(("rate", "step"), [(48000, 2**-23), (44100, None)])
@@ -176,3 +180,21 @@ def test_migrations_go_up_to_the_models_and_down_to_nothing(tmp_path):
     assert tables == ["alembic_version"]
     engine.dispose()
     server.stop()
+
+
+def test_samples_of_an_earlier_version_are_measured_again(store, sound_id, kick):
+    sample_id, other = (keep(store, sound_id, kick, name=name) for name in ("Old", "Lost"))
+    with store.database.session() as session:
+        for one in (sample_id, other):
+            sample = require_sample(session, store.account, one)
+            sample.pitch_confidence, sample.note, sample.cents = None, "A7", 0.0
+        sample.file_digest = "0" * 64
+    count, problems = measure_again(store.database, store.files)
+    assert count == 1
+    assert [problem.split(":")[0] for problem in problems] == ["Lost"]
+    with store.database.session() as session:
+        sample = require_sample(session, store.account, sample_id)
+        assert sample.note == "G1"
+        assert sample.pitch_confidence > 0.5
+    assert measure_again(store.database, store.files)[0] == 0
+    assert measure_again(store.database, store.files, everything=True)[0] == 1

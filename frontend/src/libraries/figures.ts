@@ -1,4 +1,3 @@
-import type { SampleItem } from "../api/types";
 import { centsText } from "../ui/notes";
 
 /** Figures of a sample as they are written on screen. */
@@ -9,7 +8,14 @@ export const sampleUrl = (sample: { id: number; version: number }) =>
 export const lengthText = (seconds: number) =>
   seconds < 1 ? `${(seconds * 1000).toFixed(0)} ms` : `${seconds.toFixed(2)} s`;
 
-export function noteText({ note, cents }: Pick<SampleItem, "note" | "cents">): string {
+interface Pitched {
+  note: string | null;
+  cents: number | null;
+  several_notes?: boolean;
+}
+
+export function noteText({ note, cents, several_notes }: Pitched): string {
+  if (several_notes) return "several";
   if (note === null) return "–";
   return cents === null ? note : `${note} ${centsText(cents)}`;
 }

@@ -16,7 +16,7 @@ from nest_crate.catalogue.search.query import RANGES
 from nest_crate.catalogue.search.words import words_of
 from nest_crate.core.analysis.features import FEATURE_COUNT
 
-__all__ = ["CODED", "LOG", "Codes", "Rows", "SampleColumns", "microseconds"]
+__all__ = ["CODED", "LOG", "SEVERAL_NOTES", "Codes", "Rows", "SampleColumns", "microseconds"]
 
 Rows = NDArray[np.int64]
 
@@ -24,6 +24,8 @@ Rows = NDArray[np.int64]
 LOG = "log "
 # A word in the name says more than one among tags, and that more than one in a description.
 _NAME, _TAG, _TEXT = 4.0, 3.0, 1.0
+# What stands for the note of a sample that holds several.
+SEVERAL_NOTES = "several"
 CODED = ("category", "subcategory", "status", "note")
 _NUMBERS = (*(name for name in RANGES if name != "root_hz"), "rating", "low_share_db")
 

@@ -6,11 +6,11 @@ from datetime import datetime, timedelta
 from typing import Any
 
 import numpy as np
-from sqlalchemy import func, select, text
+from sqlalchemy import case, func, select, text
 from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.models import Sample, SoundRevision, Take, utc_now
-from nest_crate.catalogue.search.columns import SampleColumns, microseconds
+from nest_crate.catalogue.search.columns import SEVERAL_NOTES, SampleColumns, microseconds
 
 __all__ = ["ReadColumns"]
 
@@ -27,7 +27,7 @@ _COLUMNS = (
     Sample.tags,
     Sample.description,
     Sample.status,
-    Sample.note,
+    case((Sample.several_notes, SEVERAL_NOTES), else_=Sample.note).label("note"),
     Sample.fundamental_hz,
     Sample.variation_group,
     Sample.created_by_id,

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from scipy.fft import irfft, next_fast_len, rfft
 from scipy.ndimage import maximum_filter1d
 
+from nest_crate.core.analysis.period_marks import period_marks
 from nest_crate.core.dsp.oversampling import halve_rate
 from nest_crate.core.dsp.signals import Signal, require_signal
 
@@ -34,6 +35,11 @@ _APERIODIC = 0.15
 _MOST_FRAMES = 48
 _LANDING_RANGE_DB = 24.0
 _SAME_CENTS = 60.0
+# A pitch that moves by more octaves a second is followed by periods, with so many points at most.
+_FAST_OCTAVES_PER_S = 4.0
+_MOST_MARKS = 64
+# By which power of e a frame may have decayed in half of it.
+_MOST_DECAY = 5.0
 
 
 @dataclass(frozen=True)
@@ -48,27 +54,61 @@ class PitchTrack:
 def pitch_track(signal: Signal, sample_rate: int) -> PitchTrack:
     """Pitch over time of the channels' mean.
 
-    A frame spans two periods of the lowest pitch, less in a short sound.
+    A frame spans two periods of the lowest pitch, less in a short sound. Where the pitch moves
+    faster than a frame can follow, a point stands at the beginning of periods instead.
     """
     mono = require_signal(signal).mean(axis=0, keepdims=True)
+    marks = period_marks(mono[0], sample_rate, LOWEST_HZ, HIGHEST_HZ)
     # Half the usual rates is enough for the highest pitch, and a quarter of the work.
     while sample_rate >= 40000:
         mono, sample_rate = halve_rate(mono, 0), sample_rate // 2
     x = mono[0]
     longest = int(sample_rate / LOWEST_HZ)
     window = min(longest, x.size // 2)
-    if window < 32:
+    if window < 24:
         empty = np.zeros(0)
         return PitchTrack(empty, empty, empty)
     hop = max(round(0.015 * sample_rate), (x.size - 2 * window) // _MOST_FRAMES + 1)
     starts = np.arange(0, x.size - 2 * window + 1, hop)
     frames = np.lib.stride_tricks.sliding_window_view(x, 2 * window)[starts]
+    level_db = 10.0 * np.log10(np.maximum(np.mean(frames**2, axis=1), 1e-15))
+    frames = _held_up(frames, window)
     product, moving = _correlation(frames, window)
     energy = np.sum(frames**2, axis=1)
     first = max(2, int(sample_rate / HIGHEST_HZ))
     pitch_hz = sample_rate / _periods(product, moving, energy, first)
-    level_db = 10.0 * np.log10(np.maximum(energy / (2 * window), 1e-15))
-    return PitchTrack((starts + window) / sample_rate, pitch_hz, level_db)
+    even = PitchTrack((starts + window) / sample_rate, pitch_hz, level_db)
+    return _with_marks(even, marks, window / sample_rate)
+
+
+def _with_marks(
+    even: PitchTrack, marks: tuple[NDArray[np.float64], ...], window_s: float
+) -> PitchTrack:
+    """A track with the marks of its periods where the pitch moves too fast for frames."""
+    time_s, pitch_hz, speed, level_db = marks
+    fast = np.abs(speed) > _FAST_OCTAVES_PER_S
+    for begin_s, end_s in _spans(time_s[fast], window_s):
+        there = np.flatnonzero((time_s >= begin_s) & (time_s <= end_s))
+        there = there[:: there.size // _MOST_MARKS + 1]
+        # Frames that reach into the span hold its movement too.
+        frames = np.flatnonzero((even.time_s < begin_s) | (even.time_s > time_s[there[-1]]))
+        added = (time_s[there], pitch_hz[there], level_db[there])
+        kept = (even.time_s[frames], even.pitch_hz[frames], even.level_db[frames])
+        order = np.argsort(np.concatenate([kept[0], added[0]]), kind="stable")
+        joined = (np.concatenate(pair)[order] for pair in zip(kept, added, strict=True))
+        even = PitchTrack(*joined)
+    return even
+
+
+def _spans(at_s: NDArray[np.float64], window_s: float) -> list[tuple[float, float]]:
+    """From a window before to a window after moments, joined where they meet."""
+    spans: list[tuple[float, float]] = []
+    for moment in at_s:
+        if spans and moment - window_s <= spans[-1][1]:
+            spans[-1] = (spans[-1][0], float(moment) + window_s)
+        else:
+            spans.append((float(moment) - window_s, float(moment) + window_s))
+    return spans
 
 
 def landing_pitch_hz(track: PitchTrack) -> float | None:
@@ -93,6 +133,12 @@ def _landing_frames(track: PitchTrack) -> NDArray[np.int64] | None:
     return np.asarray(run[-max(1, clear.size // 3) :] if run.size > clear.size // 3 else run)
 
 
+def _clear_share(track: PitchTrack) -> float:
+    """How many of the audible frames have a period; in noise one of many has one by chance."""
+    audible = track.level_db > track.level_db.max() - _LANDING_RANGE_DB
+    return float(np.isfinite(track.pitch_hz[audible]).mean())
+
+
 @dataclass(frozen=True)
 class PitchClaim:
     """What may be said of a sound's pitch: Hz where it lands (None where nothing is claimed), how
@@ -105,6 +151,8 @@ class PitchClaim:
 
 # Nothing is claimed with less.
 LEAST_CONFIDENCE = 0.5
+# Nor where fewer of the audible frames have a period.
+_LEAST_CLEAR = 0.15
 # Partials that count, re the loudest; one that may be a note of its own is louder.
 _HEARD_DB, _NOTE_DB = -35.0, -14.0
 _NEAR = 2.0 ** (45.0 / 1200.0)
@@ -119,7 +167,7 @@ def claimed_pitch(signal: Signal, sample_rate: int) -> PitchClaim:
     """
     track = pitch_track(signal, sample_rate)
     run = _landing_frames(track)
-    if run is None:
+    if run is None or _clear_share(track) < _LEAST_CLEAR:
         return PitchClaim()
     hz = float(np.median(track.pitch_hz[run]))
     half = min(1.0 / LOWEST_HZ, 0.25 * signal.shape[1] / sample_rate)
@@ -136,6 +184,8 @@ def claimed_pitch(signal: Signal, sample_rate: int) -> PitchClaim:
         return PitchClaim()
     loud = found[power >= power.max() * 10.0 ** (_NOTE_DB / 10.0)]
     lowest = float(loud.min())
+    if lowest < LOWEST_HZ:
+        return PitchClaim()
     share = _share_of(lowest, found, power)
     others = loud[_away_from(lowest, loud)]
     if others.size or share < LEAST_CONFIDENCE:
@@ -145,7 +195,7 @@ def claimed_pitch(signal: Signal, sample_rate: int) -> PitchClaim:
 
 def _partials(x: NDArray[np.float64], sample_rate: int) -> tuple[NDArray[np.float64], ...]:
     """Frequencies and power of the strongest peaks of a spectrum (partials,) each."""
-    if x.size < 64:
+    if x.size < 48:
         return np.zeros(0), np.zeros(0)
     count = next_fast_len(4 * x.size, real=True)
     size = np.abs(rfft(x * np.hanning(x.size), count))
@@ -180,6 +230,14 @@ def _numbers_of(hz: float, found: NDArray[np.float64]) -> int:
     """How many of the second to ninth multiples of a pitch are there."""
     inside = found[~_away_from(hz, found)]
     return int(np.unique(np.round(inside[inside < 9.5 * hz] / hz)).size)
+
+
+def _held_up(frames: NDArray[np.float64], window: int) -> NDArray[np.float64]:
+    """Frames (frames, 2 windows) without their exponential decay, so that periods are alike."""
+    energy = np.maximum(frames**2, 1e-30)
+    first, second = energy[:, :window].sum(axis=1), energy[:, window:].sum(axis=1)
+    rate = np.clip(0.5 * np.log(first / second), 0.0, _MOST_DECAY) / window
+    return np.asarray(frames * np.exp(rate[:, None] * np.arange(2 * window)))
 
 
 def _correlation(

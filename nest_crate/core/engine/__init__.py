@@ -8,6 +8,7 @@ from nest_crate.core.engine.settings import (
     Audio,
     Rendering,
     RenderSettings,
+    processor_family,
 )
 
 __all__ = [
@@ -17,6 +18,7 @@ __all__ = [
     "RenderSettings",
     "Rendering",
     "StageMemory",
+    "processor_family",
     "render",
     "render_with_trace",
 ]

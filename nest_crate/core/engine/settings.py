@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import platform
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from typing import Any, Literal
+
+from llvmlite.binding import get_host_cpu_name
 
 from nest_crate.core.cancelling import Cancel
 from nest_crate.core.dsp.signals import Signal
@@ -12,10 +15,24 @@ from nest_crate.core.engine.budget import Budget, Cost
 from nest_crate.core.engine.readings import TapReading
 from nest_crate.core.errors import DocumentError, FieldProblem
 
-__all__ = ["ENGINE_VERSION", "MAX_LENGTH_S", "SAMPLE_RATES", "Audio", "EndReason", "RenderSettings"]
+__all__ = [
+    "ENGINE_VERSION",
+    "MAX_LENGTH_S",
+    "SAMPLE_RATES",
+    "Audio",
+    "EndReason",
+    "RenderSettings",
+    "processor_family",
+]
 
 # Part of every take's lineage: raised whenever the same sound would give other samples.
 ENGINE_VERSION = 9
+
+
+def processor_family() -> str:
+    """The kind of processor that renders here: the same samples come from one kind, to the bit."""
+    return f"{platform.machine()} {get_host_cpu_name()}"[:60]
+
 
 SAMPLE_RATES = (44100, 48000, 88200, 96000, 192000)
 MAX_LENGTH_S = 60.0

@@ -146,6 +146,8 @@ class SampleBody(BaseModel):
     fundamental_hz: float | None
     note: str | None
     cents: float | None
+    pitch_confidence: float | None
+    several_notes: bool
     decay_s: float
     brightness_hz: float
     noisiness: float
@@ -161,6 +163,7 @@ class SampleBody(BaseModel):
     sound_revision: int | None
     hit: dict[str, Any] | None
     engine_version: int | None
+    processor_family: str | None
 
 
 class FileDetails(BaseModel):

@@ -3121,6 +3121,10 @@ export interface components {
             note: string | null;
             /** Cents */
             cents: number | null;
+            /** Pitch Confidence */
+            pitch_confidence: number | null;
+            /** Several Notes */
+            several_notes: boolean;
             /** Decay S */
             decay_s: number;
             /** Brightness Hz */
@@ -3152,6 +3156,8 @@ export interface components {
             } | null;
             /** Engine Version */
             engine_version: number | null;
+            /** Processor Family */
+            processor_family: string | null;
         };
         /** TakeRequest */
         TakeRequest: {

@@ -16,13 +16,17 @@ export function FiguresLeaf({ sample, editable }: { sample: SampleItem; editable
       return (await answered(api.GET("/api/samples/{sample_id}/recipe", { params }))).text;
     },
   });
+  const { pitch_confidence: sure, several_notes: several } = sample;
   const edits = Object.keys(sample.edits).length > 0;
   const rows: [string, string][] = [
     ["Length", lengthText(sample.length_s)],
     ["Peak", levelText(sample.peak_db, "dB")],
     ["True peak", levelText(sample.true_peak_db, "dBTP")],
     ["Loudness", levelText(sample.loudness_lufs, "LUFS")],
-    ["Note", noteText(sample)],
+    ["Note", several ? "several at once" : noteText(sample)],
+    ...(sample.note === null || sure === null
+      ? []
+      : [["Note confidence", `${(100 * sure).toFixed(0)} %`] as [string, string]]),
     ["Decay to −60 dB", lengthText(sample.decay_s)],
     ["Brightness", hzText(sample.brightness_hz)],
     ["Noisiness", `${(100 * sample.noisiness).toFixed(0)} %`],
@@ -32,6 +36,12 @@ export function FiguresLeaf({ sample, editable }: { sample: SampleItem; editable
     ["Made", new Date(sample.created).toLocaleString()],
     ["By", sample.created_by],
     ["Heard", edits ? "a part of the file, or with a gain" : "the file as it is"],
+    ...(sample.engine_version === null
+      ? []
+      : [["Engine", `${sample.engine_version}`] as [string, string]]),
+    ...(sample.processor_family === null
+      ? []
+      : [["Processor", sample.processor_family] as [string, string]]),
   ];
   return (
     <>
