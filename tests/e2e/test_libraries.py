@@ -10,7 +10,7 @@ from pathlib import Path
 
 import numpy as np
 import pytest
-from playwright.sync_api import Browser, Locator, Page, Route, expect
+from playwright.sync_api import APIResponse, Browser, Locator, Page, Route, expect
 
 from tests.e2e.bench import heard, wait_until_heard
 from tests.e2e.shelves import choose_from, find, open_sample, row, rows, view
@@ -46,6 +46,77 @@ def test_two_people_change_one_sample_and_choose(enter: Callable[[str], Page]) -
     conflict.get_by_role("button", name="Keep theirs").click()
     expect(conflict).to_have_count(0)
     expect(pages[0].get_by_label("Licence")).to_have_value("mine at last")
+
+
+class Held:
+    """Requests to an address that wait from ``hold`` to ``let_go``."""
+
+    def __init__(self, page: Page, address: str | re.Pattern[str]) -> None:
+        self.waiting: list[Route] = []
+        self.holds = True
+        page.route(address, self._take)
+
+    def _take(self, route: Route) -> None:
+        if self.holds:
+            self.waiting.append(route)
+        else:
+            route.continue_()
+
+    def let_go(self) -> None:
+        self.holds = False
+        for route in self.waiting:
+            route.continue_()
+
+
+ONE_SAMPLE = re.compile(r"/api/samples/\d+$")
+
+
+def save_licence(page: Page, text: str) -> None:
+    page.get_by_label("Licence").fill(text)
+    page.get_by_label("Licence").press("Enter")
+
+
+def test_what_is_typed_back_before_the_save_was_answered_is_saved(
+    enter: Callable[[str], Page],
+) -> None:
+    page = enter("Wren Halloway")
+    open_sample(page, "Coal hatch kick")
+    before = page.get_by_label("Licence").input_value()
+    held = Held(page, ONE_SAMPLE)
+    with page.expect_request(ONE_SAMPLE):
+        save_licence(page, "for a moment")
+    save_licence(page, before)
+    held.let_go()
+    page.get_by_role("tab", name="History").click()
+    expect(page.get_by_text(f"for a moment → {before}")).to_be_visible()
+
+
+def test_a_history_asked_for_before_a_change_is_not_what_stays(
+    enter: Callable[[str], Page],
+) -> None:
+    page = enter("Wren Halloway")
+    open_sample(page, "Coal hatch kick")
+    held = Held(page, ONE_SAMPLE)
+    with page.expect_request(ONE_SAMPLE):
+        save_licence(page, "a later one")
+    answers: list[tuple[Route, APIResponse]] = []
+
+    def late(route: Route) -> None:
+        """The first answer waits until the change is saved and its list is there."""
+        if answers:
+            route.continue_()
+        else:
+            answers.append((route, route.fetch()))
+
+    page.route("**/history", late)
+    page.get_by_role("tab", name="History").click()
+    while not answers:
+        page.wait_for_timeout(20)
+    with page.expect_response("**/api/samples/search"):
+        held.let_go()
+    route, answer = answers[0]
+    route.fulfill(response=answer)
+    expect(page.get_by_text("→ a later one")).to_be_visible()
 
 
 def choose_folder(page: Page, folder: Path) -> Locator:

@@ -28,7 +28,8 @@ const NUMBERS = {
 /** What people say of a sample; each field saves itself when it is left, and what is typed into
  * another one meanwhile stays. */
 export function AboutLeaf({ sample, editable, mayRate }: Props) {
-  const { problem, conflict, givenUp, save, keepMine, takeTheirs } = useSampleEdit(sample);
+  const edit = useSampleEdit(sample);
+  const { problem, conflict, givenUp, save, saving } = edit;
   const [typed, setTyped] = useState<{ name: string; message: string } | null>(null);
   const categories = useVocabulary().data?.categories ?? {};
   const put = (changes: SampleChanges) => void save(changes);
@@ -38,6 +39,7 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
       label={label}
       value={sample[name]}
       editable={editable}
+      saving={saving}
       problem={fieldProblem(problem, name)}
       onSave={(value) => save({ [name]: value })}
     />
@@ -52,6 +54,7 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
         figure
         value={value === null ? "" : formatValue(value, unit)}
         editable={editable}
+        saving={saving}
         problem={typed?.name === name ? typed.message : fieldProblem(problem, name)}
         onSave={async (text) => {
           const read = parseValue(text, unit, { tempoBpm: sample.tempo_bpm ?? 120 });
@@ -66,7 +69,9 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
   const status = STATUS_MARKS[sample.status];
   return (
     <div className="grid gap-2.5">
-      {conflict && <ConflictView conflict={conflict} onMine={keepMine} onTheirs={takeTheirs} />}
+      {conflict && (
+        <ConflictView conflict={conflict} onMine={edit.keepMine} onTheirs={edit.takeTheirs} />
+      )}
       {problem !== null && !known.some((name) => fieldProblem(problem, name)) && (
         <p role="alert" className="text-bad">
           {said(problem)}
@@ -115,6 +120,7 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
         long
         value={sample.description}
         editable={editable}
+        saving={saving}
         problem={fieldProblem(problem, "description")}
         onSave={(description) => save({ description })}
       />

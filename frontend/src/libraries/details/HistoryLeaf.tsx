@@ -1,11 +1,13 @@
-import { useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { answered, api } from "../../api/client";
 import { valueText } from "./valueText";
 
 /** Who changed what and when, newest first. */
-export function HistoryLeaf({ sampleId }: { sampleId: number }) {
+export function HistoryLeaf({ sampleId, version }: { sampleId: number; version: number }) {
   const history = useQuery({
-    queryKey: ["samples", "history", sampleId],
+    // With the version: what was asked for before a change is no answer after it.
+    queryKey: ["samples", "history", sampleId, version],
+    placeholderData: keepPreviousData,
     queryFn: async () => {
       const params = { path: { sample_id: sampleId } };
       return (await answered(api.GET("/api/samples/{sample_id}/history", { params }))).edits;

@@ -112,7 +112,7 @@ export function SampleDetails({ sample, library }: Props) {
           mayComment={mayDo(library, "sample.comment")}
         />
       )}
-      {leaf === "History" && <HistoryLeaf sampleId={sample.id} />}
+      {leaf === "History" && <HistoryLeaf sampleId={sample.id} version={sample.version} />}
       <ShareDialog
         open={sharing}
         onClose={() => setSharing(false)}

@@ -4,6 +4,8 @@ interface Props {
   label: string;
   value: string;
   editable: boolean;
+  /** Whether changes are on their way also from elsewhere: then the value may be an older one. */
+  saving?: boolean;
   problem: string | null;
   /** Answers whether it was saved, once what is saved can be seen. */
   onSave: (value: string) => Promise<boolean>;
@@ -12,16 +14,20 @@ interface Props {
 }
 
 /** A text that saves itself when it is left or Enter is pressed; Escape brings the former back. */
-export function SavedField({ label, value, editable, problem, onSave, long, figure }: Props) {
+export function SavedField(props: Props) {
+  const { label, value, editable, saving, problem, onSave, long, figure } = props;
   const id = useId();
+  const [underWay, setUnderWay] = useState(0);
   // What is typed stays until it is saved, and is then shown as it was read: "c#4" as "C#4". It is
   // saved on top of what was seen when typing began, so that what came meanwhile is noticed.
   const [typed, setTyped] = useState<{ text: string; save: Props["onSave"] } | null>(null);
-  if (typed?.text === value) setTyped(null);
+  if (typed?.text === value && !saving && underWay === 0) setTyped(null);
   const type = (text: string) => setTyped((now) => ({ text, save: now?.save ?? onSave }));
   const leave = async () => {
     if (typed === null) return;
-    if (!(await typed.save(typed.text))) return;
+    setUnderWay((count) => count + 1);
+    const saved = await typed.save(typed.text).finally(() => setUnderWay((count) => count - 1));
+    if (!saved) return;
     // Somebody may have gone on typing.
     setTyped((now) => (now?.text === typed.text ? null : now));
   };

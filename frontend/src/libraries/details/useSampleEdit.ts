@@ -31,6 +31,7 @@ export function useSampleEdit(sample: SampleItem) {
   const [problem, setProblem] = useState<unknown>(null);
   const [conflict, setConflict] = useState<Conflict | null>(null);
   const [givenUp, setGivenUp] = useState(0);
+  const [underWay, setUnderWay] = useState(0);
   const sending = useRef<Promise<boolean>>(Promise.resolve(true));
   const [versions] = useState(() => new SeenVersions());
   const send = async (changes: SampleChanges, seen: number): Promise<boolean> => {
@@ -53,12 +54,17 @@ export function useSampleEdit(sample: SampleItem) {
   };
   // One after the other: what is typed on while the first of it is saved is no change by others.
   const save = (changes: SampleChanges, seen = sample.version): Promise<boolean> => {
-    sending.current = sending.current.then(() => send(changes, seen));
+    setUnderWay((count) => count + 1);
+    sending.current = sending.current
+      .then(() => send(changes, seen))
+      .finally(() => setUnderWay((count) => count - 1));
     return sending.current;
   };
   return {
     problem,
     conflict,
+    /** Whether changes are on their way, so that what is seen may not be the newest. */
+    saving: underWay > 0,
     /** Counts how often what was typed was given up for what is there. */
     givenUp,
     save,

@@ -1,0 +1,1 @@
+"""Puts small faults into the signal code and sees whether the tests notice them."""
