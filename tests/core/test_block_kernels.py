@@ -15,7 +15,7 @@ from nest_crate.core.dsp.filters import (
     filter_signal,
     through_sections,
 )
-from nest_crate.core.dsp.room import Network, _reflections, room_signal
+from nest_crate.core.dsp.room import _DIFFUSERS_S, Network, _reflections, diffused, room_signal
 from nest_crate.core.dsp.signals import mixed
 
 RATE = 48000
@@ -97,6 +97,7 @@ class TestRoom:
         network = Network.of(**given)
         lines = [np.zeros(b - a) for a, b in zip(network.starts, network.starts[1:], strict=False)]
         matrix = hadamard(16) / 4.0
+        fed = diffused(signal.astype(np.float32), 0.8, RATE)
         early = np.zeros((2, frames))
         for side, (delays, gains) in enumerate(zip(*_reflections(size_m, 0.8, RATE), strict=True)):
             for late, gain in zip(delays, gains, strict=True):
@@ -106,11 +107,29 @@ class TestRoom:
             late = np.array([line[n % line.size] for line in lines])
             damped = (1 - network.poles) * network.gains * late + network.poles * damped
             expected[:, n] = network.onto @ damped
-            fresh = matrix @ damped + network.into.T @ early[:, n]
+            for k, line in enumerate(lines):
+                on_the_way = line[(n - network.taps[:, k]) % line.size]
+                expected[:, n] += network.tap_gains[:, k] * on_the_way
+            fresh = matrix @ damped + network.into.T @ fed[:, n]
             for line, value in zip(lines, fresh, strict=True):
                 line[n % line.size] = value
         assert np.abs(expected).max() > 0.01
         np.testing.assert_allclose(made, expected + 0.5 * early, atol=4e-6)
+
+    def test_all_passes_make_what_is_dense_and_flat(self) -> None:
+        for decay_s in (0.3, 2.0):
+            impulse = np.zeros((2, RATE), dtype=np.float32)
+            impulse[:, 0] = 1.0
+            made = diffused(impulse, decay_s, RATE)
+            expected = impulse[0].astype(np.float64)
+            for late_s in _DIFFUSERS_S[0]:
+                late = round(late_s * min(1.0, decay_s) * RATE)
+                ahead, back = np.zeros(late + 1), np.zeros(late + 1)
+                ahead[[0, late]], back[[0, late]] = [-0.6, 1.0], [1.0, -0.6]
+                expected = lfilter(ahead, back, expected)
+            np.testing.assert_allclose(made[0], expected, atol=1e-6)
+            level = np.abs(np.fft.rfft(made, axis=1))
+            np.testing.assert_allclose(level, 1.0, atol=2e-4)
 
     def test_two_rooms_alike_share_nothing_that_sounds(self) -> None:
         given = {"size_m": 4.0, "decay_s": 1.0, "damping_hz": 8000.0, "pre_delay_s": 0.0}

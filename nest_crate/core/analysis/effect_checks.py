@@ -8,6 +8,7 @@ from typing import Any
 from nest_crate.core.analysis.measures import Measures
 from nest_crate.core.analysis.remarks import Edit, Mend, Remark
 from nest_crate.core.analysis.spectra import Resonance, standing_out
+from nest_crate.core.analysis.tail_check import check_tail
 from nest_crate.core.engine.settings import Rendering
 from nest_crate.core.sound import Sound
 from nest_crate.core.sound.chains import ChainPlace, chain_places
@@ -40,6 +41,7 @@ def check_effects(sound: Sound, rendering: Rendering, measures: Measures) -> lis
     found = [
         _stereo_low(sound, measures),
         _resonance(sound, rendering),
+        check_tail(sound, rendering),
         _too_long(sound, rendering),
         _lost_hit(sound, rendering),
         _over_ceiling(sound, measures),

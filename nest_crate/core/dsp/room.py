@@ -1,5 +1,7 @@
-"""A room as a feedback delay network of sixteen lines.
+"""A room: early reflections of a box, and a feedback delay network of sixteen lines.
 
+What goes into the lines passes all-passes first, and every line is heard on its way too: so echoes
+are dense long before the lines end, and the lines can be long, with resonances closer than wide.
 Jot and Chaigne, "Digital delay networks for designing artificial reverberators" (AES 90, 1991):
 line gains 10 ** (-3 D / RT60), a low-pass in each line for the damping, and a lossless matrix
 between them, here a Hadamard matrix.
@@ -21,18 +23,26 @@ from nest_crate.core.dsp.filters import filter_signal, high_cut
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.sweeping import swept_copy
 
-__all__ = ["Network", "hadamard_in_place", "line_lengths", "room_signal", "room_tail_s", "widened"]
+__all__ = [
+    "Network",
+    "diffused",
+    "hadamard_in_place",
+    "line_lengths",
+    "room_signal",
+    "room_tail_s",
+    "widened",
+]
 
 _LINES = 16
 _REFERENCE_RATE = 48000
 _SPEED_OF_SOUND = 343.0
 # Line lengths relative to the shortest: spread over an octave and a half so that no two have a
 # common measure.
-_SPREAD = 1.5
+_SPREAD = 1.2
 _UNDAMPED_HZ = 20000.0
 # Of the way across, and as if no room were smaller.
 _LONGER, _SMALLEST_M = 1.6, 12.0
-_LONGEST_S, _OF_DECAY, _MOST_OF_DECAY = 0.11, 0.03, 0.35
+_LONGEST_S, _OF_DECAY, _MOST_OF_DECAY = 0.2, 0.18, 0.35
 # A box that many rooms are like, where it is heard and where the sound is, as parts of its sides.
 _BOX = (1.0, 0.83, 0.61)
 _SOURCE, _EARS = (0.31, 0.42, 0.37), ((0.68, 0.57, 0.52), (0.74, 0.48, 0.55))
@@ -40,6 +50,15 @@ _REFLECTIONS = 40
 # Of the power of all reflections so much is heard by itself, the rest in what the lines make of it.
 _EARLY_LEVEL = 0.5
 _BLOCK = 256
+# All-passes before the lines: their delays for each side, how much, and the decay from which they
+# are as long.
+_DIFFUSERS_S = (
+    (0.0006, 0.0010, 0.0016, 0.0027, 0.0042, 0.0066, 0.0106, 0.0166),
+    (0.0007, 0.0009, 0.0017, 0.0025, 0.0045, 0.0064, 0.0112, 0.0159),
+)
+_DIFFUSION, _WHOLE_FROM_S = 0.6, 1.0
+# How far along the lines they are heard too.
+_TAPS = (0.27, 0.55)
 # Rows of the matrix by which two sides go into the lines and come out of them.
 _INTO, _ONTO = (5, 10), (3, 12)
 
@@ -48,7 +67,7 @@ def line_lengths(size_m: float, decay_s: float, sample_rate: int) -> NDArray[np.
     """Sixteen lengths in frames, primes at 48 kHz, the middle ones longer than the way across.
 
     So long that resonances lie closer than they are wide, in small rooms too: what tells of the
-    size are the early reflections, which also go into the lines.
+    size are the early reflections.
     """
     across_s = _LONGER * max(size_m, _SMALLEST_M) / _SPEED_OF_SOUND
     # The longer it rings the narrower resonances are, and the closer they must lie; what rings for
@@ -74,13 +93,16 @@ def _is_prime(number: int) -> bool:
 @dataclass(frozen=True)
 class Network:
     """Lines one after the other, from ``starts`` on, with what each keeps; how two sides go into
-    them and come out of them, (2, lines) each. Shared between rooms alike: not to be written."""
+    them and come out of them, how many frames back each is heard before its end and how loud, all
+    (2, lines). Shared between rooms alike: not to be written."""
 
     starts: NDArray[np.int64]
     gains: NDArray[np.float64]
     poles: NDArray[np.float64]
     into: NDArray[np.float64]
     onto: NDArray[np.float64]
+    taps: NDArray[np.int64]
+    tap_gains: NDArray[np.float64]
 
     def silence(self) -> NDArray[np.float64]:
         """What all lines hold at rest."""
@@ -98,10 +120,12 @@ class Network:
         if damping_hz < _UNDAMPED_HZ:
             poles = _damping_poles(gains, damping_hz, sample_rate)
         matrix = hadamard(_LINES).astype(np.float64)
-        # Each line comes to rest at g^2 / (1 - g^2) of the power fed to it, an eighth of the
-        # input's: so that noise comes out about as loud as it went in.
+        parts = np.stack([np.resize(_TAPS, _LINES), np.resize(_TAPS[::-1], _LINES)])
+        # Each line comes to rest at 1 / (1 - g^2) of the power fed to it, an eighth of the input's,
+        # and is heard at its end and on the way: so noise comes out about as loud as it went in.
         square = float(np.mean(gains**2))
-        level = math.sqrt(8.0 * (1.0 - square) / square)
+        heard = square + float(np.mean(gains ** (2.0 * parts)))
+        level = math.sqrt(8.0 * (1.0 - square) / heard)
         starts = np.concatenate([[0], np.cumsum(lengths)])
         # Signs by rows of the same matrix, so that both sides and all lines share nothing.
         return cls(
@@ -110,6 +134,8 @@ class Network:
             poles,
             np.ascontiguousarray(matrix[list(_INTO)]) * level / math.sqrt(_LINES),
             np.ascontiguousarray(matrix[list(_ONTO)]) / math.sqrt(_LINES),
+            np.round(parts * lengths).astype(np.int64),
+            gains**parts / math.sqrt(_LINES),
         )
 
 
@@ -149,16 +175,19 @@ def room_signal(
     late = min(signal.shape[1], round(pre_delay_s * sample_rate))
     source[:, late:] = signal[:, : signal.shape[1] - late]
     early = _reflected(source, size_m, decay_s, sample_rate)
+    fed = diffused(source, decay_s, sample_rate)
     answer = np.zeros((2, signal.shape[1]), dtype=np.float32)
-    single = (network.silence(), 0.25 * network.gains * (1.0 - network.poles), network.poles)
-    memory, scales, poles = (one.astype(np.float32) for one in single)
+    memory = np.zeros(int(network.starts[-1]), dtype=np.float32)
+    scales = (0.25 * network.gains * (1.0 - network.poles)).astype(np.float32)
+    poles = network.poles.astype(np.float32)
     level = np.float32(network.into[0, 0])
-    _network(answer, early, memory, network.starts, scales, poles, level, cancel_flag())
-    out = answer.astype(np.float64)
+    taps = (network.taps, network.tap_gains.astype(np.float32))
+    _network(answer, fed, memory, network.starts, scales, poles, level, *taps, cancel_flag())
     if movement > 0.0:
-        out = _moved(out, movement, sample_rate)
-    out += _EARLY_LEVEL * early
-    return widened(out, width, low_cut_hz, high_cut_hz, sample_rate)
+        answer = _moved(answer.astype(np.float64), movement, sample_rate).astype(np.float32)
+    early *= np.float32(_EARLY_LEVEL)
+    answer += early
+    return widened(answer.astype(np.float64), width, low_cut_hz, high_cut_hz, sample_rate)
 
 
 @lru_cache(maxsize=64)
@@ -200,6 +229,34 @@ def _reflected(
     return out
 
 
+def diffused(source: NDArray[np.float32], decay_s: float, sample_rate: int) -> NDArray[np.float32]:
+    """A source (channels, frames) through all-passes, shape (2, frames): dense, and as flat.
+
+    Schroeder, "Natural Sounding Artificial Reverberation" (JAES 10, 1962). What is fed by echoes
+    that colour it has their peaks on top of the lines' own.
+    """
+    fed = np.empty((2, source.shape[1]), dtype=np.float32)
+    shrunk = min(1.0, decay_s / _WHOLE_FROM_S)
+    for side in range(2):
+        fed[side] = source[min(side, source.shape[0] - 1)]
+        for late_s in _DIFFUSERS_S[side]:
+            late = max(8, round(late_s * shrunk * sample_rate))
+            _diffuse(fed[side], late, np.float32(_DIFFUSION))
+    return fed
+
+
+@njit(cache=True, nogil=True, fastmath={"contract"})
+def _diffuse(x, late, amount):  # type: ignore[no-untyped-def]
+    """An all-pass of a delay in frames, in place over x (frames,), in blocks of that delay."""
+    held = np.zeros(late, dtype=np.float32)
+    for begin in range(0, x.size, late):
+        part = x[begin : min(x.size, begin + late)]
+        for n in range(part.size):
+            given = part[n]
+            part[n] = held[n] - amount * given
+            held[n] = given + amount * part[n]
+
+
 @njit(cache=True, nogil=True, fastmath={"contract"})
 def _reflect(out, source, delays, gains):  # type: ignore[no-untyped-def]
     """out (2, frames) of source (channels, frames); delays and gains (2, reflections)."""
@@ -217,22 +274,23 @@ def _reflect(out, source, delays, gains):  # type: ignore[no-untyped-def]
                         to[n] += gain * of[n]
 
 
-# Rates in Hz at which the two sides' four taps go to and fro; no two meet again soon.
-_MOVED_HZ = (0.31, 0.43, 0.57, 0.71)
+# Rates in Hz at which the reading of either side goes to and fro; no two meet again soon.
+_MOVED_HZ = ((0.31, 0.71), (0.43, 0.57))
 _MOVED_S = 0.0005
 
 
 def _moved(out: Signal, movement: float, sample_rate: int) -> Signal:
-    """The answer read by taps that go to and fro: its resonances never stand still."""
+    """The answer read by one tap a side that goes to and fro: its resonances never stand still.
+
+    By one alone, for several would make a comb, whose peaks are resonances of their own.
+    """
     time_s = np.arange(out.shape[1]) / sample_rate
     still = np.zeros(out.shape[1])
-    total = np.zeros_like(out)
-    for n, hz in enumerate(_MOVED_HZ):
-        turn = 2.0 * np.pi * (hz * time_s + n / len(_MOVED_HZ))
-        swing = 1.0 + np.stack([np.sin(turn), np.cos(turn)])
-        delay_s = 4.0 / sample_rate + n * 0.0037 + movement * _MOVED_S * swing
-        total += swept_copy(out, delay_s=delay_s, feedback=still, sample_rate=sample_rate)
-    return total / math.sqrt(len(_MOVED_HZ))
+    swing = np.stack(
+        [np.sin(2.0 * np.pi * np.multiply.outer(hz, time_s)).mean(axis=0) for hz in _MOVED_HZ]
+    )
+    delay_s = 4.0 / sample_rate + movement * _MOVED_S * (1.0 + swing)
+    return swept_copy(out, delay_s=delay_s, feedback=still, sample_rate=sample_rate)
 
 
 def widened(
@@ -293,7 +351,7 @@ def hadamard_in_place(values):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
-def _network(out, signal, memory, starts, scales, poles, level, cancel):  # type: ignore[no-untyped-def]
+def _network(out, signal, memory, starts, scales, poles, level, taps, tapped, cancel):  # type: ignore[no-untyped-def]
     """out (2, frames) of signal (channels, frames); memory holds all lines one after the other.
 
     In blocks no longer than the shortest line, within which nothing that is written is read again:
@@ -317,8 +375,29 @@ def _network(out, signal, memory, starts, scales, poles, level, cancel):  # type
         if cancel[0]:
             return
         count = min(longest, frames - begin)
+        left_out, right_out = out[0, begin : begin + count], out[1, begin : begin + count]
         for k in range(lines):
             _read_line(values[k], memory, starts[k], starts[k + 1], places[k], scales[k], count)
+            _tap_line(
+                left_out,
+                memory,
+                starts[k],
+                starts[k + 1],
+                places[k],
+                taps[0, k],
+                tapped[0, k],
+                count,
+            )
+            _tap_line(
+                right_out,
+                memory,
+                starts[k],
+                starts[k + 1],
+                places[k],
+                taps[1, k],
+                tapped[1, k],
+                count,
+            )
         for k in range(0, lines, 8):
             _damp_eight(values, damped, poles, k, count)
         left_in, right_in = signal[0, begin : begin + count], signal[right, begin : begin + count]
@@ -327,13 +406,12 @@ def _network(out, signal, memory, starts, scales, poles, level, cancel):  # type
             left_row[n] += level * left_in[n]
             right_row[n] += level * right_in[n]
         _hadamard_rows(values, count)
-        left_out, right_out = out[0, begin : begin + count], out[1, begin : begin + count]
         left_row, right_row = values[_ONTO[0]], values[_ONTO[1]]
         for n in range(count):
             # The matrix holds -1 wherever a row that goes in meets one that comes out.
             entered = level * (left_in[n] + right_in[n])
-            left_out[n] = left_row[n] + entered
-            right_out[n] = right_row[n] + entered
+            left_out[n] += left_row[n] + entered
+            right_out[n] += right_row[n] + entered
         for k in range(lines):
             size = starts[k + 1] - starts[k]
             row = values[k]
@@ -354,6 +432,21 @@ def _read_line(out, memory, start, end, place, gain, count):  # type: ignore[no-
         out[n] = gain * older[n]
     for n in range(count - first):
         out[first + n] = gain * line[n]
+
+
+@njit(cache=True, nogil=True)
+def _tap_line(out, memory, start, end, place, late, gain, count):  # type: ignore[no-untyped-def]
+    """Adds what went into a line ``late`` frames ago, which is no less than a block."""
+    size = end - start
+    at = place - late
+    if at < 0:
+        at += size
+    first = min(count, size - at)
+    older = memory[start + at : start + at + first]
+    for n in range(first):
+        out[n] += gain * older[n]
+    for n in range(count - first):
+        out[first + n] += gain * memory[start + n]
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})

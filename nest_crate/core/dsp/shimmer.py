@@ -9,7 +9,7 @@ from numba import njit
 from numpy.typing import NDArray
 
 from nest_crate.core.cancelling import cancel_flag
-from nest_crate.core.dsp.room import Network, hadamard_in_place, widened
+from nest_crate.core.dsp.room import Network, diffused, hadamard_in_place, widened
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.transposing import Heads, move_heads, read_heads
 
@@ -55,13 +55,14 @@ def shimmer_signal(
     late = np.zeros((2, heads.room))
     _shimmer(
         out,
-        signal,
+        diffused(signal.astype(np.float32), decay_s, sample_rate).astype(np.float64),
         network.silence(),
         network.starts,
         network.gains,
         network.poles,
         network.into,
         network.onto,
+        (network.taps, network.tap_gains),
         late,
         (heads.state(), heads.numbers, heads.search),
         ratio,
@@ -92,6 +93,7 @@ def _shimmer(  # type: ignore[no-untyped-def]
     poles,
     into,
     onto,
+    taps,
     late,
     heads,
     ratio,
@@ -100,15 +102,15 @@ def _shimmer(  # type: ignore[no-untyped-def]
     low_pole,
     cancel,
 ):
-    """out (2, frames) of signal (channels, frames); late (2, ring) is what is transposed."""
+    """out (2, frames) of signal (2, frames); late (2, ring) is what is transposed."""
     lines = gains.shape[0]
     places = np.zeros(lines, dtype=np.int64)
     damped = np.zeros(lines)
     values = np.zeros(lines)
-    right = signal.shape[0] - 1
     size = late.shape[1]
     place = 0
     head_state, numbers, search = heads
+    tap_frames, tap_gains = taps
     fed = np.zeros(2)
     smooth = np.zeros((2, 3))
     for n in range(signal.shape[1]):
@@ -117,6 +119,12 @@ def _shimmer(  # type: ignore[no-untyped-def]
         left_sum = 0.0
         right_sum = 0.0
         for k in range(lines):
+            length = starts[k + 1] - starts[k]
+            first, other = places[k] - tap_frames[0, k], places[k] - tap_frames[1, k]
+            first = first + length if first < 0 else first
+            other = other + length if other < 0 else other
+            left_sum += tap_gains[0, k] * memory[starts[k] + first]
+            right_sum += tap_gains[1, k] * memory[starts[k] + other]
             read = memory[starts[k] + places[k]] * gains[k]
             damped[k] = (1.0 - poles[k]) * read + poles[k] * damped[k]
             if abs(damped[k]) < 1e-30:
@@ -140,7 +148,7 @@ def _shimmer(  # type: ignore[no-untyped-def]
         place = place + 1 if place + 1 < size else 0
         hadamard_in_place(values)
         for k in range(lines):
-            new = into[0, k] * (signal[0, n] + fed[0]) + into[1, k] * (signal[right, n] + fed[1])
+            new = into[0, k] * (signal[0, n] + fed[0]) + into[1, k] * (signal[1, n] + fed[1])
             memory[starts[k] + places[k]] = values[k] + new
             places[k] += 1
             if places[k] == starts[k + 1] - starts[k]:
