@@ -42,10 +42,10 @@ _GENTLE_OCTAVES, _GENTLE = 2, 10.0 ** (10.0 / 20.0)
 _MOST_OCTAVES = 6
 # How far into a curve a signal goes before the rate is doubled once more, and again.
 _FOLDING = frozenset({"fold", "sine_fold", "rectify"})
-_BENT, _CORNERED = (10.0, 40.0), (8.0, 40.0)
+_BENT, _CORNERED, _FOLDED = (7.0, 25.0), (7.0, 25.0), (3.0, 10.0)
 # The harmonics of tanh fall by asinh(pi / 2 / gain) nepers each: up to this gain those that would
-# fold at 8 times the rate lie more than 90 dB down for a tone of 10 kHz, and no mean is needed.
-_PLAIN = 8.0
+# fold at 8 times 44.1 kHz lie more than 90 dB down for a tone of 10 kHz, and no mean is needed.
+_PLAIN = 5.0
 # tanh itself, a number beside those of ``transfer``.
 _PLAIN_CURVE = -1
 _NO_TABLE = np.zeros((2, 2049))
@@ -103,7 +103,7 @@ def shaped_drive(
     if shape in CORNERED:
         octaves, limits = octaves + 1, _CORNERED
     if octaves > _GENTLE_OCTAVES:
-        more = _more_octaves(peak(signal), limits)
+        more = _more_octaves(peak(signal), _FOLDED if shape in _FOLDING else limits)
         octaves, fine = min(_MOST_OCTAVES, octaves + more), more > 0 and shape in _FOLDING
     return _in_blocks(signal, rest, 1.0, octaves, CURVES[shape], table, fine)
 
