@@ -3,6 +3,7 @@ import threading
 import numpy as np
 import pytest
 
+from nest_crate.core.dsp.running import running_maximum
 from nest_crate.core.dsp.signals import fade_end, pan_signal, peak, require_signal, sum_signals
 from nest_crate.core.engine.memory import StageMemory
 from nest_crate.core.engine.stages import StageRunner, stage
@@ -131,3 +132,11 @@ class TestMemory:
             thread.join()
         assert memory.held_bytes <= 50 * 80
         assert memory.held_bytes == 80 * sum(memory.get(str(n)) is not None for n in range(200))
+
+
+@pytest.mark.parametrize("frames", [1, 7, 48, 500, 5000])
+@pytest.mark.parametrize("window", [1, 2, 7, 144, 505])
+def test_running_maximum_is_that_of_each_window(frames: int, window: int) -> None:
+    values = np.random.default_rng(frames).normal(size=frames)
+    expected = [values[max(0, n - window + 1) : n + 1].max() for n in range(frames)]
+    np.testing.assert_array_equal(running_maximum(values, window), expected)

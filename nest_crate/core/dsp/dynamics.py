@@ -12,7 +12,7 @@ import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 from scipy.fft import irfft, rfft
-from scipy.ndimage import maximum_filter1d, minimum_filter1d, uniform_filter1d
+from scipy.ndimage import uniform_filter1d
 
 from nest_crate.core.cancelling import checkpoint
 from nest_crate.core.dsp.oversampling import (
@@ -21,6 +21,7 @@ from nest_crate.core.dsp.oversampling import (
     half_band_taps,
     sharp_taps,
 )
+from nest_crate.core.dsp.running import running_maximum
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = [
@@ -98,7 +99,7 @@ def _held_peak(key: Signal, sample_rate: int) -> Signal:
     """Largest magnitude of all channels over the last 10.5 ms, shape (1, frames)."""
     window = max(1, round(_HALF_WAVE_S * sample_rate))
     size = np.abs(key).max(axis=0)
-    held = maximum_filter1d(size, window, mode="constant", origin=(window - 1) // 2)
+    held = running_maximum(size, window)
     return np.asarray(held[np.newaxis])
 
 
@@ -152,6 +153,8 @@ _INSIDE = 10.0 ** (-0.3 / 20.0)
 _BLOCK = 1024
 # Frames read exactly at a time, and those around that are cut off with the block's own ends.
 _EXACT_BLOCK, _EXACT_MARGIN = 6144, 1024
+# No more than so many times the largest sample is ever read between them.
+_MOST_BETWEEN = 4.0
 # Of Nyquist: how far meters are open, and where they are closed.
 _READ_TO = ((1.0, 1.001), (0.91, 1.0), (0.83, 0.95))
 # White noise has 6, a sawtooth of 1 kHz 0.1.
@@ -181,12 +184,14 @@ def ceiling_gains(
         ceiling *= _INSIDE
     # What the gain itself bends between the samples is taken away in a second round.
     for margin in (1.0, 0.999, 0.998):
-        peaks = _exact_peaks(held) if bright else _true_peaks(held, ceiling)
+        peaks = _exact_peaks(held, ceiling) if bright else _true_peaks(held, ceiling)
         if peaks.max(initial=0.0) <= margin * ceiling:
             break
         needed = np.minimum(1.0, margin * ceiling / np.maximum(peaks, 1e-12))
         reach = max(1, round(_LOOK_S * sample_rate))
-        lowest = minimum_filter1d(needed, 2 * reach + 1, mode="nearest")
+        # From as far behind to as far ahead; at both ends there is nothing to hold back.
+        ahead = np.concatenate([needed, np.ones(reach)])
+        lowest = -running_maximum(-ahead, 2 * reach + 1)[reach:]
         released = np.empty_like(lowest)
         _release(released, lowest, math.exp(-1.0 / (release_s * sample_rate)))
         gains = gains * uniform_filter1d(released, reach, mode="nearest")
@@ -203,29 +208,47 @@ def _is_bright(signal: Signal) -> bool:
     return bool(np.vdot(bent, bent) > _BRIGHT * np.vdot(signal, signal))
 
 
-def _exact_peaks(signal: Signal) -> NDArray[np.float64]:
+def _exact_peaks(signal: Signal, ceiling: float) -> NDArray[np.float64]:
     """As ``_true_peaks``, by Fourier transforms of overlapping blocks, as several meters would read
     them: one to Nyquist itself, others that are closed there. Of white noise they differ by more
     than 1 dB, and each may be the one that is used."""
     frames = signal.shape[1]
     peaks = np.abs(signal).max(axis=0)
+    size = _EXACT_BLOCK + 2 * _EXACT_MARGIN
+    places = np.linspace(0.0, 1.0, size // 2 + 1)
+    readings = [
+        np.clip((none - places) / (none - full), 0.0, 1.0).astype(np.float32) * np.float32(8.0)
+        for full, none in _READ_TO
+    ]
     for begin in range(0, frames, _EXACT_BLOCK):
         checkpoint()
         first, last = begin - _EXACT_MARGIN, begin + _EXACT_BLOCK + _EXACT_MARGIN
-        cut = np.zeros((signal.shape[0], last - first))
         inside = slice(max(0, first), min(frames, last))
+        if peaks[inside].max() * _MOST_BETWEEN < ceiling:
+            continue
+        # In single precision, whose rounding lies far below what is kept inside the ceiling.
+        cut = np.zeros((signal.shape[0], size), dtype=np.float32)
         cut[:, inside.start - first : inside.stop - first] = signal[:, inside]
         spectrum = rfft(cut, axis=1)
-        places = np.linspace(0.0, 1.0, spectrum.shape[1])
-        each = np.zeros(cut.shape[1])
-        for full, none in _READ_TO:
-            passed = np.clip((none - places) / (none - full), 0.0, 1.0)
-            fine = irfft(spectrum * passed, 8 * cut.shape[1], axis=1) * 8.0
-            np.maximum(each, np.abs(fine).max(axis=0).reshape(-1, 8).max(axis=1), out=each)
+        each = np.zeros(size)
+        for reading in readings:
+            fine = irfft(spectrum * reading, 8 * size, axis=1)
+            _keep_larger(each, fine)
         count = min(_EXACT_BLOCK, frames - begin)
         own = each[_EXACT_MARGIN : _EXACT_MARGIN + count]
         np.maximum(peaks[begin : begin + count], own, out=peaks[begin : begin + count])
     return np.asarray(peaks)
+
+
+@njit(cache=True, nogil=True)
+def _keep_larger(peaks, fine):  # type: ignore[no-untyped-def]
+    """peaks (frames,) or the largest magnitude of each eight of fine (channels, 8 frames)."""
+    for channel in range(fine.shape[0]):
+        for n in range(peaks.shape[0]):
+            largest = abs(fine[channel, 8 * n])
+            for k in range(1, 8):
+                largest = max(largest, abs(fine[channel, 8 * n + k]))
+            peaks[n] = max(peaks[n], largest)
 
 
 def _true_peaks(signal: Signal, ceiling: float) -> NDArray[np.float64]:

@@ -7,9 +7,9 @@ import math
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
-from scipy.ndimage import maximum_filter1d
 
 from nest_crate.core.dsp.dynamics import level_over_time_db
+from nest_crate.core.dsp.running import running_maximum
 from nest_crate.core.dsp.signals import Signal
 
 __all__ = ["CLOSED_DB", "gate_gain_db", "transient_parts"]
@@ -102,7 +102,7 @@ def transient_parts(
     # The largest of the last 12 ms, or each half-wave of a low tone would be an attack.
     window = max(1, round(_HALF_WAVE_S * sample_rate))
     size = np.abs(signal).max(axis=0)
-    size = maximum_filter1d(size, window, mode="constant", origin=(window - 1) // 2)
+    size = running_maximum(size, window)
     fast, slow = _FASTEST_S, speed_s
     times = ((fast, 4.0 * slow), (slow, 4.0 * slow), (fast, 10.0 * slow), (fast, slow))
     levels = []
