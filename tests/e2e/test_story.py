@@ -238,4 +238,4 @@ def test_level_over_full_scale_is_told_held_back_and_mended(page):
     page.keyboard.press("Space")
     expect(page.get_by_text("dB held")).to_be_visible()
     checks.get_by_role("button", name="Trim").click()
-    expect(checks).to_contain_text("Headroom")
+    expect(checks).to_contain_text("below full scale")

@@ -5,6 +5,8 @@ import { useBench } from "./store";
 const BANDS = ["below 120 Hz", "to 500 Hz", "to 2 kHz", "above"];
 const SILENT_DB = -120;
 const decibels = (value: number) => (value <= SILENT_DB ? "–" : formatValue(value, "dB"));
+const level = (value: number, unit: "dBFS" | "dBTP") =>
+  value <= SILENT_DB ? "–" : decibels(value).replace("dB", unit);
 
 const lufs = (value: number) => (value <= SILENT_DB ? "–" : `${value.toFixed(1)} LUFS`);
 
@@ -14,8 +16,12 @@ export function Meters() {
   if (!measures) return null;
   const { stereo } = measures;
   const rows: [string, string, string?][] = [
-    ["Peak", decibels(measures.peak_db)],
-    ["True peak", decibels(measures.true_peak_db), "Between the samples too"],
+    ["Peak", level(measures.peak_db, "dBFS"), "The largest sample"],
+    [
+      "True peak",
+      level(measures.true_peak_db, "dBTP"),
+      "The largest value, between the samples too",
+    ],
     ["Loudness", lufs(measures.loudness_lufs), "Integrated"],
     ["Momentary", lufs(measures.momentary_lufs), "The loudest 400 ms"],
     ["Short-term", lufs(measures.short_term_lufs), "The loudest 3 s, with silence around"],

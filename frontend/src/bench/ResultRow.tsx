@@ -122,7 +122,7 @@ function ResultTitle() {
 function Figures({ audition }: { audition: AuditionAnswer }) {
   const { measures } = audition;
   const rows: [string, string][] = [
-    ["Peak", measures.peak_db <= -144 ? "silent" : `${measures.peak_db.toFixed(1)} dB`],
+    ["Peak", measures.peak_db <= -144 ? "silent" : `${measures.peak_db.toFixed(1)} dBFS`],
     [
       "Loudness",
       measures.loudness_lufs <= -144 ? "–" : `${measures.loudness_lufs.toFixed(1)} LUFS`,

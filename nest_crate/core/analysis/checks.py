@@ -65,11 +65,11 @@ def _level(sound: Sound, measures: Measures) -> list[Remark]:
         return [Remark("silent", "bad", text)]
     over_db = measures.true_peak_db
     if over_db <= 0.0:
-        return [Remark("headroom", "good", f"Headroom {-over_db:.1f} dB")]
+        return [Remark("headroom", "good", f"True peak {-over_db:.1f} dB below full scale")]
     # Rounded down, so that the trimmed sound is below 0 by what is shown.
     level_db = math.floor(10.0 * (sound.main.level_db - over_db - 0.1)) / 10.0
     trim = Mend("Trim", [Edit("main.level_db", max(-72.0, level_db))])
-    return [Remark("over", "bad", f"{over_db:.1f} dB over full scale", mends=[trim])]
+    return [Remark("over", "bad", f"True peak {over_db:.1f} dB over full scale", mends=[trim])]
 
 
 def _ending(sound: Sound, rendering: Rendering) -> list[Remark]:

@@ -89,6 +89,8 @@ def _with_marks(
     fast = np.abs(speed) > _FAST_OCTAVES_PER_S
     for begin_s, end_s in _spans(time_s[fast], window_s):
         there = np.flatnonzero((time_s >= begin_s) & (time_s <= end_s))
+        if not _agree(even, time_s[there], pitch_hz[there], window_s):
+            continue
         there = there[:: there.size // _MOST_MARKS + 1]
         # Frames that reach into the span hold its movement too.
         frames = np.flatnonzero((even.time_s < begin_s) | (even.time_s > time_s[there[-1]]))
@@ -98,6 +100,22 @@ def _with_marks(
         joined = (np.concatenate(pair)[order] for pair in zip(kept, added, strict=True))
         even = PitchTrack(*joined)
     return even
+
+
+def _agree(
+    even: PitchTrack, time_s: NDArray[np.float64], pitch_hz: NDArray[np.float64], window_s: float
+) -> bool:
+    """Whether marks pass through what most frames around them say, where those have a pitch.
+
+    A wave that rings within each of its periods crosses zero more often than once a period.
+    """
+    inside = (even.time_s >= time_s[0] - window_s) & (even.time_s <= time_s[-1] + window_s)
+    frames = np.flatnonzero(inside & np.isfinite(even.pitch_hz))
+    away = np.abs(np.subtract.outer(even.time_s[frames], time_s)) > window_s
+    octaves = np.abs(np.log2(np.divide.outer(even.pitch_hz[frames], pitch_hz)))
+    nearest = np.where(away, np.inf, octaves).min(axis=1, initial=np.inf)
+    known = np.isfinite(nearest)
+    return bool(np.count_nonzero(nearest[known] < _SAME_CENTS / 600.0) * 2 >= known.sum())
 
 
 def _spans(at_s: NDArray[np.float64], window_s: float) -> list[tuple[float, float]]:

@@ -20,7 +20,7 @@ export function FiguresLeaf({ sample, editable }: { sample: SampleItem; editable
   const edits = Object.keys(sample.edits).length > 0;
   const rows: [string, string][] = [
     ["Length", lengthText(sample.length_s)],
-    ["Peak", levelText(sample.peak_db, "dB")],
+    ["Peak", levelText(sample.peak_db, "dBFS")],
     ["True peak", levelText(sample.true_peak_db, "dBTP")],
     ["Loudness", levelText(sample.loudness_lufs, "LUFS")],
     ["Note", several ? "several at once" : noteText(sample)],
