@@ -17,13 +17,13 @@ from nest_crate.catalogue.manifests import ExportedFile, manifest_row, manifests
 from nest_crate.catalogue.measuring import heard_audio
 from nest_crate.catalogue.models import Sample
 from nest_crate.catalogue.templates import clean_path, fill_template
+from nest_crate.core.dsp.resampling import resample
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.formats.aiff import aiff_file
 from nest_crate.core.formats.broadcast_wav import broadcast_wav
 from nest_crate.core.formats.packed_files import flac_file, ogg_file
 from nest_crate.core.formats.sfz import Region, sfz_text
 from nest_crate.core.formats.tagged import Mark, SoundFacts
-from nest_crate.core.formats.wav import resample
 from nest_crate.storage import AudioStore
 
 __all__ = [

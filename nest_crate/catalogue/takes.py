@@ -24,6 +24,7 @@ from nest_crate.catalogue.shared_models import ReleaseItem, Wish
 from nest_crate.catalogue.sounds import keep_revision, require_sound, save_draft
 from nest_crate.catalogue.templates import clean_path
 from nest_crate.catalogue.vocabulary import Vocabulary, load_vocabulary
+from nest_crate.core.dsp.resampling import resample
 from nest_crate.core.engine import (
     ENGINE_VERSION,
     Audio,
@@ -32,7 +33,7 @@ from nest_crate.core.engine import (
     processor_family,
     render,
 )
-from nest_crate.core.formats.wav import WavFormat, decode_wav, encode_wav, resample
+from nest_crate.core.formats.wav import WavFormat, decode_wav, encode_wav
 from nest_crate.core.sound import Hit
 from nest_crate.core.sound import Sound as SoundDocument
 from nest_crate.storage import AudioStore

@@ -288,6 +288,18 @@ class TestRoom:
             answer = self.answer(0, decay_s=decay_s, size_m=size_m, sample_rate=rate, click=click)
             assert self.rt60(answer, rate) == pytest.approx(decay_s, rel=0.03)
 
+    @pytest.mark.parametrize(("size_m", "decay_s"), [(3.0, 0.4), (12.0, 1.4), (40.0, 3.0)])
+    def test_a_tone_is_answered_alike_at_every_rate(self, size_m, decay_s):
+        """Resonances lie so close that a tone's level hangs on each delay to a part of a period."""
+        for hz in (997.0, 5003.0, 9901.0):
+            levels = []
+            for rate in (RATE, 44100, 96000, 192000):
+                tone = np.sin(2 * np.pi * hz * np.arange(round(0.8 * rate)) / rate)
+                shape = {"size_m": size_m, "decay_s": decay_s, "sample_rate": rate}
+                answer = self.answer(0, click=tone[np.newaxis], **shape)[:, rate // 2 :]
+                levels.append(10 * np.log10(np.mean(answer**2, axis=1)))
+            assert np.abs(np.array(levels) - levels[0]).max() < 0.3
+
     @pytest.mark.parametrize("movement", [0.0, 0.5])
     @pytest.mark.parametrize("decay_s", [1.0, 1.4, 3.0])
     @pytest.mark.parametrize("size_m", [1.0, 3.0, 12.0, 30.0, 60.0])

@@ -11,13 +11,14 @@ from scipy.signal import fftconvolve
 from nest_crate.core.dsp.randomness import uniform_numbers
 from nest_crate.core.dsp.thrown import THROWN_RATE, at_rate
 
-__all__ = ["contact_s", "noise_burst", "pulse", "sweep_down"]
+__all__ = ["blow_correction", "contact_s", "noise_burst", "pulse", "sweep_down"]
 
 Numbers = NDArray[np.float64]
 
 # How long the softest and the hardest exciter touch the body.
 _SOFTEST_S, _HARDEST_S = 0.008, 0.00002
 _SWEEP_END_HZ = 30.0
+_NOT_DRIVEN = 1e-3
 
 
 def contact_s(hardness: float) -> float:
@@ -33,6 +34,23 @@ def pulse(hardness: float, sample_rate: int) -> Numbers:
     length = contact_s(hardness) * sample_rate
     edges = np.minimum(np.arange(int(np.ceil(length)) + 1) / length, 1.0)
     return np.asarray(np.diff(edges - np.sin(2.0 * np.pi * edges) / (2.0 * np.pi)))
+
+
+def blow_correction(hardness: float, hz: Numbers, sample_rate: int) -> Numbers:
+    """By how much more a blow itself drives modes at ``hz`` than its frames do, shape of ``hz``.
+
+    Means over frames lose the highs, as sinc(f / rate), except where the whole blow is one frame.
+    The transform of a raised cosine of length T is sinc(f T) / (1 - (f T)^2).
+    """
+    turn = -2.0j * np.pi * np.arange(pulse(hardness, sample_rate).size) / sample_rate
+    framed = np.abs(np.exp(np.multiply.outer(hz, turn)) @ pulse(hardness, sample_rate))
+    span = np.asarray(hz) * contact_s(hardness)
+    near_one = np.abs(span - 1.0) < 1e-6
+    whole = np.abs(np.sinc(span) / np.where(near_one, 1.0, 1.0 - span**2))
+    whole = np.where(near_one, 0.5, whole)
+    # Where a blow drives nothing there is nothing to correct.
+    heard = whole > _NOT_DRIVEN
+    return np.where(heard, np.clip(whole / np.where(heard, framed, 1.0), 0.5, 2.0), 1.0)
 
 
 def noise_burst(

@@ -318,7 +318,9 @@ def moving_section(out, signal, controls, block, more, saturating):  # type: ign
     """As ``_state_variable`` with coefficients (7, points), one each ``block`` frames, straight
     between; both channels side by side.
 
-    Saturating, the band's state, which holds the resonance, is held by tanh.
+    Saturating, the band's state s, which holds the resonance, is damped by s^2 besides: per radian
+    of the cutoff ds = -s^3, whose way over a step of 2 g is s / sqrt(1 + 4 g s^2), so that the hold
+    is the same at every rate and cutoff.
     """
     channels, frames = signal.shape
     last_point = controls.shape[1] - 1
@@ -352,8 +354,8 @@ def moving_section(out, signal, controls, block, more, saturating):  # type: ign
             v2 = s2 + a2 * s1 + g * a2 * v3
             s1 = 2.0 * v1 - s1
             s2 = 2.0 * v2 - s2
-            if saturating and abs(s1) > 1e-3:
-                s1 = np.tanh(s1)
+            if saturating:
+                s1 /= math.sqrt(1.0 + 4.0 * g * s1 * s1)
             y = m0 * x + m1 * v1 + m2 * v2
             if more:
                 y1 = (now * y + last * x1) + MORE_POLE * y1
@@ -367,8 +369,8 @@ def moving_section(out, signal, controls, block, more, saturating):  # type: ign
                 v2 = t2 + a2 * t1 + g * a2 * v3
                 t1 = 2.0 * v1 - t1
                 t2 = 2.0 * v2 - t2
-                if saturating and abs(t1) > 1e-3:
-                    t1 = np.tanh(t1)
+                if saturating:
+                    t1 /= math.sqrt(1.0 + 4.0 * g * t1 * t1)
                 y = m0 * x + m1 * v1 + m2 * v2
                 if more:
                     y2 = (now * y + last * x2) + MORE_POLE * y2

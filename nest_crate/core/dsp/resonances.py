@@ -97,7 +97,8 @@ def driven_filter_signal(
 
     With d = 10 ** (drive_db / 20) - 1, the input becomes tanh(d x) and the output is divided by
     tanh(d): nothing at 0 dB, and full scale stays full scale. The state of each section, which
-    holds the resonance, is held by tanh too. Done at four times the rate.
+    holds the resonance, is held as well: its damping rises with its square, by 0.75 on average for
+    a band of full scale. Done at four times the rate.
 
     Parameters
     ----------

@@ -20,6 +20,7 @@ from scipy.linalg import hadamard
 
 from nest_crate.core.cancelling import cancel_flag
 from nest_crate.core.dsp.filters import filter_signal, high_cut
+from nest_crate.core.dsp.resampling import resample
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.sweeping import swept_copy
 
@@ -81,9 +82,19 @@ def line_lengths(size_m: float, decay_s: float, sample_rate: int) -> NDArray[np.
         while length in lengths or not _is_prime(length):
             length += 1
         lengths.append(length)
-    # The same lengths in time at every rate, so that the same resonances are heard.
-    scaled = np.array(lengths) * (sample_rate / _REFERENCE_RATE)
-    return np.asarray(np.round(scaled), dtype=np.int64)
+    return _frames(np.array(lengths) / _REFERENCE_RATE, sample_rate)
+
+
+def _frames(delays_s: NDArray[np.float64], sample_rate: int) -> NDArray[np.int64]:
+    """Whole frames at 48 kHz as frames of a rate, so that all delays are the same times at its
+    multiples, and the same resonances and combs are heard."""
+    at_reference = np.round(np.asarray(delays_s) * _REFERENCE_RATE)
+    return np.asarray(np.round(at_reference * (sample_rate / _REFERENCE_RATE)), dtype=np.int64)
+
+
+def _rate_inside(sample_rate: int) -> int:
+    """The multiple of 48 kHz that is next to a rate."""
+    return _REFERENCE_RATE * max(1, round(sample_rate / _REFERENCE_RATE))
 
 
 def _is_prime(number: int) -> bool:
@@ -134,7 +145,7 @@ class Network:
             poles,
             np.ascontiguousarray(matrix[list(_INTO)]) * level / math.sqrt(_LINES),
             np.ascontiguousarray(matrix[list(_ONTO)]) / math.sqrt(_LINES),
-            np.round(parts * lengths).astype(np.int64),
+            _frames(parts * lengths / sample_rate, sample_rate),
             gains**parts / math.sqrt(_LINES),
         )
 
@@ -167,6 +178,23 @@ def room_signal(
     width
         0 the same on both sides, 1 two answers that share nothing.
     """
+    inside = _rate_inside(sample_rate)
+    if inside != sample_rate:
+        # A tone's level hangs on every delay to a part of its period: no rounding to other frames.
+        raised = resample(signal, sample_rate, inside)
+        answer = room_signal(
+            raised,
+            size_m=size_m,
+            decay_s=decay_s,
+            damping_hz=damping_hz,
+            pre_delay_s=pre_delay_s,
+            low_cut_hz=low_cut_hz,
+            width=width,
+            sample_rate=inside,
+            high_cut_hz=high_cut_hz,
+            movement=movement,
+        )
+        return resample(answer, inside, sample_rate)[:, : signal.shape[1]]
     network = Network.of(
         size_m=size_m, decay_s=decay_s, damping_hz=damping_hz, sample_rate=sample_rate
     )
@@ -214,7 +242,7 @@ def _reflections(
         gain = way[order[0]] / way[order] * 10.0 ** (-3.0 * late_s / decay_s)
         # Every other wall turns the pressure over, so that no comb of equal signs is heard.
         gain *= np.where(np.abs(images[order]).sum(axis=1) % 2 == 0, -1.0, 1.0)
-        delays.append(np.round(late_s * sample_rate).astype(np.int64))
+        delays.append(_frames(late_s, sample_rate))
         gains.append(gain / np.linalg.norm(gain))
     return np.stack(delays), np.stack(gains).astype(np.float32)
 
@@ -239,9 +267,8 @@ def diffused(source: NDArray[np.float32], decay_s: float, sample_rate: int) -> N
     shrunk = min(1.0, decay_s / _WHOLE_FROM_S)
     for side in range(2):
         fed[side] = source[min(side, source.shape[0] - 1)]
-        for late_s in _DIFFUSERS_S[side]:
-            late = max(8, round(late_s * shrunk * sample_rate))
-            _diffuse(fed[side], late, np.float32(_DIFFUSION))
+        for late in _frames(np.array(_DIFFUSERS_S[side]) * shrunk, sample_rate):
+            _diffuse(fed[side], max(8, late), np.float32(_DIFFUSION))
     return fed
 
 

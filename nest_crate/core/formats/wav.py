@@ -8,7 +8,6 @@ from typing import Literal
 
 import numpy as np
 import soundfile
-import soxr
 
 from nest_crate.core.dsp.signals import Signal, require_signal
 from nest_crate.core.errors import FormatError
@@ -16,7 +15,7 @@ from nest_crate.core.formats.broadcast_wav import packed
 from nest_crate.core.formats.float_wav import float_wav
 from nest_crate.core.formats.quantising import quantised
 
-__all__ = ["WavFormat", "decode_wav", "encode_wav", "resample"]
+__all__ = ["WavFormat", "decode_wav", "encode_wav"]
 
 WavFormat = Literal["pcm16", "pcm24", "float32"]
 _BITS: dict[str, int] = {"pcm16": 16, "pcm24": 24}
@@ -61,10 +60,3 @@ def decode_wav(data: bytes) -> tuple[Signal, int]:
     except (soundfile.LibsndfileError, RuntimeError) as error:
         raise FormatError("this file is no WAV that can be read") from error
     return np.ascontiguousarray(frames.T), int(rate)
-
-
-def resample(signal: Signal, from_rate: int, to_rate: int) -> Signal:
-    """A signal at another rate, band-limited (soxr, very high quality)."""
-    if from_rate == to_rate:
-        return signal
-    return np.ascontiguousarray(soxr.resample(signal.T, from_rate, to_rate, quality="VHQ").T)

@@ -13,9 +13,9 @@ from scipy.signal import butter, find_peaks, sosfilt
 from nest_crate.core.analysis.drawing import Outline, outline
 from nest_crate.core.analysis.pitch import pitch_track
 from nest_crate.core.analysis.spectra import band_middles_hz, band_spectrum_db
+from nest_crate.core.dsp.resampling import resample
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.engine import Audio
-from nest_crate.core.formats.wav import resample
 from nest_crate.core.proposing.distance import (
     Distance,
     distance_between,

@@ -12,10 +12,10 @@ from scipy.optimize import nnls
 from scipy.signal import butter, sosfiltfilt
 
 from nest_crate.core.analysis.spectra import band_middles_hz
+from nest_crate.core.dsp.resampling import resample
 from nest_crate.core.dsp.signals import Signal, peak
 from nest_crate.core.engine import StageMemory, render_with_trace
 from nest_crate.core.errors import FormatError
-from nest_crate.core.formats.wav import resample
 from nest_crate.core.proposing.curves import few_points
 from nest_crate.core.proposing.distance import (
     BANDS,

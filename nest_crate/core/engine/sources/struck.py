@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 from scipy.signal import fftconvolve
 
 from nest_crate.core.dsp.comb import UNDAMPED_HZ, comb_signal, ringing_feedback, ringing_loop
-from nest_crate.core.dsp.exciters import noise_burst, pulse, sweep_down
+from nest_crate.core.dsp.exciters import blow_correction, noise_burst, pulse, sweep_down
 from nest_crate.core.dsp.modes import decay_times_s, modal_signal, mode_ratios, stiffened
 from nest_crate.core.dsp.movement import CONTROL_FRAMES
 from nest_crate.core.dsp.signals import Signal, peak
@@ -127,12 +127,15 @@ def _modes(exciter: Numbers, pitch_hz: Numbers, source: StruckSource, rate: int)
     modes = body_modes(source)
     first_hz = float(pitch_hz[0])
     still = bool(np.all(pitch_hz == first_hz))
+    strikes = np.where(modes.heard, modes.strikes, 0.0)
+    if source.exciter == "impulse":
+        strikes = strikes * blow_correction(source.hardness, modes.ratios * first_hz, rate)
     return modal_signal(
         exciter,
         frames=pitch_hz.size,
         frequencies_hz=modes.ratios * first_hz,
         decays_s=modes.decays_s,
-        gains=np.where(modes.heard, modes.strikes, 0.0) * _sides(modes.ratios.size, source.spread),
+        gains=strikes * _sides(modes.ratios.size, source.spread),
         sample_rate=rate,
         shift=None if still else pitch_hz / first_hz,
     )
