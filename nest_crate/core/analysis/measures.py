@@ -11,9 +11,7 @@ import numpy as np
 from nest_crate.core.analysis.pitch import claimed_pitch
 from nest_crate.core.analysis.stereo import StereoFigures, stereo_figures
 from nest_crate.core.dsp.loudness import (
-    integrated_loudness_lufs,
-    momentary_max_lufs,
-    short_term_max_lufs,
+    measured_loudness,
     true_peak_db,
 )
 from nest_crate.core.dsp.signals import Signal, peak, require_signal
@@ -62,6 +60,7 @@ def measure(signal: Signal, sample_rate: int) -> Measures:
     notes sound. ``pitch_confidence`` is the share of what is heard that the pitch explains.
     """
     signal = require_signal(signal)
+    loudness = measured_loudness(signal, sample_rate)
     claim = claimed_pitch(signal, sample_rate)
     fundamental_hz = claim.hz
     note, cents = None, None
@@ -75,9 +74,9 @@ def measure(signal: Signal, sample_rate: int) -> Measures:
         channels=signal.shape[0],
         peak_db=gain_to_db(peak(signal)),
         true_peak_db=true_peak_db(signal),
-        loudness_lufs=integrated_loudness_lufs(signal, sample_rate),
-        momentary_lufs=momentary_max_lufs(signal, sample_rate),
-        short_term_lufs=short_term_max_lufs(signal, sample_rate),
+        loudness_lufs=loudness.integrated_lufs,
+        momentary_lufs=loudness.momentary_max_lufs,
+        short_term_lufs=loudness.short_term_max_lufs,
         crest_db=_crest_db(signal),
         offset_db=gain_to_db(offset),
         fundamental_hz=fundamental_hz,

@@ -202,10 +202,21 @@ def ceiling_gains(
 def _is_bright(signal: Signal) -> bool:
     """Whether much lies near Nyquist, as in white noise, where short filters cannot read between
     the samples: the second difference, of which that makes sixteen times its power, tells."""
-    if signal.shape[1] < 3:
-        return False
-    bent = np.diff(signal, 2, axis=1)
-    return bool(np.vdot(bent, bent) > _BRIGHT * np.vdot(signal, signal))
+    return bool(_brightness(signal) > _BRIGHT)
+
+
+@njit(cache=True, nogil=True)
+def _brightness(signal):  # type: ignore[no-untyped-def]
+    """Energy of the second difference re that of the signal (channels, frames)."""
+    bent = 0.0
+    whole = 1e-30
+    for channel in range(signal.shape[0]):
+        one = signal[channel]
+        for n in range(2, one.shape[0]):
+            difference = one[n] - 2.0 * one[n - 1] + one[n - 2]
+            bent += difference * difference
+            whole += one[n] * one[n]
+    return bent / whole
 
 
 def _exact_peaks(signal: Signal, ceiling: float) -> NDArray[np.float64]:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,15 +14,14 @@ from nest_crate.core.dsp.signals import Signal, peak, require_signal
 from nest_crate.core.units import SILENCE_DB, gain_to_db
 
 __all__ = [
+    "Loudness",
     "integrated_loudness_lufs",
-    "momentary_max_lufs",
-    "short_term_max_lufs",
+    "measured_loudness",
     "true_peak_db",
 ]
 
-_BLOCK_S = 0.4
 _STEP_S = 0.1
-_SHORT_TERM_S = 3.0
+_BLOCK_STEPS, _SHORT_TERM_STEPS = 4, 30
 # Frames of silence at either end, into which an interpolation rings.
 _AROUND = 64
 _ABSOLUTE_GATE_LUFS = -70.0
@@ -52,18 +52,38 @@ def _high_pass(rate: int) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     return np.array([1.0, -2.0, 1.0]), a
 
 
-def integrated_loudness_lufs(signal: Signal, sample_rate: int) -> float:
-    """Gated loudness; ``SILENCE_DB`` where no block passes the gate.
+@dataclass(frozen=True)
+class Loudness:
+    """In LUFS: gated over the whole, and the loudest 400 ms and 3 s without a gate (EBU Tech 3341,
+    section 2.2), silence standing around the signal; ``SILENCE_DB`` where there is none."""
 
-    A sound is measured as if silence followed it up to the next whole step of 100 ms, and up to one
-    gate block (400 ms) at least: so its last part belongs to a block too, and a short hit reads
-    lower than a long one of the same level, as it is heard.
+    integrated_lufs: float
+    momentary_max_lufs: float
+    short_term_max_lufs: float
 
-    Parameters
-    ----------
-    signal : np.ndarray [shape=(1 or 2, frames)]
+
+def measured_loudness(signal: Signal, sample_rate: int) -> Loudness:
+    """All three of a signal of shape (1 or 2, frames).
+
+    It is measured as if silence followed it up to the next whole step of 100 ms, and up to one gate
+    block (400 ms) at least: so its last part belongs to a block too, and a short hit reads lower
+    than a long one of the same level, as it is heard.
     """
-    blocks = _block_powers(signal, sample_rate, round(_BLOCK_S * sample_rate))
+    steps = _step_energies(signal, sample_rate)
+    blocks = _block_powers(steps, _BLOCK_STEPS, sample_rate)
+    shorts = _block_powers(steps, _SHORT_TERM_STEPS, sample_rate)
+    return Loudness(
+        _gated(blocks), _lufs(float(blocks.max(initial=0.0))), _lufs(float(shorts.max(initial=0.0)))
+    )
+
+
+def integrated_loudness_lufs(signal: Signal, sample_rate: int) -> float:
+    """Gated loudness alone; see ``measured_loudness``."""
+    steps = _step_energies(signal, sample_rate)
+    return _gated(_block_powers(steps, _BLOCK_STEPS, sample_rate))
+
+
+def _gated(blocks: NDArray[np.float64]) -> float:
     loud = blocks[blocks > 10.0 ** ((_ABSOLUTE_GATE_LUFS + 0.691) / 10.0)]
     if loud.size == 0:
         return SILENCE_DB
@@ -71,42 +91,33 @@ def integrated_loudness_lufs(signal: Signal, sample_rate: int) -> float:
     return _lufs(loud[loud > gate].mean())
 
 
-def momentary_max_lufs(signal: Signal, sample_rate: int) -> float:
-    """Loudest 400 ms, without a gate (EBU Tech 3341, section 2.2); silence stands around the
-    signal."""
-    return _loudest(signal, sample_rate, _BLOCK_S)
-
-
-def short_term_max_lufs(signal: Signal, sample_rate: int) -> float:
-    """Loudest 3 s, without a gate (EBU Tech 3341, section 2.2); silence stands around the signal,
-    so that what is shorter reads lower."""
-    return _loudest(signal, sample_rate, _SHORT_TERM_S)
-
-
-def _loudest(signal: Signal, sample_rate: int, span_s: float) -> float:
-    powers = _block_powers(signal, sample_rate, round(span_s * sample_rate))
-    return _lufs(float(powers.max(initial=0.0)))
-
-
 def _lufs(power: float) -> float:
     floor = 10.0 ** ((SILENCE_DB + 0.691) / 10.0)
     return float(-0.691 + 10.0 * np.log10(power)) if power > floor else SILENCE_DB
 
 
-def _block_powers(signal: Signal, sample_rate: int, block: int) -> NDArray[np.float64]:
-    """Weighted power of blocks that begin every 100 ms, summed over the channels."""
+def _step_energies(signal: Signal, sample_rate: int) -> NDArray[np.float64]:
+    """Weighted energy of each 100 ms, summed over the channels."""
     weighted = require_signal(signal)
     step = round(_STEP_S * sample_rate)
-    whole = max(block, -(-weighted.shape[1] // step) * step)
-    weighted = np.pad(weighted, ((0, 0), (0, whole - weighted.shape[1])))
+    count = max(_BLOCK_STEPS, -(-weighted.shape[1] // step))
+    weighted = np.pad(weighted, ((0, 0), (0, count * step - weighted.shape[1])))
     # Far below what is heard, and enough that filters running out in silence do not come to numbers
     # so small that processors reckon with them a hundred times slower.
-    weighted = weighted + 1e-12 * (1.0 - 2.0 * (np.arange(weighted.shape[1]) % 2))
+    weighted[:, ::2] += 1e-12
+    weighted[:, 1::2] -= 1e-12
     for b, a in (_shelf(sample_rate), _high_pass(sample_rate)):
         weighted = lfilter(b, a, weighted, axis=1)
-    power = np.concatenate([[0.0], np.cumsum(np.sum(weighted**2, axis=0))])
-    starts = np.arange(0, weighted.shape[1] - block + 1, step)
-    return np.asarray(np.maximum((power[starts + block] - power[starts]) / block, 0.0))
+    return np.asarray(np.einsum("cst,cst->s", *2 * (weighted.reshape(-1, count, step),)))
+
+
+def _block_powers(
+    energies: NDArray[np.float64], steps: int, sample_rate: int
+) -> NDArray[np.float64]:
+    """Mean power of blocks of so many steps that begin at every step."""
+    whole = np.concatenate([energies, np.zeros(max(0, steps - energies.size))])
+    blocks = np.lib.stride_tricks.sliding_window_view(whole, steps).sum(axis=1)
+    return np.asarray(blocks / (steps * round(_STEP_S * sample_rate)))
 
 
 def true_peak_db(signal: Signal) -> float:
