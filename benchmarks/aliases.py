@@ -49,7 +49,7 @@ def drawn(figures: dict[tuple[str, float], list[float]]) -> str:
         left, top = gap + column * (wide + gap), 30
         x = lambda db, left=left: left + wide * db / DRIVES_DB[-1]  # noqa: E731
         y = lambda db, top=top: top + high * min(1.0, max(0.0, (-30.0 - db) / 120.0))  # noqa: E731
-        parts.append(f'<text x="{left}" y="20">{hz / 1000:.0f} kHz at 44.1 kHz</text>')
+        parts.append(f'<text x="{left}" y="20">{hz / 1000:.0f} kHz: dBc over drive in dB</text>')
         for db in range(-150, -29, 30):
             parts.append(
                 f'<path d="M{left} {y(db):.1f}h{wide}" stroke="#ddd"/>'

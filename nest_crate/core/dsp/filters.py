@@ -234,9 +234,10 @@ def through_sections(signal: Signal, sections: list[Coefficients]) -> Signal:
             if cancelled:
                 # The pole's own zero lies on it: what is left of both is a gain.
                 mix = [now * one for one in mix]
-            _state_variable(out, filtered, g, k, *mix)
             if section.more and not cancelled:
-                _one_more(out, now, last)
+                _with_one_more(out, filtered, g, k, *mix, now, last)
+            else:
+                _state_variable(out, filtered, g, k, *mix)
         else:
             controls = np.stack(section.points)
             moving_section(out, filtered, controls, CONTROL_FRAMES, section.more, False)
@@ -295,22 +296,44 @@ def _state_variable(out, signal, g, k, mix_input, mix_band, mix_low):  # type: i
                 third, fourth = next_first, next_second
 
 
-@njit(cache=True, nogil=True)
-def _one_more(signal, now, last):  # type: ignore[no-untyped-def]
-    """The further pole with its zero, over (1 or 2 channels, frames) in place."""
-    top = signal.shape[0] - 1
-    left, right = signal[0], signal[top]
+@njit(cache=True, nogil=True, fastmath={"contract"})
+def _with_one_more(out, signal, g, k, mix_input, mix_band, mix_low, now, last_part):  # type: ignore[no-untyped-def]
+    """As ``_state_variable``, with the further pole and its zero in the same pass."""
+    a1 = 1.0 / (1.0 + g * (g + k))
+    a2 = g * a1
+    a3 = g * a2
+    stay, cross, fall = 2.0 * a1 - 1.0, 2.0 * a2, 1.0 - 2.0 * a3
+    enter = 2.0 * a3
+    band, low = 0.5 * mix_band, 0.5 * mix_low
+    last = signal.shape[0] - 1
+    left, right, left_out, right_out = signal[0], signal[last], out[0], out[last]
+    first = second = third = fourth = 0.0
     x1 = y1 = x2 = y2 = 0.0
-    for n in range(signal.shape[1]):
-        x = left[n]
-        y1 = (now * x + last * x1) + MORE_POLE * y1
-        x1 = x
-        left[n] = y1
-        if top == 1:
-            x = right[n]
-            y2 = (now * x + last * x2) + MORE_POLE * y2
-            x2 = x
-            right[n] = y2
+    for begin in range(0, signal.shape[1], 64):
+        if abs(first) < 1e-30 and abs(second) < 1e-30:
+            first = second = 0.0
+        if abs(third) < 1e-30 and abs(fourth) < 1e-30:
+            third = fourth = 0.0
+        if abs(y1) < 1e-30:
+            y1 = 0.0
+        if abs(y2) < 1e-30:
+            y2 = 0.0
+        for n in range(begin, min(begin + 64, signal.shape[1])):
+            v0 = left[n]
+            next_first = (stay * first + cross * v0) - cross * second
+            next_second = (fall * second + enter * v0) + cross * first
+            x = mix_input * v0 + band * (first + next_first) + low * (second + next_second)
+            y1 = (now * x + last_part * x1) + MORE_POLE * y1
+            left_out[n] = y1
+            first, second, x1 = next_first, next_second, x
+            if last == 1:
+                v0 = right[n]
+                next_first = (stay * third + cross * v0) - cross * fourth
+                next_second = (fall * fourth + enter * v0) + cross * third
+                x = mix_input * v0 + band * (third + next_first) + low * (fourth + next_second)
+                y2 = (now * x + last_part * x2) + MORE_POLE * y2
+                right_out[n] = y2
+                third, fourth, x2 = next_first, next_second, x
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
