@@ -210,6 +210,9 @@ class TestMultiband:
         found = raised_gain_db(np.array([-20.0, -50.0, -70.0, -200.0]), -40.0, 2.0)
         np.testing.assert_allclose(found, [0.0, 5.0, 15.0, 0.0])
         assert raised_gain_db(np.array([-75.0]), -20.0, 20.0)[0] == pytest.approx(30.0)
+        # Less and less over 15 dB from there, so that a tail still ends.
+        fading = raised_gain_db(np.array([-78.75, -82.5, -90.0]), -20.0, 20.0)
+        np.testing.assert_allclose(fading, [22.5, 15.0, 0.0], atol=1e-9)
 
 
 class TestGateAndTransients:

@@ -217,6 +217,13 @@ class TestConvolution:
             return power[(hz >= low_hz) & (hz < high_hz)].sum() / power.sum()
 
         assert share("speaker", 250, 5000) > 0.8
+        # Its three resonances, read off what is left after the cone itself.
+        late = made_impulse("speaker", RATE)[0, 240:]
+        power = np.abs(np.fft.rfft(late, 1 << 16)) ** 2
+        at = np.fft.rfftfreq(1 << 16, 1 / RATE)
+        for hz in (280.0, 910.0, 2350.0):
+            near = (at > 0.8 * hz) & (at < 1.25 * hz)
+            assert at[near][np.argmax(power[near])] == pytest.approx(hz, rel=0.03)
         assert share("spring", 6000, 24000) < 0.01
         assert share("small_box", 0, 300) < share("large_box", 0, 300)
 
