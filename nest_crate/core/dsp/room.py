@@ -37,8 +37,7 @@ __all__ = [
 _LINES = 16
 _REFERENCE_RATE = 48000
 _SPEED_OF_SOUND = 343.0
-# Line lengths relative to the shortest: spread over an octave and a half so that no two have a
-# common measure.
+# Octaves over which line lengths are spread, so that no two have a common measure.
 _SPREAD = 1.2
 _UNDAMPED_HZ = 20000.0
 # Of the way across, and as if no room were smaller.
@@ -48,7 +47,7 @@ _LONGEST_S, _OF_DECAY, _MOST_OF_DECAY = 0.2, 0.18, 0.35
 _BOX = (1.0, 0.83, 0.61)
 _SOURCE, _EARS = (0.31, 0.42, 0.37), ((0.68, 0.57, 0.52), (0.74, 0.48, 0.55))
 _REFLECTIONS = 40
-# Of the power of all reflections so much is heard by itself, the rest in what the lines make of it.
+# How loud the early reflections are beside what the lines make.
 _EARLY_LEVEL = 0.5
 _BLOCK = 256
 # All-passes before the lines: their delays for each side, how much, and the decay from which they
