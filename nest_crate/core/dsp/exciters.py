@@ -19,6 +19,7 @@ Numbers = NDArray[np.float64]
 _SOFTEST_S, _HARDEST_S = 0.008, 0.00002
 _SWEEP_END_HZ = 30.0
 _NOT_DRIVEN = 1e-3
+_HEARD_HZ = 20000.0
 
 
 def contact_s(hardness: float) -> float:
@@ -42,9 +43,11 @@ def blow_correction(hardness: float, hz: Numbers, sample_rate: int) -> Numbers:
     Means over frames lose the highs, as sinc(f / rate), except where the whole blow is one frame.
     The transform of a raised cosine of length T is sinc(f T) / (1 - (f T)^2).
     """
+    # What is struck above what is heard, and falls into it, is driven as strongly as what is heard.
+    hz = np.minimum(hz, _HEARD_HZ)
     turn = -2.0j * np.pi * np.arange(pulse(hardness, sample_rate).size) / sample_rate
     framed = np.abs(np.exp(np.multiply.outer(hz, turn)) @ pulse(hardness, sample_rate))
-    span = np.asarray(hz) * contact_s(hardness)
+    span = hz * contact_s(hardness)
     near_one = np.abs(span - 1.0) < 1e-6
     whole = np.abs(np.sinc(span) / np.where(near_one, 1.0, 1.0 - span**2))
     whole = np.where(near_one, 0.5, whole)
