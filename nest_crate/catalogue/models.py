@@ -230,7 +230,7 @@ class SoundRevision(Base):
 class Take(Base):
     """One rendered hit: which revision, hit and engine version made which file.
 
-    Renders are equal to the bit on one ``processor_family`` (NULL for takes of earlier versions).
+    Renders are equal to the bit on one ``cpu_family`` (NULL for takes of earlier versions).
     """
 
     __tablename__ = "takes"
@@ -238,7 +238,7 @@ class Take(Base):
     revision_id: Mapped[int] = mapped_column(ForeignKey("sound_revisions.id"))
     hit: Mapped[dict[str, Any]] = mapped_column(JSON)
     engine_version: Mapped[int]
-    processor_family: Mapped[str | None] = mapped_column(String(60))
+    cpu_family: Mapped[str | None] = mapped_column(String(60))
     sample_rate: Mapped[int]
     file_digest: Mapped[str] = mapped_column(_Digest)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)

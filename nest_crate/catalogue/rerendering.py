@@ -37,7 +37,7 @@ from nest_crate.core.engine import (
     Audio,
     RenderSettings,
     StageMemory,
-    processor_family,
+    cpu_family,
     render,
 )
 from nest_crate.core.formats.wav import decode_wav, encode_wav
@@ -158,7 +158,7 @@ def rerender_piece(
             "revision": revision.number,
             "hit": take.hit,
             "engine_version": ENGINE_VERSION,
-            "processor_family": processor_family(),
+            "cpu_family": cpu_family(),
             "sample_rate": rate,
             "same": data == kept or _same_but_for_rounding(present, audio.samples),
             "likeness": _far(before, after),
@@ -266,7 +266,7 @@ def _replace(
         hit=made["hit"],
         engine_version=made["engine_version"],
         # Work that an earlier version began does not have it.
-        processor_family=made.get("processor_family"),
+        cpu_family=made.get("cpu_family"),
         sample_rate=made["sample_rate"],
         file_digest=item.file_digest,
         created_by_id=account.id,

@@ -30,7 +30,7 @@ from nest_crate.core.engine import (
     Audio,
     RenderSettings,
     StageMemory,
-    processor_family,
+    cpu_family,
     render,
 )
 from nest_crate.core.formats.wav import WavFormat, decode_wav, encode_wav
@@ -147,7 +147,7 @@ def _catalogue(
         revision_id=revision.id,
         hit=hit.model_dump(mode="json"),
         engine_version=ENGINE_VERSION,
-        processor_family=processor_family(),
+        cpu_family=cpu_family(),
         sample_rate=sample.sample_rate,
         file_digest=digest,
         created_by_id=account.id,

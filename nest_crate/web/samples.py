@@ -187,7 +187,7 @@ def sample_body(sample: Sample) -> bodies.SampleBody:
         sound_revision=take.revision.number if take else None,
         hit=take.hit if take else None,
         engine_version=take.engine_version if take else None,
-        processor_family=take.processor_family if take else None,
+        cpu_family=take.cpu_family if take else None,
     )
 
 

@@ -109,6 +109,7 @@ def filled(store):
                 loudness_lufs=chance.uniform(-40, -5),
                 fundamental_hz=chance.choice([None, 55.0, 440.0]),
                 note=chance.choice([None, "A1", "A4"]),
+                several_notes=n % 7 == 0,
                 brightness_hz=10 ** chance.uniform(2, 4),
                 decay_s=10 ** chance.uniform(-2, 0),
                 noisiness=chance.random(),
@@ -130,6 +131,11 @@ def filled(store):
     return store, index, rows
 
 
+def noted(row):
+    """What the facet of notes counts a row as."""
+    return "several" if row.several_notes else row.note
+
+
 def fits(row, query):
     """The definition of a query, for one row at a time; its words without typos."""
     said = {
@@ -149,7 +155,7 @@ def fits(row, query):
         and (not query.categories or row.category in query.categories)
         and (not query.statuses or row.status in query.statuses)
         and (not query.channels or row.channels in query.channels)
-        and (not query.notes or row.note in query.notes)
+        and (not query.notes or noted(row) in query.notes)
         and all(tag in row.tags for tag in query.tags)
         and all(
             values[name] is not None
@@ -174,7 +180,7 @@ def drawn_query(chance):
         categories=some(CATEGORIES),
         statuses=some(["draft", "approved"]),
         channels=chance.choice([[], [1], [2]]),
-        notes=chance.choice([[], ["A1"]]),
+        notes=chance.choice([[], ["A1"], ["several"]]),
         tags=some(TAGS),
         ranges=ranges,
         binned=chance.random() < 0.2,

@@ -16,7 +16,7 @@ from nest_crate.catalogue.takes import (
     samples_of,
     sweep_orphans,
 )
-from nest_crate.core.engine import ENGINE_VERSION, processor_family, render
+from nest_crate.core.engine import ENGINE_VERSION, cpu_family, render
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import load_sound
 from nest_crate.local_database import LocalDatabase
@@ -69,7 +69,7 @@ def test_a_take_holds_the_rendered_samples_and_its_lineage(store, sound_id, kick
         assert sample.note == "G1"
         assert sample.pitch_confidence > 0.5
         assert not sample.several_notes
-        assert sample.take.processor_family == processor_family()
+        assert sample.take.cpu_family == cpu_family()
 
 
 @pytest.mark.parametrize(("rate", "step"), [(48000, 2**-23), (44100, None)])

@@ -15,7 +15,9 @@ from nest_crate.core.dsp.filters import (
     filter_signal,
     through_sections,
 )
-from nest_crate.core.dsp.room import _DIFFUSERS_S, Network, _reflections, diffused, room_signal
+from nest_crate.core.dsp.reflections import DIFFUSERS_S, diffused, reflections
+from nest_crate.core.dsp.room import room_signal
+from nest_crate.core.dsp.room_network import Network
 from nest_crate.core.dsp.signals import mixed
 
 RATE = 48000
@@ -99,7 +101,7 @@ class TestRoom:
         matrix = hadamard(16) / 4.0
         fed = diffused(signal.astype(np.float32), 0.8, RATE)
         early = np.zeros((2, frames))
-        for side, (delays, gains) in enumerate(zip(*_reflections(size_m, 0.8, RATE), strict=True)):
+        for side, (delays, gains) in enumerate(zip(*reflections(size_m, 0.8, RATE), strict=True)):
             for late, gain in zip(delays, gains, strict=True):
                 early[side, late:] += gain * signal[side, : frames - late]
         damped, expected = np.zeros(16), np.zeros((2, frames))
@@ -122,7 +124,7 @@ class TestRoom:
             impulse[:, 0] = 1.0
             made = diffused(impulse, decay_s, RATE)
             expected = impulse[0].astype(np.float64)
-            for late_s in _DIFFUSERS_S[0]:
+            for late_s in DIFFUSERS_S[0]:
                 late = round(late_s * min(1.0, decay_s) * RATE)
                 ahead, back = np.zeros(late + 1), np.zeros(late + 1)
                 ahead[[0, late]], back[[0, late]] = [-0.6, 1.0], [1.0, -0.6]

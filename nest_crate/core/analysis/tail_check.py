@@ -45,7 +45,7 @@ def check_tail(sound: Sound, rendering: Rendering) -> Remark | None:
             half = Edit(f"{path}.decay_s", round(0.5 * part.decay_s, 2))
             mends = [Mend("Half the decay", [half])]
             if part.movement < _MOVEMENT and hz > _MOVES_FROM_HZ:
-                mends.insert(0, Mend("Move its lines", [Edit(f"{path}.movement", _MOVEMENT)]))
+                mends.insert(0, Mend("Add movement", [Edit(f"{path}.movement", _MOVEMENT)]))
             return Remark("rings", "warn", f"The room rings at {hz:.0f} Hz", mends=mends)
     return None
 

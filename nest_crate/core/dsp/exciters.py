@@ -45,8 +45,9 @@ def blow_correction(hardness: float, hz: Numbers, sample_rate: int) -> Numbers:
     """
     # What is struck above what is heard, and falls into it, is driven as strongly as what is heard.
     hz = np.minimum(hz, _HEARD_HZ)
-    turn = -2.0j * np.pi * np.arange(pulse(hardness, sample_rate).size) / sample_rate
-    framed = np.abs(np.exp(np.multiply.outer(hz, turn)) @ pulse(hardness, sample_rate))
+    blow = pulse(hardness, sample_rate)
+    turn = -2.0j * np.pi * np.arange(blow.size) / sample_rate
+    framed = np.abs(np.exp(np.multiply.outer(hz, turn)) @ blow)
     span = hz * contact_s(hardness)
     near_one = np.abs(span - 1.0) < 1e-6
     whole = np.abs(np.sinc(span) / np.where(near_one, 1.0, 1.0 - span**2))

@@ -256,6 +256,15 @@ def ring_time_s(cutoff_hz: float, resonance: float, slope_db: int) -> float:
     return sections * q * math.log(1e5) / (math.pi * cutoff_hz)
 
 
+@njit(cache=True, nogil=True)
+def _next_state(g, k):  # type: ignore[no-untyped-def]
+    """How much of both states and of the input goes into the next states of a section."""
+    a1 = 1.0 / (1.0 + g * (g + k))
+    a2 = g * a1
+    a3 = g * a2
+    return 2.0 * a1 - 1.0, 2.0 * a2, 1.0 - 2.0 * a3, 2.0 * a3
+
+
 @njit(cache=True, nogil=True, fastmath={"contract"})
 def _state_variable(out, signal, g, k, mix_input, mix_band, mix_low):  # type: ignore[no-untyped-def]
     """One section over (1 or 2 channels, frames); equations of Simper (2013), page 5.
@@ -263,11 +272,7 @@ def _state_variable(out, signal, g, k, mix_input, mix_band, mix_low):  # type: i
     Solved for the next state, for each step waits for the one before: with v1 and v2 of the paper
     in the middle between two states, these are sums of few products. Two sides side by side.
     """
-    a1 = 1.0 / (1.0 + g * (g + k))
-    a2 = g * a1
-    a3 = g * a2
-    stay, cross, fall = 2.0 * a1 - 1.0, 2.0 * a2, 1.0 - 2.0 * a3
-    enter = 2.0 * a3
+    stay, cross, fall, enter = _next_state(g, k)
     band, low = 0.5 * mix_band, 0.5 * mix_low
     last = signal.shape[0] - 1
     left, right, left_out, right_out = signal[0], signal[last], out[0], out[last]
@@ -299,11 +304,7 @@ def _state_variable(out, signal, g, k, mix_input, mix_band, mix_low):  # type: i
 @njit(cache=True, nogil=True, fastmath={"contract"})
 def _with_one_more(out, signal, g, k, mix_input, mix_band, mix_low, now, last_part):  # type: ignore[no-untyped-def]
     """As ``_state_variable``, with the further pole and its zero in the same pass."""
-    a1 = 1.0 / (1.0 + g * (g + k))
-    a2 = g * a1
-    a3 = g * a2
-    stay, cross, fall = 2.0 * a1 - 1.0, 2.0 * a2, 1.0 - 2.0 * a3
-    enter = 2.0 * a3
+    stay, cross, fall, enter = _next_state(g, k)
     band, low = 0.5 * mix_band, 0.5 * mix_low
     last = signal.shape[0] - 1
     left, right, left_out, right_out = signal[0], signal[last], out[0], out[last]

@@ -9,7 +9,9 @@ from numba import njit
 from numpy.typing import NDArray
 
 from nest_crate.core.cancelling import cancel_flag
-from nest_crate.core.dsp.room import Network, diffused, hadamard_in_place, widened
+from nest_crate.core.dsp.reflections import diffused
+from nest_crate.core.dsp.room import widened
+from nest_crate.core.dsp.room_network import Network, hadamard_in_place
 from nest_crate.core.dsp.signals import Signal
 from nest_crate.core.dsp.transposing import Heads, move_heads, read_heads
 

@@ -8,7 +8,7 @@ from nest_crate.core.engine.settings import (
     Audio,
     Rendering,
     RenderSettings,
-    processor_family,
+    cpu_family,
 )
 
 __all__ = [
@@ -18,7 +18,7 @@ __all__ = [
     "RenderSettings",
     "Rendering",
     "StageMemory",
-    "processor_family",
+    "cpu_family",
     "render",
     "render_with_trace",
 ]

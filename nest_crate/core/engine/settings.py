@@ -22,14 +22,14 @@ __all__ = [
     "Audio",
     "EndReason",
     "RenderSettings",
-    "processor_family",
+    "cpu_family",
 ]
 
 # Part of every take's lineage: raised whenever the same sound would give other samples.
 ENGINE_VERSION = 10
 
 
-def processor_family() -> str:
+def cpu_family() -> str:
     """The kind of processor that renders here: the same samples come from one kind, to the bit."""
     return f"{platform.machine()} {get_host_cpu_name()}"[:60]
 

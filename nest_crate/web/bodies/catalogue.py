@@ -163,7 +163,7 @@ class SampleBody(BaseModel):
     sound_revision: int | None
     hit: dict[str, Any] | None
     engine_version: int | None
-    processor_family: str | None
+    cpu_family: str | None
 
 
 class FileDetails(BaseModel):

@@ -1233,7 +1233,7 @@ export interface RoomProcessor {
   low_cut_hz: number;
   high_cut_hz: number;
   /**
-   * Its lines go to and fro a little, so that a long room does not stand still.
+   * Modulates the delay of the answer, so that a long tail keeps moving.
    */
   movement: number;
   width: number;

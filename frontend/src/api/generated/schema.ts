@@ -3156,8 +3156,8 @@ export interface components {
             } | null;
             /** Engine Version */
             engine_version: number | null;
-            /** Processor Family */
-            processor_family: string | null;
+            /** Cpu Family */
+            cpu_family: string | null;
         };
         /** TakeRequest */
         TakeRequest: {

@@ -18,15 +18,13 @@ export function FiguresLeaf({ sample, editable }: { sample: SampleItem; editable
   });
   const { pitch_confidence: sure, several_notes: several } = sample;
   const edits = Object.keys(sample.edits).length > 0;
-  const rows: [string, string][] = [
+  const all: [string, string | null][] = [
     ["Length", lengthText(sample.length_s)],
     ["Peak", levelText(sample.peak_db, "dBFS")],
     ["True peak", levelText(sample.true_peak_db, "dBTP")],
     ["Loudness", levelText(sample.loudness_lufs, "LUFS")],
     ["Note", several ? "several at once" : noteText(sample)],
-    ...(sample.note === null || sure === null
-      ? []
-      : [["Note confidence", `${(100 * sure).toFixed(0)} %`] as [string, string]]),
+    ["Note confidence", sample.note && sure !== null ? `${(100 * sure).toFixed(0)} %` : null],
     ["Decay to −60 dB", lengthText(sample.decay_s)],
     ["Brightness", hzText(sample.brightness_hz)],
     ["Noisiness", `${(100 * sample.noisiness).toFixed(0)} %`],
@@ -36,13 +34,10 @@ export function FiguresLeaf({ sample, editable }: { sample: SampleItem; editable
     ["Made", new Date(sample.created).toLocaleString()],
     ["By", sample.created_by],
     ["Heard", edits ? "a part of the file, or with a gain" : "the file as it is"],
-    ...(sample.engine_version === null
-      ? []
-      : [["Engine", `${sample.engine_version}`] as [string, string]]),
-    ...(sample.processor_family === null
-      ? []
-      : [["Processor", sample.processor_family] as [string, string]]),
+    ["Engine", sample.engine_version?.toString() ?? null],
+    ["CPU", sample.cpu_family],
   ];
+  const rows = all.filter(([, value]) => value !== null);
   return (
     <>
       <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1">

@@ -16,10 +16,10 @@ def upgrade() -> None:
         sa.Column("several_notes", sa.Boolean(), nullable=False, server_default=sa.false()),
     )
     op.alter_column("samples", "several_notes", server_default=None, existing_type=sa.Boolean())
-    op.add_column("takes", sa.Column("processor_family", sa.String(length=60), nullable=True))
+    op.add_column("takes", sa.Column("cpu_family", sa.String(length=60), nullable=True))
 
 
 def downgrade() -> None:
-    op.drop_column("takes", "processor_family")
+    op.drop_column("takes", "cpu_family")
     op.drop_column("samples", "several_notes")
     op.drop_column("samples", "pitch_confidence")

@@ -54,7 +54,7 @@ class RoomProcessor(ProcessorBase):
         1.0,
         label="Movement",
         unit="percent",
-        text="Its lines go to and fro a little, so that a long room does not stand still.",
+        text="Modulates the delay of the answer, so that a long tail keeps moving.",
     )
     width: float = number(1.0, 0.0, 1.0, label="Stereo width", unit="percent")
 
