@@ -15,7 +15,7 @@ from scipy.signal.windows import kaiser
 
 from nest_crate.core.engine import RenderSettings
 from nest_crate.core.engine.context import ProcessContext
-from nest_crate.core.engine.processing import process
+from nest_crate.core.engine.processor_stages import process
 from nest_crate.core.sound.processors import DriveProcessor
 
 RATE = 44100

@@ -16,10 +16,10 @@ from contextlib import suppress
 
 import numpy as np
 
-from nest_crate.core.cancelling import Cancel, Cancelled, watching
+from nest_crate.core.cancellation import Cancel, Cancelled, watching
 from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.engine.context import ProcessContext
-from nest_crate.core.engine.processing import process
+from nest_crate.core.engine.processor_stages import process
 from nest_crate.core.engine.render import expected_cost
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import Sound, load_sound

@@ -20,7 +20,7 @@ from typing import Any
 import numpy as np
 
 sys.path.insert(0, str(Path(__file__).parent.parent))
-from nest_crate.catalogue.database import Database
+from nest_crate.catalogue.db.database import Database
 from nest_crate.local_database import LocalDatabase
 from nest_crate.storage import AudioStore
 from tests.e2e.conftest import start_program, stop_program

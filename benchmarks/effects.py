@@ -15,10 +15,10 @@ from scipy.ndimage import maximum_filter1d, uniform_filter1d
 from scipy.signal import fftconvolve, lfilter, resample_poly
 
 from nest_crate.core.allocation import keep_freed_memory
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine import RenderSettings, StageMemory, render
 from nest_crate.core.engine.context import ProcessContext
-from nest_crate.core.engine.processing import process
+from nest_crate.core.engine.processor_stages import process
 from nest_crate.core.sound import Sound, load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS
 from timing import median_ms

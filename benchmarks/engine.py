@@ -8,11 +8,11 @@ from __future__ import annotations
 
 import statistics
 
-from nest_crate.core.analysis.drawing import spectrogram
-from nest_crate.core.analysis.measures import measure
+from nest_crate.core.analysis.measures.figures import measure
+from nest_crate.core.analysis.pictures.outlines import spectrogram
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.sound import Sound, load_sound, load_sound_text
-from nest_crate.demo import SOUNDS_FOLDER
+from nest_crate.demo.sounds import SOUNDS_FOLDER
 from timing import median_ms
 
 

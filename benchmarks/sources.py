@@ -16,13 +16,13 @@ import soundfile
 import soxr
 
 from nest_crate.core.allocation import keep_freed_memory
-from nest_crate.core.dsp.modes import decay_times_s, modal_signal, mode_ratios
+from nest_crate.core.dsp.bodies.modes import decay_times_s, modal_signal, mode_ratios
 from nest_crate.core.engine import Audio, RenderSettings, render
 from nest_crate.core.engine.plan import make_plan
 from nest_crate.core.engine.stages import StageRunner
-from nest_crate.core.proposing import propose_sound
+from nest_crate.core.proposals import propose_sound
 from nest_crate.core.sound import Sound, load_sound
-from nest_crate.storage.decoding import decode_file
+from nest_crate.storage.decoder import decode_file
 from timing import median_ms
 
 RATE = 48000

@@ -16,10 +16,10 @@ import structlog
 from flask import Flask
 from gunicorn.app.base import BaseApplication
 
-from nest_crate.catalogue.errors import DatabaseGone
-from nest_crate.catalogue.takes import sweep_orphans
-from nest_crate.catalogue.working import forget_old_jobs
-from nest_crate.warming import warm_kernels
+from nest_crate.catalogue.db.errors import DatabaseGone
+from nest_crate.catalogue.samples.takes import sweep_orphans
+from nest_crate.catalogue.work.jobs import forget_old_jobs
+from nest_crate.warmup import warm_kernels
 
 __all__ = ["serve"]
 

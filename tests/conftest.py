@@ -12,13 +12,13 @@ from argon2 import PasswordHasher
 from hypothesis import settings
 from sqlalchemy import text
 
-from nest_crate.catalogue import accounts
-from nest_crate.catalogue.accounts import CurrentAccount, account_by_handle
-from nest_crate.catalogue.database import Database, migrate
-from nest_crate.catalogue.libraries import libraries_of
-from nest_crate.catalogue.models import Base
+from nest_crate.catalogue.db.database import Database, migrate
+from nest_crate.catalogue.db.models import Base
+from nest_crate.catalogue.people import accounts
+from nest_crate.catalogue.people.accounts import CurrentAccount, account_by_handle
+from nest_crate.catalogue.people.libraries import libraries_of
 from nest_crate.core.sound import Sound, load_sound_text
-from nest_crate.demo import SOUNDS_FOLDER, ensure_account
+from nest_crate.demo.sounds import SOUNDS_FOLDER, ensure_account
 from nest_crate.local_database import LocalDatabase
 from nest_crate.storage import AudioStore
 

@@ -7,7 +7,7 @@ from click.testing import CliRunner
 from nest_crate.cli import main
 from nest_crate.core.engine import render
 from nest_crate.core.formats.wav import decode_wav
-from nest_crate.demo import SOUNDS_FOLDER
+from nest_crate.demo.sounds import SOUNDS_FOLDER
 
 KICK = str(SOUNDS_FOLDER / "kiln-door-kick.json")
 
@@ -57,7 +57,7 @@ def test_exported_contract_is_json(tmp_path):
 
 
 def test_backup_restore_and_doctor(store, kick, tmp_path, monkeypatch):
-    from nest_crate.catalogue.sounds import create_sound
+    from nest_crate.catalogue.sounds.sounds import create_sound
 
     with store.database.session() as session:
         create_sound(session, store.account, library_id=store.library_id, document=kick)
@@ -82,8 +82,8 @@ def test_backup_restore_and_doctor(store, kick, tmp_path, monkeypatch):
 def test_a_folder_is_backed_up_and_brought_back_in_another(tmp_path, kick):
     """Each folder by a MariaDB of its own, started for as long as it takes."""
     first, second = tmp_path / "first", tmp_path / "second"
-    from nest_crate.catalogue.database import Database, migrate
-    from nest_crate.demo import ensure_account
+    from nest_crate.catalogue.db.database import Database, migrate
+    from nest_crate.demo.sounds import ensure_account
     from nest_crate.local_database import LocalDatabase
 
     with LocalDatabase(first / "database").running() as url:

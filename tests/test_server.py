@@ -7,13 +7,13 @@ from datetime import timedelta
 
 import pytest
 
-from nest_crate.catalogue.errors import DatabaseGone
-from nest_crate.catalogue.models import Sample, utc_now
+from nest_crate.catalogue.db.errors import DatabaseGone
+from nest_crate.catalogue.db.models import Sample, utc_now
 from nest_crate.catalogue.search import SampleQuery
 from nest_crate.server import index_keeper, repeat, sweeper
 from nest_crate.settings import Settings
 from nest_crate.web import create_app
-from nest_crate.web.context import open_services
+from nest_crate.web.infra.context import open_services
 
 
 class Enough(Exception):

@@ -14,12 +14,12 @@ from datetime import timedelta
 import numpy as np
 from sqlalchemy import insert
 
-from nest_crate.catalogue.accounts import account_by_handle
-from nest_crate.catalogue.database import Database
-from nest_crate.catalogue.libraries import create_library
-from nest_crate.catalogue.models import Sample, utc_now
-from nest_crate.catalogue.vocabulary import load_vocabulary
-from nest_crate.core.analysis.features import FEATURE_COUNT
+from nest_crate.catalogue.db.database import Database
+from nest_crate.catalogue.db.models import Sample, utc_now
+from nest_crate.catalogue.people.accounts import account_by_handle
+from nest_crate.catalogue.people.libraries import create_library
+from nest_crate.catalogue.people.vocabulary import load_vocabulary
+from nest_crate.core.analysis.features.features import FEATURE_COUNT
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.core.units import note_name
 from nest_crate.settings import Settings

@@ -21,7 +21,6 @@ class NestCrateError(Exception):
     """Root of all errors that are told to users."""
 
     code = "error"
-    status = 400
     title = "Something is not right"
 
     def __init__(self, message: str, *, details: dict[str, Any] | None = None) -> None:
@@ -48,7 +47,6 @@ class DocumentError(NestCrateError):
     """A document is refused; ``problems`` names each field."""
 
     code = "document_invalid"
-    status = 422
     title = "The document is not valid"
 
     def __init__(self, problems: list[FieldProblem]) -> None:
@@ -62,7 +60,6 @@ class DocumentTooLarge(DocumentError):
     """A document is over the size limit."""
 
     code = "document_too_large"
-    status = 413
     title = "The document is too large"
 
 
@@ -70,5 +67,4 @@ class FormatError(NestCrateError):
     """An audio file cannot be read or written."""
 
     code = "format_invalid"
-    status = 422
     title = "The file cannot be used"

@@ -11,8 +11,8 @@ import structlog
 from distributed import Client, Future
 from distributed.scheduler import KilledWorker
 
-from nest_crate.catalogue.database import Database
-from nest_crate.catalogue.working import fail_piece, waiting_items
+from nest_crate.catalogue.db.database import Database
+from nest_crate.catalogue.work.jobs import fail_piece, waiting_items
 from nest_crate.core.engine import ENGINE_VERSION
 from nest_crate.jobs.cluster import opened_client, threads_of
 from nest_crate.jobs.pieces import work_on

@@ -9,10 +9,10 @@ from functools import lru_cache
 import structlog
 from distributed import Worker, WorkerPlugin
 
-from nest_crate.catalogue.database import Database
-from nest_crate.catalogue.errors import DatabaseBusy, DatabaseGone
-from nest_crate.catalogue.rerendering import RERENDER, rerender_piece
-from nest_crate.catalogue.working import Outcome, Piece, end_piece, fail_piece, piece_of
+from nest_crate.catalogue.db.database import Database
+from nest_crate.catalogue.db.errors import DatabaseBusy, DatabaseGone
+from nest_crate.catalogue.work.jobs import Outcome, Piece, end_piece, fail_piece, piece_of
+from nest_crate.catalogue.work.rerender import RERENDER, rerender_piece
 from nest_crate.core.engine import ENGINE_VERSION, StageMemory
 from nest_crate.core.errors import NestCrateError
 from nest_crate.storage import AudioStore

@@ -22,7 +22,6 @@ class StorageError(NestCrateError):
     """A file cannot be stored or read: disk full, store out of reach."""
 
     code = "storage_failed"
-    status = 507
     title = "The file could not be stored"
 
 
@@ -30,7 +29,6 @@ class FileMissing(NestCrateError):
     """No file has this digest."""
 
     code = "file_missing"
-    status = 404
     title = "There is no such file"
 
 

@@ -6,41 +6,18 @@ import secrets
 from datetime import timedelta
 from pathlib import Path
 
-from flask import Response, send_from_directory
+from flask import Response, send_file, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from werkzeug.exceptions import NotFound as PageNotFound
 
 from nest_crate import __version__
-from nest_crate.catalogue.database import Database
+from nest_crate.catalogue.db.database import Database
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES
 from nest_crate.settings import Settings
-from nest_crate.web import (
-    auditions,
-    care,
-    chains,
-    exports,
-    jobs,
-    judging,
-    libraries,
-    links,
-    people,
-    playing,
-    recordings,
-    reference,
-    releases,
-    samples,
-    session,
-    shapes,
-    shared,
-    sound_files,
-    sounds,
-    sources,
-    talking,
-    works,
-)
-from nest_crate.web.context import install_sign_in, open_services
-from nest_crate.web.guard import install_guard
-from nest_crate.web.problems import register_problems, request_problem
+from nest_crate.web import people, releases, samples, sounds, upkeep, work
+from nest_crate.web.infra.context import install_sign_in, open_services
+from nest_crate.web.infra.guard import install_guard
+from nest_crate.web.infra.problems import register_problems, request_problem
 
 __all__ = ["create_app"]
 
@@ -75,31 +52,9 @@ def create_app(settings: Settings) -> OpenAPI:
     install_sign_in(app)
     install_guard(app)
     register_problems(app)
-    for module in (
-        reference,
-        auditions,
-        playing,
-        judging,
-        shapes,
-        chains,
-        recordings,
-        sources,
-        sounds,
-        sound_files,
-        samples,
-        care,
-        libraries,
-        exports,
-        releases,
-        links,
-        shared,
-        talking,
-        session,
-        people,
-        works,
-        jobs,
-    ):
-        app.register_api(module.api)
+    for room in (sounds, samples, releases, people, work, upkeep):
+        for api in room.APIS:
+            app.register_api(api)
     _serve_front_end(app, Path(settings.static_folder))
 
     @app.after_request
@@ -111,14 +66,14 @@ def create_app(settings: Settings) -> OpenAPI:
     return app
 
 
-# Stand-ins for devices, which ship beside the program.
-_TOOLS = Path(__file__).parent.parent.parent / "tools"
+# A stand-in for a device, which ships beside the program.
+_SIMULATED_MIDI = Path(__file__).parents[2] / "tools" / "simulated-midi.js"
 
 
 def _serve_front_end(app: OpenAPI, folder: Path) -> None:
-    @app.route("/tools/<path:name>")
-    def tool(name: str) -> Response:
-        return send_from_directory(_TOOLS, name)
+    @app.route("/tools/simulated-midi.js")
+    def simulated_midi() -> Response:
+        return send_file(_SIMULATED_MIDI)
 
     @app.route("/", defaults={"path": ""})
     @app.route("/<path:path>")

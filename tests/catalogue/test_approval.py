@@ -8,17 +8,17 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from sqlalchemy import select
 
-from nest_crate.catalogue.accounts import account_by_handle
-from nest_crate.catalogue.caring import set_edits
-from nest_crate.catalogue.editing import edits_of, move_samples
-from nest_crate.catalogue.errors import NotAllowed, NotFound, NotPossible
-from nest_crate.catalogue.measuring import measure_into
-from nest_crate.catalogue.models import Sample
-from nest_crate.catalogue.undoing import undo_gesture
-from nest_crate.core.dsp.trimming import SoundEdits
+from nest_crate.catalogue.db.errors import NotAllowed, NotFound, NotPossible
+from nest_crate.catalogue.db.models import Sample
+from nest_crate.catalogue.people.accounts import account_by_handle
+from nest_crate.catalogue.samples.edits import edits_of, move_samples
+from nest_crate.catalogue.samples.measurement import measure_into
+from nest_crate.catalogue.samples.undo import undo_gesture
+from nest_crate.catalogue.upkeep.batch_changes import set_edits
+from nest_crate.core.dsp.util.trim import SoundEdits
 from nest_crate.core.engine import Audio
 from nest_crate.core.formats.wav import encode_wav
-from nest_crate.demo import ensure_people
+from nest_crate.demo.sounds import ensure_people
 
 RATE = 48000
 SIGNAL = np.sin(np.arange(2400) / 20)[None] * np.exp(-np.arange(2400) / 500)

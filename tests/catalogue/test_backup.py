@@ -6,11 +6,11 @@ import zipfile
 import pytest
 from sqlalchemy import select
 
-from nest_crate.catalogue.backing_up import back_up, check_files, restore
-from nest_crate.catalogue.database import Database, migrate
-from nest_crate.catalogue.models import Base
+from nest_crate.catalogue.db.database import Database, migrate
+from nest_crate.catalogue.db.models import Base
+from nest_crate.catalogue.upkeep.backup import back_up, check_files, restore
 from nest_crate.core.errors import FormatError
-from nest_crate.demo import build_demo
+from nest_crate.demo.sounds import build_demo
 from nest_crate.local_database import LocalDatabase
 from nest_crate.storage import AudioStore
 
@@ -46,7 +46,7 @@ def contents(database):
 @pytest.fixture
 def filled(store, monkeypatch):
     """The demo with a few of its sounds, and no recordings."""
-    from nest_crate import demo
+    from nest_crate.demo import sounds as demo
 
     paths = sorted(demo.SOUNDS_FOLDER.glob("*.json"))[:3]
 

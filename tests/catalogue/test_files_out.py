@@ -14,15 +14,21 @@ import soxr
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nest_crate.catalogue.archives import zip_pieces
-from nest_crate.catalogue.exporting import ExportPlan, FilePlan, export_files, file_of, paths_of
-from nest_crate.catalogue.manifests import ExportedFile, manifests
-from nest_crate.catalogue.measuring import measure_into
-from nest_crate.catalogue.models import Library, Sample, utc_now
+from nest_crate.catalogue.db.models import Library, Sample, utc_now
+from nest_crate.catalogue.releases.exports import (
+    ExportPlan,
+    FilePlan,
+    export_files,
+    file_of,
+    paths_of,
+)
+from nest_crate.catalogue.releases.manifests import ExportedFile, manifests
+from nest_crate.catalogue.samples.measurement import measure_into
 from nest_crate.core.engine import Audio
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.storage import AudioStore
+from nest_crate.storage.archives import zip_pieces
 
 FORMATS = ("wav16", "wav24", "wav32", "flac16", "flac24", "ogg", "aiff16", "aiff24")
 RATES = (0, 44100, 48000, 88200, 96000, 192000)

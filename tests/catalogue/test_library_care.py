@@ -9,11 +9,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nest_crate.catalogue.accounts import create_account, set_disabled
-from nest_crate.catalogue.duplicates import _near, duplicates_in
-from nest_crate.catalogue.errors import NotAllowed, NotFound, NotSignedIn
-from nest_crate.catalogue.gaps import gaps_in
-from nest_crate.catalogue.keys import (
+from nest_crate.catalogue.db.errors import NotAllowed, NotFound, NotSignedIn
+from nest_crate.catalogue.db.models import ApiToken, Invitation, Library, Sample, utc_now
+from nest_crate.catalogue.db.shared_models import ShareLink
+from nest_crate.catalogue.people.accounts import create_account, set_disabled
+from nest_crate.catalogue.people.keys import (
     accept_invitation,
     account_of_token,
     invitations_of,
@@ -24,15 +24,15 @@ from nest_crate.catalogue.keys import (
     tokens_of,
     withdraw_invitation,
 )
-from nest_crate.catalogue.libraries import create_library, role_in
-from nest_crate.catalogue.models import ApiToken, Invitation, Library, Sample, utc_now
+from nest_crate.catalogue.people.libraries import create_library, role_in
+from nest_crate.catalogue.releases.links import links_of, open_link, revoke_link, share_sample
+from nest_crate.catalogue.samples.takes import sweep_orphans
 from nest_crate.catalogue.search import SampleIndex
-from nest_crate.catalogue.shared_models import ShareLink
-from nest_crate.catalogue.sharing import links_of, open_link, revoke_link, share_sample
-from nest_crate.catalogue.takes import sweep_orphans
-from nest_crate.core.analysis.features import FEATURE_COUNT
+from nest_crate.catalogue.upkeep.duplicates import _near, duplicates_in
+from nest_crate.catalogue.upkeep.gaps import gaps_in
+from nest_crate.core.analysis.features.features import FEATURE_COUNT
 from nest_crate.core.errors import DocumentError
-from nest_crate.demo import ensure_people
+from nest_crate.demo.sounds import ensure_people
 
 WELL = {
     "category": "drum",

@@ -15,10 +15,10 @@ from hypothesis import strategies as st
 from sqlalchemy import select
 from sqlalchemy.orm import make_transient
 
-from nest_crate.catalogue.models import Sample, utc_now
+from nest_crate.catalogue.db.models import Sample, utc_now
 from nest_crate.catalogue.search import SampleIndex, SampleQuery
 from nest_crate.catalogue.search.words import edit_distance, likely_words, words_of
-from nest_crate.core.analysis.features import FEATURE_COUNT
+from nest_crate.core.analysis.features.features import FEATURE_COUNT
 
 WORDS = ["kiln", "door", "kick", "bell", "brass", "latch", "hiss", "pollen"]
 CATEGORIES = ["drum", "tonal", "machine"]

@@ -2,11 +2,11 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from nest_crate.catalogue.accounts import create_account
-from nest_crate.catalogue.errors import NotAllowed, NotFound, StaleSave
-from nest_crate.catalogue.libraries import create_library, libraries_of
-from nest_crate.catalogue.models import Member
-from nest_crate.catalogue.sounds import (
+from nest_crate.catalogue.db.errors import NotAllowed, NotFound, StaleSave
+from nest_crate.catalogue.db.models import Member
+from nest_crate.catalogue.people.accounts import create_account
+from nest_crate.catalogue.people.libraries import create_library, libraries_of
+from nest_crate.catalogue.sounds.sounds import (
     create_sound,
     keep_revision,
     require_sound,

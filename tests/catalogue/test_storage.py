@@ -39,7 +39,7 @@ def test_full_disk_leaves_nothing_behind(files, tmp_path, monkeypatch):
     monkeypatch.setattr("nest_crate.storage.files.os.fsync", full)
     with pytest.raises(StorageError, match="No space left") as caught:
         files.put(b"too much")
-    assert caught.value.status == 507
+    assert caught.value.code == "storage_failed"
     assert names(tmp_path) == []
 
 

@@ -2,23 +2,23 @@ import numpy as np
 import pytest
 from sqlalchemy import func, select, text
 
-from nest_crate import demo
-from nest_crate.catalogue.database import Database, migrate
-from nest_crate.catalogue.errors import DatabaseGone, StaleSave
-from nest_crate.catalogue.measuring import measure_again
-from nest_crate.catalogue.models import Base, Sample, SoundRevision, Take
-from nest_crate.catalogue.releasing import releases_of
-from nest_crate.catalogue.sounds import create_sound
-from nest_crate.catalogue.takes import (
+from nest_crate.catalogue.db.database import Database, migrate
+from nest_crate.catalogue.db.errors import DatabaseGone, StaleSave
+from nest_crate.catalogue.db.models import Base, Sample, SoundRevision, Take
+from nest_crate.catalogue.releases.releases import releases_of
+from nest_crate.catalogue.samples.measurement import measure_again
+from nest_crate.catalogue.samples.takes import (
     keep_take,
     require_sample,
     sample_file,
     samples_of,
     sweep_orphans,
 )
+from nest_crate.catalogue.sounds.sounds import create_sound
 from nest_crate.core.engine import ENGINE_VERSION, cpu_family, render
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import load_sound
+from nest_crate.demo import sounds as demo
 from nest_crate.local_database import LocalDatabase
 from nest_crate.storage import StorageError
 
@@ -136,7 +136,7 @@ def test_database_that_dies_says_so_and_serves_again_when_it_is_back(tmp_path, k
         database.session() as session,
     ):
         session.execute(text("SELECT 1"))
-    assert caught.value.status == 503
+    assert caught.value.code == "database_gone"
     server.start()
     with database.session() as session:
         assert session.scalar(text("SELECT 1")) == 1

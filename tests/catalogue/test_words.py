@@ -8,13 +8,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from nest_crate.catalogue.accounts import create_account, sign_in
-from nest_crate.catalogue.errors import NotPossible, NotSignedIn
-from nest_crate.catalogue.models import Library, Sample, utc_now
-from nest_crate.catalogue.sample_fields import SampleChanges, clean_tag, tags_among
-from nest_crate.catalogue.statuses import MOVES, STATUSES, action_of_move
-from nest_crate.catalogue.templates import TEMPLATE_FIELDS, clean_path, fill_template
-from nest_crate.catalogue.vocabulary import load_vocabulary
+from nest_crate.catalogue.db.errors import NotPossible, NotSignedIn
+from nest_crate.catalogue.db.models import Library, Sample, utc_now
+from nest_crate.catalogue.people.accounts import create_account, sign_in
+from nest_crate.catalogue.people.vocabulary import load_vocabulary
+from nest_crate.catalogue.samples.fields import SampleChanges, clean_tag, tags_among
+from nest_crate.catalogue.samples.name_templates import TEMPLATE_FIELDS, clean_path, fill_template
+from nest_crate.catalogue.samples.statuses import MOVES, STATUSES, action_of_move
 from nest_crate.core.errors import DocumentError, FormatError
 
 
@@ -187,7 +187,7 @@ def test_the_moves_of_a_status_are_those_declared():
 
 class TestPasswords:
     def test_they_are_stored_as_argon2_tells_and_checked(self, store):
-        from nest_crate.catalogue.models import Account
+        from nest_crate.catalogue.db.models import Account
 
         with store.database.session() as session:
             made = create_account(session, handle="Pim", name="Pim Alder", password="copper-kettle")

@@ -8,7 +8,7 @@ from pathlib import Path
 
 from nest_crate.core.engine import Audio, RenderSettings
 from nest_crate.core.formats.wav import decode_wav
-from nest_crate.storage.decoding import decode_file
+from nest_crate.storage.decoder import decode_file
 
 __all__ = ["demo_settings"]
 

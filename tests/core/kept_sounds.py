@@ -16,25 +16,25 @@ from typing import Any
 
 import numpy as np
 
-from nest_crate.core.analysis.checks import check_sound
-from nest_crate.core.analysis.details import details
-from nest_crate.core.analysis.drawing import outline, spectrogram
-from nest_crate.core.analysis.features import features
-from nest_crate.core.analysis.mapping import flat_map
-from nest_crate.core.analysis.measures import measure
-from nest_crate.core.analysis.pitch import claimed_pitch, pitch_track
-from nest_crate.core.analysis.probe import probe_silence
-from nest_crate.core.analysis.processor_look import look_at_processor
-from nest_crate.core.analysis.register import look_over_keys
-from nest_crate.core.analysis.repeats import compare_repeats
-from nest_crate.core.analysis.source_look import look_at_source
-from nest_crate.core.analysis.stereo import stereo_figures
+from nest_crate.core.analysis.checks.all_checks import check_sound
+from nest_crate.core.analysis.checks.register import look_over_keys
+from nest_crate.core.analysis.checks.silence import probe_silence
+from nest_crate.core.analysis.features.features import features
+from nest_crate.core.analysis.features.map import flat_map
+from nest_crate.core.analysis.measures.figures import measure
+from nest_crate.core.analysis.measures.pitch import claimed_pitch, pitch_track
+from nest_crate.core.analysis.measures.repeats import compare_repeats
+from nest_crate.core.analysis.measures.stereo import stereo_figures
+from nest_crate.core.analysis.pictures.details import details
+from nest_crate.core.analysis.pictures.outlines import outline, spectrogram
+from nest_crate.core.analysis.pictures.processor_look import look_at_processor
+from nest_crate.core.analysis.pictures.source_look import look_at_source
 from nest_crate.core.engine import Audio, RenderSettings, render, render_with_trace
 from nest_crate.core.engine.render import expected_cost
 from nest_crate.core.sound import load_sound, load_sound_text
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS, SOURCE_KINDS, choices_of
 from nest_crate.core.sound.targets import moved_unit, targets_of
-from nest_crate.demo import SOUNDS_FOLDER
+from nest_crate.demo.sounds import SOUNDS_FOLDER
 from tests.core.random_documents import RECORDING, random_document
 
 FOLDER = Path(__file__).parent / "kept"

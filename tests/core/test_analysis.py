@@ -6,11 +6,11 @@ import pyloudnorm
 import pytest
 from scipy.signal import firwin, lfilter, resample_poly
 
-from nest_crate.core.analysis.checks import check_sound
-from nest_crate.core.analysis.drawing import FLOOR_DB, outline, spectrogram
-from nest_crate.core.analysis.measures import measure
-from nest_crate.core.analysis.pitch import landing_pitch_hz, pitch_track
-from nest_crate.core.dsp.loudness import integrated_loudness_lufs, true_peak_db
+from nest_crate.core.analysis.checks.all_checks import check_sound
+from nest_crate.core.analysis.measures.figures import measure
+from nest_crate.core.analysis.measures.pitch import landing_pitch_hz, pitch_track
+from nest_crate.core.analysis.pictures.outlines import FLOOR_DB, outline, spectrogram
+from nest_crate.core.dsp.dynamics.loudness import integrated_loudness_lufs, true_peak_db
 from nest_crate.core.engine import render, render_with_trace
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.core.sound import Hit, dump_sound, load_sound

@@ -16,7 +16,7 @@ from nest_crate.core.formats.aiff import aiff_file
 from nest_crate.core.formats.broadcast_wav import broadcast_wav
 from nest_crate.core.formats.metadata import read_facts
 from nest_crate.core.formats.packed_files import flac_file, ogg_file
-from nest_crate.core.formats.quantising import quantised
+from nest_crate.core.formats.quantisation import quantised
 from nest_crate.core.formats.sfz import Region, sfz_text
 from nest_crate.core.formats.tagged import Mark, SoundFacts
 

@@ -7,10 +7,10 @@ from typing import Any
 import numpy as np
 import pytest
 
-from nest_crate.core.dsp import bending
-from nest_crate.core.dsp.cycles import shape_tables
-from nest_crate.core.dsp.feedback import feedback_tone
-from nest_crate.core.dsp.oscillators import Voice
+from nest_crate.core.dsp.oscillators import phase_modulation
+from nest_crate.core.dsp.oscillators.cycles import shape_tables
+from nest_crate.core.dsp.oscillators.feedback import feedback_tone
+from nest_crate.core.dsp.oscillators.oscillator import Voice
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.sound import load_sound
 from tests.core.spectra import alias_dbc, third_octaves_db
@@ -147,7 +147,7 @@ def test_where_blocks_meet_is_not_heard(
         return feedback_tone(pitch, tables, **common, **more)
 
     whole = made()
-    monkeypatch.setattr(bending, "_BLOCK", 4096)
+    monkeypatch.setattr(phase_modulation, "_BLOCK", 4096)
     # What a loop of its own has not quite come to differs by its last digits.
     np.testing.assert_allclose(made(), whole, atol=1e-6)
 

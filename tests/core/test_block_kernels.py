@@ -9,16 +9,16 @@ import pytest
 from scipy.linalg import hadamard
 from scipy.signal import bilinear, butter, lfilter
 
-from nest_crate.core.dsp.delays import chorus_signal, echo_signal
-from nest_crate.core.dsp.filters import (
+from nest_crate.core.dsp.delays.echoes import chorus_signal, echo_signal
+from nest_crate.core.dsp.filters.state_variable import (
     bilinear_coefficients,
     filter_signal,
     through_sections,
 )
-from nest_crate.core.dsp.reflections import DIFFUSERS_S, diffused, reflections
-from nest_crate.core.dsp.room import room_signal
-from nest_crate.core.dsp.room_network import Network
-from nest_crate.core.dsp.signals import mixed
+from nest_crate.core.dsp.space.reflections import DIFFUSERS_S, diffused, reflections
+from nest_crate.core.dsp.space.room import room_signal
+from nest_crate.core.dsp.space.room_network import Network
+from nest_crate.core.dsp.util.signals import mixed
 
 RATE = 48000
 

@@ -9,8 +9,8 @@ from typing import Any
 import numpy as np
 import pytest
 
-from nest_crate.core.cancelling import Cancel, Cancelled, watching
-from nest_crate.core.dsp.comb import _comb
+from nest_crate.core.cancellation import Cancel, Cancelled, watching
+from nest_crate.core.dsp.filters.comb import _comb
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.engine.budget import Budget
 from nest_crate.core.engine.render import expected_cost

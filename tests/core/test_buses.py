@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from scipy.signal import butter, sosfreqz
 
-from nest_crate.core.dsp.resonances import crossover_parts
+from nest_crate.core.dsp.filters.crossovers import crossover_parts
 from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import load_sound

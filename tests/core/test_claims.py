@@ -5,8 +5,8 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from nest_crate.core.analysis.measures import measure
-from nest_crate.core.analysis.pitch import pitch_track
+from nest_crate.core.analysis.measures.figures import measure
+from nest_crate.core.analysis.measures.pitch import pitch_track
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.sound import load_sound
 from nest_crate.core.units import note_to_hz

@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from nest_crate.core.analysis.click_checks import check_clicks
-from nest_crate.core.analysis.clicks import clicks_within, ends_with_click, starts_with_click
+from nest_crate.core.analysis.checks.click_checks import check_clicks
+from nest_crate.core.analysis.checks.clicks import clicks_within, ends_with_click, starts_with_click
 from nest_crate.core.engine import RenderSettings, render_with_trace
 from tests.core.test_jumps import SQUARE, TONE
 from tests.core.test_movers import link, sound_with

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 from scipy.signal import freqz, lfilter
 
-from nest_crate.core.analysis.ringing import ringing
-from nest_crate.core.dsp.comb import comb_ring_time_s, comb_signal
+from nest_crate.core.analysis.measures.ring_time import ringing
+from nest_crate.core.dsp.filters.comb import comb_ring_time_s, comb_signal
 from nest_crate.core.engine import RenderSettings, render
-from nest_crate.core.engine.processing import ProcessContext, process
+from nest_crate.core.engine.processor_stages import ProcessContext, process
 from nest_crate.core.sound import CombProcessor, load_sound
 from nest_crate.core.units import note_to_hz
 

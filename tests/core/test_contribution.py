@@ -3,11 +3,12 @@
 import numpy as np
 import pytest
 
-from nest_crate.core.analysis.checks import check_sound
-from nest_crate.core.analysis.contribution import difference, list_contributions
-from nest_crate.core.analysis.details import BAND_EDGES_HZ, band_levels_db, details
-from nest_crate.core.analysis.measures import measure
-from nest_crate.core.analysis.repeats import compare_repeats
+from nest_crate.core.analysis.checks.all_checks import check_sound
+from nest_crate.core.analysis.checks.contribution import list_contributions
+from nest_crate.core.analysis.measures.difference import difference
+from nest_crate.core.analysis.measures.figures import measure
+from nest_crate.core.analysis.measures.repeats import compare_repeats
+from nest_crate.core.analysis.pictures.details import BAND_EDGES_HZ, band_levels_db, details
 from nest_crate.core.engine import Audio, RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.engine.phrases import render_phrase
 from nest_crate.core.sound import dump_sound, load_sound

@@ -3,7 +3,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from nest_crate.core.dsp.curves import curve_signal
+from nest_crate.core.dsp.util.curves import curve_signal
 from nest_crate.core.sound import Curve, CurveLoop, CurvePoint
 
 

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 from scipy.signal import welch
 
-from nest_crate.core.analysis.processor_look import look_at_processor
-from nest_crate.core.analysis.ringing import ringing
-from nest_crate.core.analysis.stereo import stereo_figures
-from nest_crate.core.dsp.loudness import true_peak_db
+from nest_crate.core.analysis.measures.ring_time import ringing
+from nest_crate.core.analysis.measures.stereo import stereo_figures
+from nest_crate.core.analysis.pictures.processor_look import look_at_processor
+from nest_crate.core.dsp.dynamics.loudness import true_peak_db
 from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.sound import load_sound
 from tests.core.spectra import spectrum

@@ -4,16 +4,16 @@ import numpy as np
 import pytest
 from scipy.signal import welch
 
-from nest_crate.core.analysis.checks import check_sound
-from nest_crate.core.analysis.details import details
-from nest_crate.core.analysis.measures import measure
-from nest_crate.core.analysis.pitch import pitch_track
-from nest_crate.core.analysis.ringing import ringing
+from nest_crate.core.analysis.checks.all_checks import check_sound
+from nest_crate.core.analysis.measures.figures import measure
+from nest_crate.core.analysis.measures.pitch import pitch_track
+from nest_crate.core.analysis.measures.ring_time import ringing
+from nest_crate.core.analysis.pictures.details import details
 from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.engine.traces import traces
 from nest_crate.core.sound import load_sound_text
 from nest_crate.core.units import note_to_hz
-from nest_crate.demo import SOUNDS_FOLDER
+from nest_crate.demo.sounds import SOUNDS_FOLDER
 
 RATE = 48000
 NAMED = (

@@ -7,10 +7,10 @@ from itertools import pairwise
 import numpy as np
 import pytest
 
-from nest_crate.core.analysis.checks import check_sound
-from nest_crate.core.analysis.measures import measure
+from nest_crate.core.analysis.checks.all_checks import check_sound
+from nest_crate.core.analysis.measures.figures import measure
 from nest_crate.core.engine import render, render_with_trace
-from nest_crate.core.proposing import distance_between
+from nest_crate.core.proposals import distance_between
 from nest_crate.core.sound import Sound, load_sound
 from nest_crate.core.sound.starters import starters
 from tests.core.demo_recordings import demo_settings

@@ -2,11 +2,11 @@ import numpy as np
 import pytest
 from scipy.signal import resample_poly
 
-from nest_crate.core.dsp.drive import soft_drive
-from nest_crate.core.dsp.oversampling import halve_rate, raise_rate, return_rate
+from nest_crate.core.dsp.distortion.drive import soft_drive
+from nest_crate.core.dsp.resampling.oversampling import halve_rate, raise_rate, return_rate
 from nest_crate.core.engine import RenderSettings
 from nest_crate.core.engine.context import ProcessContext
-from nest_crate.core.engine.processing import process
+from nest_crate.core.engine.processor_stages import process
 from nest_crate.core.sound.processors import DriveProcessor
 from tests.core.spectra import alias_dbc
 

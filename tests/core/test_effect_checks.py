@@ -3,18 +3,18 @@
 import numpy as np
 import pytest
 
-from nest_crate.core.analysis.checks import check_sound
-from nest_crate.core.analysis.measures import measure
-from nest_crate.core.analysis.processor_look import look_at_processor
-from nest_crate.core.analysis.register import look_over_keys
-from nest_crate.core.analysis.spectra import (
+from nest_crate.core.analysis.checks.all_checks import check_sound
+from nest_crate.core.analysis.checks.register import look_over_keys
+from nest_crate.core.analysis.measures.figures import measure
+from nest_crate.core.analysis.measures.spectra import (
     band_middles_hz,
     band_spectrum_db,
     resonances,
     standing_out,
 )
-from nest_crate.core.analysis.stereo import stereo_figures
-from nest_crate.core.dsp.transients import transient_db
+from nest_crate.core.analysis.measures.stereo import stereo_figures
+from nest_crate.core.analysis.pictures.processor_look import look_at_processor
+from nest_crate.core.dsp.dynamics.transients import transient_db
 from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import dump_sound, load_sound
@@ -266,8 +266,8 @@ class TestLowEnd:
     """Against what a library holds of the same kind."""
 
     def remark(self, sound, **typical):
-        from nest_crate.core.analysis.low_end_check import check_low_end
-        from nest_crate.core.analysis.measures import measure
+        from nest_crate.core.analysis.checks.low_end import check_low_end
+        from nest_crate.core.analysis.measures.figures import measure
 
         facts = {"median_db": -2.0, "count": 5, "kind": "kick", **typical}
         audio = render(sound)
@@ -293,7 +293,7 @@ class TestLowEnd:
         assert "−12 dB" in found.text
         document = dump_sound(sound)
         document["main"]["chain"] = found.mends[0].edits[0].value
-        from nest_crate.core.analysis.stereo import stereo_figures
+        from nest_crate.core.analysis.measures.stereo import stereo_figures
 
         shares = [
             stereo_figures(render(one).samples, 48000).low_share_db

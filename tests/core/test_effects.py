@@ -6,11 +6,15 @@ import numpy as np
 import pytest
 from scipy.signal import butter, resample_poly, sosfilt, sosfiltfilt, welch
 
-from nest_crate.core.dsp.delays import chorus_signal, echo_signal
-from nest_crate.core.dsp.dynamics import ceiling_signal, compressor_gain_db, static_gain_db
-from nest_crate.core.dsp.room import room_signal
-from nest_crate.core.dsp.room_network import line_lengths
-from nest_crate.core.dsp.shifting import shifted_signal, width_signal
+from nest_crate.core.dsp.delays.echoes import chorus_signal, echo_signal
+from nest_crate.core.dsp.dynamics.compressor import (
+    ceiling_signal,
+    compressor_gain_db,
+    static_gain_db,
+)
+from nest_crate.core.dsp.modulation.frequency_shift import shifted_signal, width_signal
+from nest_crate.core.dsp.space.room import room_signal
+from nest_crate.core.dsp.space.room_network import line_lengths
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.sound import load_sound
 from tests.core.spectra import alias_dbc, spectrum

@@ -4,10 +4,11 @@ import numpy as np
 import pytest
 from scipy.signal import freqs
 
-from nest_crate.core.dsp.filters import filter_signal
-from nest_crate.core.dsp.resonances import driven_filter_signal, formant_signal
+from nest_crate.core.dsp.distortion.driven_filter import driven_filter_signal
+from nest_crate.core.dsp.filters.formant import formant_signal
+from nest_crate.core.dsp.filters.state_variable import filter_signal
 from nest_crate.core.engine import RenderSettings, render
-from nest_crate.core.engine.settling import base_value, settled
+from nest_crate.core.engine.settled_values import base_value, settled
 from nest_crate.core.engine.traces import traces
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import load_sound

@@ -5,9 +5,9 @@ import pytest
 from scipy.spatial.distance import pdist
 from scipy.stats import spearmanr
 
-from nest_crate.core.analysis.features import FEATURE_COUNT, feature_distances, features
-from nest_crate.core.analysis.mapping import flat_map
-from nest_crate.core.analysis.suggesting import suggested_tags
+from nest_crate.core.analysis.features.features import FEATURE_COUNT, feature_distances, features
+from nest_crate.core.analysis.features.map import flat_map
+from nest_crate.core.analysis.features.tags import suggested_tags
 from nest_crate.core.engine import render
 
 RATE = 48000

@@ -2,9 +2,9 @@ import numpy as np
 import pytest
 from scipy.signal import butter, freqs, freqz
 
-from nest_crate.core.dsp.filters import filter_signal, ring_time_s
+from nest_crate.core.dsp.filters.state_variable import filter_signal, ring_time_s
 from nest_crate.core.engine import RenderSettings
-from nest_crate.core.engine.processing import ProcessContext, process
+from nest_crate.core.engine.processor_stages import ProcessContext, process
 from nest_crate.core.sound import FilterProcessor
 
 
@@ -126,7 +126,7 @@ def test_channels_do_not_touch():
 
 
 def test_kernel_equals_its_plain_python():
-    from nest_crate.core.dsp.filters import _state_variable
+    from nest_crate.core.dsp.filters.state_variable import _state_variable
 
     signal = np.random.default_rng(2).uniform(-1, 1, (1, 400))
     compiled, plain = np.empty_like(signal), np.empty_like(signal)

@@ -3,14 +3,14 @@
 import numpy as np
 import pytest
 
-from nest_crate.core.analysis.checks import check_sound
-from nest_crate.core.analysis.clicks import ends_with_click
-from nest_crate.core.analysis.details import details
-from nest_crate.core.analysis.measures import measure
-from nest_crate.core.analysis.probe import probe_silence
-from nest_crate.core.analysis.reached import reached_pitch_hz
-from nest_crate.core.analysis.repeats import compare_repeats
-from nest_crate.core.analysis.ringing import ringing
+from nest_crate.core.analysis.checks.all_checks import check_sound
+from nest_crate.core.analysis.checks.clicks import ends_with_click
+from nest_crate.core.analysis.checks.silence import probe_silence
+from nest_crate.core.analysis.measures.figures import measure
+from nest_crate.core.analysis.measures.reached_pitch import reached_pitch_hz
+from nest_crate.core.analysis.measures.repeats import compare_repeats
+from nest_crate.core.analysis.measures.ring_time import ringing
+from nest_crate.core.analysis.pictures.details import details
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.sound import load_sound
 from nest_crate.core.units import note_to_hz

@@ -9,18 +9,18 @@ import pyloudnorm
 import pytest
 import soxr
 
-from nest_crate.core.analysis.measures import measure
-from nest_crate.core.analysis.ringing import ringing
-from nest_crate.core.dsp.dynamics import ceiling_signal, compressor_gain_db
-from nest_crate.core.dsp.loudness import (
+from nest_crate.core.analysis.measures.figures import measure
+from nest_crate.core.analysis.measures.ring_time import ringing
+from nest_crate.core.dsp.delays.pitch_heads import transposed_echoes
+from nest_crate.core.dsp.dynamics.compressor import ceiling_signal, compressor_gain_db
+from nest_crate.core.dsp.dynamics.loudness import (
     integrated_loudness_lufs,
     measured_loudness,
     true_peak_db,
 )
-from nest_crate.core.dsp.transposing import transposed_echoes
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.engine.context import ProcessContext
-from nest_crate.core.engine.processing import process
+from nest_crate.core.engine.processor_stages import process
 from nest_crate.core.sound import load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS
 from tests.core.spectra import peak_frequency, spectrum

@@ -4,13 +4,13 @@ import numpy as np
 import pytest
 from scipy.signal import butter, freqs, sosfreqz
 
-from nest_crate.core.dsp.band_dynamics import raised_gain_db, three_bands
-from nest_crate.core.dsp.drive import shaped_drive
-from nest_crate.core.dsp.equalising import Band, equalised_signal
-from nest_crate.core.dsp.gating import gate_gain_db, transient_parts
-from nest_crate.core.dsp.reducing import reduced_signal
-from nest_crate.core.dsp.splitting import split_halves
-from nest_crate.core.dsp.transfer import CURVES, drawn_table, transfer_values
+from nest_crate.core.dsp.distortion.bit_reduction import reduced_signal
+from nest_crate.core.dsp.distortion.drive import shaped_drive
+from nest_crate.core.dsp.distortion.transfer import CURVES, drawn_table, transfer_values
+from nest_crate.core.dsp.dynamics.gate import gate_gain_db, transient_parts
+from nest_crate.core.dsp.dynamics.multiband import raised_gain_db, three_bands
+from nest_crate.core.dsp.filters.equaliser import Band, equalised_signal
+from nest_crate.core.dsp.filters.halves import split_halves
 from tests.core.spectra import alias_dbc, spectrum
 from tests.core.test_effects import RATE, impulse, sine
 

@@ -8,9 +8,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.signal import lfilter
 
-from nest_crate.core.analysis.pitch import pitch_track
-from nest_crate.core.dsp.filters import filter_signal
-from nest_crate.core.dsp.movement import CONTROL_FRAMES, at_frames, cycle_values, step_values
+from nest_crate.core.analysis.measures.pitch import pitch_track
+from nest_crate.core.dsp.filters.state_variable import filter_signal
+from nest_crate.core.dsp.util.movement import CONTROL_FRAMES, at_frames, cycle_values, step_values
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.engine.plan import make_plan
 from nest_crate.core.engine.stages import StageRunner
@@ -381,7 +381,7 @@ def test_no_link_breaks_a_render(kind, target, amount, note):
 def test_one_pole_of_the_follower_agrees_with_a_filter():
     """While a signal only rises, a peak follower is a one-pole low-pass of its magnitude."""
     ramp = np.linspace(0, 1, 4800)[np.newaxis]
-    from nest_crate.core.dsp.movement import follow_level
+    from nest_crate.core.dsp.util.movement import follow_level
 
     out = np.zeros(301)
     follow_level(out, ramp, 0.01, 0.001, CONTROL_FRAMES)

@@ -3,8 +3,8 @@ import pytest
 from scipy.signal import welch
 from scipy.stats import kstest, norm
 
-from nest_crate.core.dsp.noise import noise_signal
-from nest_crate.core.dsp.randomness import uniform_numbers
+from nest_crate.core.dsp.oscillators.noise import noise_signal
+from nest_crate.core.dsp.util.randomness import uniform_numbers
 
 
 def noise(count=200_000, **key):

@@ -3,8 +3,8 @@
 import numpy as np
 import pytest
 
-from nest_crate.core.analysis.pitch import pitch_track
-from nest_crate.core.dsp.curves import curve_signal
+from nest_crate.core.analysis.measures.pitch import pitch_track
+from nest_crate.core.dsp.util.curves import curve_signal
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.engine.phrases import PHRASES, render_phrase
 from nest_crate.core.errors import DocumentError

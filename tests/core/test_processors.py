@@ -3,12 +3,12 @@
 import numpy as np
 import pytest
 
-from nest_crate.core.dsp.loudness import integrated_loudness_lufs
+from nest_crate.core.dsp.dynamics.loudness import integrated_loudness_lufs
 from nest_crate.core.engine import Audio, RenderSettings, render
 from nest_crate.core.engine.context import ProcessContext
 from nest_crate.core.engine.effects import PROCESSORS
 from nest_crate.core.engine.plan import make_plan
-from nest_crate.core.engine.processing import process
+from nest_crate.core.engine.processor_stages import process
 from nest_crate.core.engine.stages import StageRunner
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import load_sound

@@ -10,10 +10,10 @@ from numpy.typing import NDArray
 
 from nest_crate.core.engine import Audio, render
 from nest_crate.core.errors import FormatError
-from nest_crate.core.proposing import Proposal, compare, distance_between, propose_sound
-from nest_crate.core.proposing.comparison import standing_peaks
-from nest_crate.core.proposing.curves import few_points
-from nest_crate.core.proposing.tonal import modes_of, pitch_course
+from nest_crate.core.proposals import Proposal, compare, distance_between, propose_sound
+from nest_crate.core.proposals.comparison import standing_peaks
+from nest_crate.core.proposals.curves import few_points
+from nest_crate.core.proposals.tonal import modes_of, pitch_course
 from tests.core.test_demo_sounds import demo
 
 RATE = 48000

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from nest_crate.core.dsp.filters import filter_signal
+from nest_crate.core.dsp.filters.state_variable import filter_signal
 
 RATES = [44100, 48000, 96000]
 HZ = np.unique(np.geomspace(20.0, 16000.0, 120).round())

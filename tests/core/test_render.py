@@ -12,7 +12,7 @@ from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import Hit, Sound, load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS, SOURCE_KINDS
 from nest_crate.core.sound.parameters import declared_parameters
-from nest_crate.demo import SOUNDS_FOLDER
+from nest_crate.demo.sounds import SOUNDS_FOLDER
 from tests.core.demo_recordings import demo_settings
 from tests.core.test_document import document
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from nest_crate.core.dsp.comb import comb_signal, resonator_signal
+from nest_crate.core.dsp.filters.comb import comb_signal, resonator_signal
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.sound import load_sound
 

@@ -10,7 +10,13 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from nest_crate.core.dsp.sampling import Loop, line_of, looped, nearest_crossing, read_into
+from nest_crate.core.dsp.resampling.playback import (
+    Loop,
+    line_of,
+    looped,
+    nearest_crossing,
+    read_into,
+)
 from nest_crate.core.engine import Audio, RenderSettings, render
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import Sound, dump_sound, load_sound, load_sound_text

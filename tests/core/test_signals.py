@@ -3,8 +3,8 @@ import threading
 import numpy as np
 import pytest
 
-from nest_crate.core.dsp.running import running_maximum
-from nest_crate.core.dsp.signals import fade_end, pan_signal, peak, require_signal, sum_signals
+from nest_crate.core.dsp.util.running_extremes import running_maximum
+from nest_crate.core.dsp.util.signals import fade_end, pan_signal, peak, require_signal, sum_signals
 from nest_crate.core.engine.memory import StageMemory
 from nest_crate.core.engine.stages import StageRunner, stage
 

@@ -4,19 +4,19 @@ import numpy as np
 import pytest
 from scipy.signal import argrelmin, welch
 
-from nest_crate.core.dsp.blurring import blurred_signal
-from nest_crate.core.dsp.comb import resonator_signal
-from nest_crate.core.dsp.convolving import (
+from nest_crate.core.dsp.delays.echoes import echo_signal
+from nest_crate.core.dsp.delays.pitch_heads import transposed_echoes
+from nest_crate.core.dsp.filters.comb import resonator_signal
+from nest_crate.core.dsp.modulation.swept import phased_signal, swept_copy, vibrato_depth_s
+from nest_crate.core.dsp.space.convolution import (
     MADE_IMPULSES,
     convolved_signal,
     impulse_at,
     made_impulse,
 )
-from nest_crate.core.dsp.delays import echo_signal
-from nest_crate.core.dsp.room import room_signal
-from nest_crate.core.dsp.shimmer import shimmer_signal, shimmer_tail_s
-from nest_crate.core.dsp.sweeping import phased_signal, swept_copy, vibrato_depth_s
-from nest_crate.core.dsp.transposing import transposed_echoes
+from nest_crate.core.dsp.space.room import room_signal
+from nest_crate.core.dsp.space.shimmer import shimmer_signal, shimmer_tail_s
+from nest_crate.core.dsp.space.spectral_blur import blurred_signal
 from tests.core.spectra import peak_frequency, spectrum
 from tests.core.test_effects import RATE, impulse, sine
 

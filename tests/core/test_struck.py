@@ -6,8 +6,8 @@ import numpy as np
 import pytest
 from numpy.typing import NDArray
 
-from nest_crate.core.dsp.exciters import contact_s, noise_burst, pulse, sweep_down
-from nest_crate.core.dsp.modes import decay_times_s, modal_signal, mode_ratios, stiffened
+from nest_crate.core.dsp.bodies.exciters import contact_s, noise_burst, pulse, sweep_down
+from nest_crate.core.dsp.bodies.modes import decay_times_s, modal_signal, mode_ratios, stiffened
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.engine.sources.struck import body_modes
 from nest_crate.core.errors import DocumentError

@@ -2,14 +2,14 @@ import numpy as np
 import pytest
 from scipy.signal import sawtooth, square
 
-from nest_crate.core.dsp.cycles import (
+from nest_crate.core.dsp.oscillators.cycles import (
     CycleTables,
     edited_partials,
     shape_partials,
     shape_tables,
     skewed_partials,
 )
-from nest_crate.core.dsp.oscillators import Voice, tone_signal
+from nest_crate.core.dsp.oscillators.oscillator import Voice, tone_signal
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.sound import load_sound
 from tests.core.spectra import alias_dbc, peak_frequency

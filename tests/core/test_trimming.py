@@ -3,7 +3,7 @@
 import numpy as np
 import pytest
 
-from nest_crate.core.dsp.trimming import NO_EDITS, SoundEdits, apply_edits, silence_around
+from nest_crate.core.dsp.util.trim import NO_EDITS, SoundEdits, apply_edits, silence_around
 
 RATE = 48000
 

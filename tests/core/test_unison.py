@@ -2,10 +2,10 @@ import numpy as np
 import pytest
 from scipy.integrate import solve_ivp
 
-from nest_crate.core.dsp.cycles import shape_tables
-from nest_crate.core.dsp.feedback import feedback_tone
-from nest_crate.core.dsp.oscillators import Voice, tone_signal
-from nest_crate.core.dsp.unison import unison_voices
+from nest_crate.core.dsp.oscillators.cycles import shape_tables
+from nest_crate.core.dsp.oscillators.feedback import feedback_tone
+from nest_crate.core.dsp.oscillators.oscillator import Voice, tone_signal
+from nest_crate.core.dsp.oscillators.unison import unison_voices
 from tests.core.spectra import alias_dbc, peak_frequency, spectrum
 
 

@@ -7,7 +7,7 @@ import pytest
 import soundfile
 from scipy.io import wavfile
 
-from nest_crate.core.dsp.resampling import resample
+from nest_crate.core.dsp.resampling.rates import resample
 from nest_crate.core.errors import FormatError
 from nest_crate.core.formats.float_wav import float_wav
 from nest_crate.core.formats.wav import decode_wav, encode_wav

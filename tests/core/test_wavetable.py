@@ -8,7 +8,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 
-from nest_crate.core.dsp.wavetables import (
+from nest_crate.core.dsp.oscillators.wavetables import (
     WaveTable,
     cycles_of_partials,
     partials_of_cycles,

@@ -13,7 +13,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from nest_crate.core.formats.wav import encode_wav
-from nest_crate.demo import SOUNDS_FOLDER
+from nest_crate.demo.sounds import SOUNDS_FOLDER
 from tests.e2e.bench import heard, wait_until_heard
 from tests.e2e.shelves import choose_from, find, open_sample, row, rows, view
 

@@ -3,7 +3,7 @@
 import numpy as np
 from playwright.sync_api import expect
 
-from nest_crate.core.analysis.pitch import pitch_track
+from nest_crate.core.analysis.measures.pitch import pitch_track
 from nest_crate.core.units import note_to_hz
 from tests.e2e import bench
 from tests.e2e.test_accessibility import violations

@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from nest_crate.core.dsp.loudness import integrated_loudness_lufs
+from nest_crate.core.dsp.dynamics.loudness import integrated_loudness_lufs
 from nest_crate.core.units import note_to_hz
 from tests.core.spectra import spectrum
 from tests.e2e import bench

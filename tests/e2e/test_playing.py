@@ -4,7 +4,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import expect
 
-from nest_crate.core.analysis.measures import measure
+from nest_crate.core.analysis.measures.figures import measure
 from nest_crate.core.units import note_to_hz
 from tests.e2e import bench
 

@@ -2,14 +2,14 @@ from dataclasses import dataclass
 
 import pytest
 
-from nest_crate.catalogue.accounts import account_by_handle, create_account
+from nest_crate.catalogue.people.accounts import account_by_handle, create_account
 from nest_crate.core.sound import dump_sound
-from nest_crate.demo import ensure_people
-from nest_crate.demo_people import DEMO_PASSWORD
+from nest_crate.demo.people import DEMO_PASSWORD
+from nest_crate.demo.sounds import ensure_people
 from nest_crate.settings import Settings
 from nest_crate.web import create_app
-from nest_crate.web.context import open_services
-from nest_crate.web.guard import limiter
+from nest_crate.web.infra.context import open_services
+from nest_crate.web.infra.guard import limiter
 from tests.web.samples import bring, wav
 
 

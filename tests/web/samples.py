@@ -4,8 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from nest_crate.catalogue.measuring import measure_into
-from nest_crate.catalogue.models import Sample
+from nest_crate.catalogue.db.models import Sample
+from nest_crate.catalogue.samples.measurement import measure_into
 from nest_crate.core.engine import Audio
 from nest_crate.core.formats.wav import decode_wav, encode_wav
 

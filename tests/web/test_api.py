@@ -5,8 +5,8 @@ import math
 import numpy as np
 import pytest
 
-from nest_crate.catalogue.accounts import create_account
-from nest_crate.catalogue.models import Sound
+from nest_crate.catalogue.db.models import Sound
+from nest_crate.catalogue.people.accounts import create_account
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.formats.wav import decode_wav
 from tests.core.test_document import document
@@ -185,7 +185,7 @@ class TestBadInput:
         assert client.post("/api/samples/search", json={}).json["samples"] == []
 
     def test_library_of_others_takes_no_takes(self, client, store, sound):
-        from nest_crate.catalogue.libraries import create_library
+        from nest_crate.catalogue.people.libraries import create_library
 
         with store.database.session() as session:
             other = create_account(session, handle="moth", name="Ash Moth")
@@ -285,7 +285,7 @@ class TestService:
         def broken(*_args):
             raise ZeroDivisionError("secret")
 
-        monkeypatch.setattr("nest_crate.web.sounds.sounds_of", broken)
+        monkeypatch.setattr("nest_crate.web.sounds.sounds.sounds_of", broken)
         response = client.get("/api/sounds")
         assert response.status_code == 500
         assert "secret" not in response.text

@@ -11,12 +11,12 @@ import numpy as np
 import pytest
 import soundfile
 
-from nest_crate.catalogue.takes import sweep_orphans
+from nest_crate.catalogue.samples.takes import sweep_orphans
 from nest_crate.core.errors import FormatError
 from nest_crate.core.formats.metadata import read_facts
 from nest_crate.core.formats.midi import read_notes
 from nest_crate.core.sound import dump_sound, load_sound
-from nest_crate.storage.decoding import decode_file
+from nest_crate.storage.decoder import decode_file
 from tests.web import samples
 from tests.web.test_effects_api import bring_in, wav
 

@@ -5,8 +5,8 @@ from concurrent.futures import ThreadPoolExecutor
 import numpy as np
 import pytest
 
-from nest_crate.catalogue import caring
-from nest_crate.core.dsp.loudness import integrated_loudness_lufs
+from nest_crate.catalogue.upkeep import batch_changes
+from nest_crate.core.dsp.dynamics.loudness import integrated_loudness_lufs
 from tests.web.samples import RATE, bring, heard, hit, names, one, search, wav
 
 
@@ -114,7 +114,7 @@ class TestCare:
         self, people, monkeypatch, url, body
     ):
         sample = bring(people.editor, people.library_id, "Gong")
-        plain = caring.change_each
+        plain = batch_changes.change_each
 
         def later(*given, **options):
             with ThreadPoolExecutor() as pool:
@@ -123,7 +123,7 @@ class TestCare:
                 pool.submit(people.owner.patch, path, json=changed).result()
             return plain(*given, **options)
 
-        monkeypatch.setattr(caring, "change_each", later)
+        monkeypatch.setattr(batch_changes, "change_each", later)
         sent = {"ids": [sample["id"]], "apply": True, **body}
         answer = people.editor.post(f"/api/samples/{url}", json=sent)
         assert (answer.status_code, answer.json["code"]) == (409, "not_possible")

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 import soundfile
 
-from nest_crate.catalogue.accounts import create_account
-from nest_crate.catalogue.chains import keep_chain
-from nest_crate.catalogue.recordings import StoredRecordings
-from nest_crate.catalogue.takes import sweep_orphans
+from nest_crate.catalogue.people.accounts import create_account
+from nest_crate.catalogue.samples.takes import sweep_orphans
+from nest_crate.catalogue.sounds.chains import keep_chain
+from nest_crate.catalogue.sounds.recordings import StoredRecordings
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import dump_sound
 from nest_crate.core.sound.loading import load_chain

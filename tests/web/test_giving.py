@@ -336,8 +336,8 @@ class TestLinks:
     def test_an_ended_link_opens_nothing(self, people):
         from datetime import timedelta
 
-        from nest_crate.catalogue.models import utc_now
-        from nest_crate.catalogue.shared_models import ShareLink
+        from nest_crate.catalogue.db.models import utc_now
+        from nest_crate.catalogue.db.shared_models import ShareLink
 
         sample = bring(people.editor, people.library_id, "A")
         link = people.editor.post(f"/api/samples/{sample['id']}/links", json={}).json

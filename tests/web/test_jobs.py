@@ -14,11 +14,11 @@ from distributed import Client, LocalCluster
 from distributed.scheduler import KilledWorker
 from sqlalchemy import select
 
-from nest_crate.catalogue.errors import NotPossible
-from nest_crate.catalogue.job_models import Job, JobItem
-from nest_crate.catalogue.models import utc_now
-from nest_crate.catalogue.takes import sweep_orphans
-from nest_crate.catalogue.working import (
+from nest_crate.catalogue.db.errors import NotPossible
+from nest_crate.catalogue.db.job_models import Job, JobItem
+from nest_crate.catalogue.db.models import utc_now
+from nest_crate.catalogue.samples.takes import sweep_orphans
+from nest_crate.catalogue.work.jobs import (
     Outcome,
     begin_job,
     end_piece,
@@ -351,7 +351,7 @@ class TestPieces:
             told.extend(row["position"] for row in rows)
             return list(told)
 
-        from nest_crate.catalogue.working import fail_piece
+        from nest_crate.catalogue.work.jobs import fail_piece
 
         for number, expected in ((1, []), (0, [0, 1]), (4, [0, 1]), (2, [0, 1, 2])):
             fail_piece(database, items[number], "no")

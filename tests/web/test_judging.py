@@ -6,7 +6,7 @@ from typing import ClassVar
 import numpy as np
 import pytest
 
-from nest_crate.catalogue.accounts import create_account
+from nest_crate.catalogue.people.accounts import create_account
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.engine.phrases import render_phrase
 from nest_crate.core.formats.wav import decode_wav
@@ -96,7 +96,7 @@ class TestShapes:
         assert client.get("/api/shapes").json["own"] == []
 
     def test_anothers_shape_cannot_be_removed(self, client, store):
-        from nest_crate.catalogue.shapes import keep_shape
+        from nest_crate.catalogue.sounds.shapes import keep_shape
         from nest_crate.core.sound import Curve, CurvePoint
 
         with store.database.session() as session:

@@ -4,9 +4,9 @@ import re
 
 import pytest
 
-from nest_crate.catalogue.permissions import MEMBER_ROLES, PERMISSIONS
-from nest_crate.demo_people import DEMO_PASSWORD
-from nest_crate.web.guard import limiter
+from nest_crate.catalogue.people.permissions import MEMBER_ROLES, PERMISSIONS
+from nest_crate.demo.people import DEMO_PASSWORD
+from nest_crate.web.infra.guard import limiter
 from tests.web.samples import bring, search
 
 
@@ -39,7 +39,7 @@ class TestSigningIn:
         limiter.reset()
 
     def test_passwords_are_kept_as_argon2_and_never_told(self, people):
-        from nest_crate.catalogue.models import Account
+        from nest_crate.catalogue.db.models import Account
 
         with people.store.database.session() as session:
             row = session.query(Account).filter_by(handle="isolde").one()
@@ -223,7 +223,7 @@ class TestTokens:
     def test_tokens_expire_are_removed_and_their_secret_is_told_once(self, people):
         from datetime import timedelta
 
-        from nest_crate.catalogue.models import ApiToken, utc_now
+        from nest_crate.catalogue.db.models import ApiToken, utc_now
 
         token = self.token(people.owner)
         listed = people.owner.get("/api/session/tokens").json["tokens"]

@@ -6,7 +6,7 @@ import re
 
 import pytest
 
-from nest_crate.catalogue.permissions import PERMISSIONS, ROLES
+from nest_crate.catalogue.people.permissions import PERMISSIONS, ROLES
 from tests.web.samples import bring, wav
 
 # Open to nobody in particular: signing in, links with a secret of their own, what is declared.
@@ -262,7 +262,7 @@ def requests_of(world):
 @pytest.fixture
 def world(people, kick_document):
     """One of everything that a library holds, made by its owner, who is an administrator too."""
-    from nest_crate.catalogue.accounts import create_account
+    from nest_crate.catalogue.people.accounts import create_account
 
     owner, library = people.owner, people.library_id
     with people.store.database.session() as session:

@@ -4,8 +4,9 @@ from concurrent.futures import ThreadPoolExecutor
 
 import pytest
 
-from nest_crate.catalogue import caring, releasing
-from nest_crate.catalogue.progress import Stopped, counted, unwatched
+from nest_crate.catalogue.releases import releases as release_service
+from nest_crate.catalogue.upkeep import batch_changes
+from nest_crate.catalogue.work.progress import Stopped, counted, unwatched
 from tests.web.samples import bring, one, wav
 
 KEY = {"X-Progress": "key-of-this-page"}
@@ -50,7 +51,7 @@ def test_how_far_a_release_is_is_told_to_its_maker_alone(people, gongs, monkeypa
         assert people.editor.delete(URL).status_code == 404
         assert people.nobody.get(URL).status_code == 401
 
-    during(monkeypatch, releasing, "file_of", look)
+    during(monkeypatch, release_service, "file_of", look)
     assert release(people).status_code == 201
     assert [(one["done"], one["of"]) for one in seen] == [(0, 3), (1, 3), (2, 3)]
     assert all(one["seconds"] >= 0.0 for one in seen)
@@ -59,7 +60,7 @@ def test_how_far_a_release_is_is_told_to_its_maker_alone(people, gongs, monkeypa
 
 
 def test_a_release_that_is_stopped_is_not_there(people, gongs, monkeypatch):
-    during(monkeypatch, releasing, "file_of", lambda: people.owner.delete(URL))
+    during(monkeypatch, release_service, "file_of", lambda: people.owner.delete(URL))
     answer = release(people)
     assert (answer.status_code, answer.json["code"]) == (409, "stopped")
     listed = people.owner.get(f"/api/libraries/{people.library_id}/releases").json["releases"]
@@ -78,7 +79,7 @@ def test_a_release_that_is_stopped_is_not_there(people, gongs, monkeypatch):
 def test_care_that_is_stopped_has_changed_nothing(people, gongs, monkeypatch, url, body):
     before = [one(people.owner, {"id": key}) for key in gongs]
     # Stopped as late as it can be: while the last figures are measured.
-    during(monkeypatch, caring, "measure_into", lambda: people.owner.delete(URL))
+    during(monkeypatch, batch_changes, "measure_into", lambda: people.owner.delete(URL))
     sent = {"ids": gongs, "apply": True, **body}
     answer = people.owner.post(url, json=sent, headers=KEY)
     assert (answer.status_code, answer.json["code"]) == (409, "stopped")

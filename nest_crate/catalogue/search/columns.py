@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from nest_crate.catalogue.search.query import RANGES
 from nest_crate.catalogue.search.words import words_of
-from nest_crate.core.analysis.features import FEATURE_COUNT
+from nest_crate.core.analysis.features.features import FEATURE_COUNT
 
 __all__ = ["CODED", "LOG", "SEVERAL_NOTES", "Codes", "Rows", "SampleColumns", "microseconds"]
 
@@ -60,24 +60,24 @@ class SampleColumns:
     """The rows of all samples, column by column, and their words and tags."""
 
     def __init__(self) -> None:
-        self._lock = threading.RLock()
-        self._count = 0
-        self._row_of: dict[int, int] = {}
-        self._codes: dict[str, Codes] = {}
-        self._columns: dict[str, NDArray[Any]] = {}
-        self._names: list[str] = []
-        self._groups: list[str] = []
-        self._row_words: list[dict[str, float]] = []
-        self._row_tags: list[tuple[str, ...]] = []
-        self._by_word: dict[str, dict[int, float]] = {}
-        self._by_tag: dict[str, set[int]] = {}
+        self.lock = threading.RLock()
+        self.count = 0
+        self.row_of: dict[int, int] = {}
+        self.codes: dict[str, Codes] = {}
+        self.columns: dict[str, NDArray[Any]] = {}
+        self.names: list[str] = []
+        self.groups: list[str] = []
+        self.row_words: list[dict[str, float]] = []
+        self.row_tags: list[tuple[str, ...]] = []
+        self.by_word: dict[str, dict[int, float]] = {}
+        self.by_tag: dict[str, set[int]] = {}
         # Made when they are first asked for after a change.
-        self._tag_rows: dict[str, Rows] = {}
-        self._name_ranks: Rows | None = None
-        self._newest: Rows = np.zeros(0, dtype=np.int64)
-        self._reserve(1024)
+        self.tag_rows: dict[str, Rows] = {}
+        self.name_ranks: Rows | None = None
+        self.newest: Rows = np.zeros(0, dtype=np.int64)
+        self.reserve(1024)
 
-    def _reserve(self, size: int) -> None:
+    def reserve(self, size: int) -> None:
         kinds: dict[str, Any] = {
             "id": np.int64,
             "library_id": np.int32,
@@ -94,38 +94,38 @@ class SampleColumns:
             **{f"{LOG}{name}": np.float32 for name, logarithmic in RANGES.items() if logarithmic},
         }
         for name, kind in kinds.items():
-            old = self._columns.get(name)
+            old = self.columns.get(name)
             made = np.zeros(size, dtype=kind)
             if old is not None:
                 made[: old.size] = old
-            self._columns[name] = made
+            self.columns[name] = made
         vectors = np.zeros((size, FEATURE_COUNT), dtype=np.float32)
-        if "features" in self._columns:
-            vectors[: self._columns["features"].shape[0]] = self._columns["features"]
-        self._columns["features"] = vectors
+        if "features" in self.columns:
+            vectors[: self.columns["features"].shape[0]] = self.columns["features"]
+        self.columns["features"] = vectors
 
-    def _place(self, identifier: int) -> int:
+    def place(self, identifier: int) -> int:
         """The row of a sample, a new one where it has none yet."""
-        at = self._row_of.get(identifier)
+        at = self.row_of.get(identifier)
         if at is None:
-            at = self._row_of[identifier] = self._count
-            self._count += 1
-            self._names.append("")
-            self._groups.append("")
-            self._row_words.append({})
-            self._row_tags.append(())
+            at = self.row_of[identifier] = self.count
+            self.count += 1
+            self.names.append("")
+            self.groups.append("")
+            self.row_words.append({})
+            self.row_tags.append(())
         return at
 
-    def _put(self, rows: Sequence[Any], even_older: bool) -> int:
+    def put(self, rows: Sequence[Any], even_older: bool) -> int:
         """Take over rows; who read earlier than another thread does not bring back what was."""
         if not even_older:
-            rows = [row for row in rows if not self._is_newer(row)]
+            rows = [row for row in rows if not self.is_newer(row)]
         if not rows:
             return 0
-        places = np.array([self._place(row.id) for row in rows])
-        while self._columns["id"].size < self._count:
-            self._reserve(2 * self._columns["id"].size)
-        columns = self._columns
+        places = np.array([self.place(row.id) for row in rows])
+        while self.columns["id"].size < self.count:
+            self.reserve(2 * self.columns["id"].size)
+        columns = self.columns
         told = dict(zip(rows[0]._fields, zip(*rows, strict=True), strict=True))
         columns["id"][places] = told["id"]
         columns["library_id"][places] = told["library_id"]
@@ -138,7 +138,7 @@ class SampleColumns:
         columns["deleted"][places] = [one is not None for one in told["deleted"]]
         columns["gone"][places] = False
         for name in CODED:
-            codes = self._codes.setdefault(name, Codes())
+            codes = self.codes.setdefault(name, Codes())
             columns[name][places] = [codes.of(one or "") for one in told[name]]
         for name in _NUMBERS:
             columns[name][places] = told[name]
@@ -148,23 +148,23 @@ class SampleColumns:
                 columns[f"{LOG}{name}"][places] = np.where(values > 0.0, np.log(values), np.nan)
         columns["features"][places] = [_vector(one) for one in told["features"]]
         for at, row in zip(places.tolist(), rows, strict=True):
-            if self._names[at] != row.name.lower():
-                self._names[at] = row.name.lower()
-                self._name_ranks = None
-            self._groups[at] = row.variation_group
-            self._put_words(at, row)
+            if self.names[at] != row.name.lower():
+                self.names[at] = row.name.lower()
+                self.name_ranks = None
+            self.groups[at] = row.variation_group
+            self.put_words(at, row)
         return len(rows)
 
-    def _is_newer(self, row: Any) -> bool:
-        at = self._row_of.get(row.id)
-        return at is not None and int(self._columns["changed"][at]) > microseconds(row.changed)
+    def is_newer(self, row: Any) -> bool:
+        at = self.row_of.get(row.id)
+        return at is not None and int(self.columns["changed"][at]) > microseconds(row.changed)
 
-    def _put_words(self, at: int, row: Any) -> None:
-        for word in self._row_words[at]:
-            self._by_word[word].pop(at, None)
-        for tag in self._row_tags[at]:
-            self._by_tag[tag].discard(at)
-            self._tag_rows.pop(tag, None)
+    def put_words(self, at: int, row: Any) -> None:
+        for word in self.row_words[at]:
+            self.by_word[word].pop(at, None)
+        for tag in self.row_tags[at]:
+            self.by_tag[tag].discard(at)
+            self.tag_rows.pop(tag, None)
         tags = json.loads(row.tags) if isinstance(row.tags, str) else row.tags
         weights: dict[str, float] = {}
         texts = [
@@ -175,31 +175,31 @@ class SampleColumns:
         for weight, said in texts:
             weights |= dict.fromkeys(words_of(said), weight)
         for word, weight in weights.items():
-            self._by_word.setdefault(word, {})[at] = weight
+            self.by_word.setdefault(word, {})[at] = weight
         for tag in tags:
-            self._by_tag.setdefault(tag, set()).add(at)
-            self._tag_rows.pop(tag, None)
-        self._row_words[at], self._row_tags[at] = weights, tuple(tags)
+            self.by_tag.setdefault(tag, set()).add(at)
+            self.tag_rows.pop(tag, None)
+        self.row_words[at], self.row_tags[at] = weights, tuple(tags)
 
-    def _rows_of_tag(self, tag: str) -> Rows:
-        rows = self._tag_rows.get(tag)
+    def rows_of_tag(self, tag: str) -> Rows:
+        rows = self.tag_rows.get(tag)
         if rows is None:
-            kept = self._by_tag.get(tag, ())
-            rows = self._tag_rows[tag] = np.fromiter(kept, np.int64, len(kept))
+            kept = self.by_tag.get(tag, ())
+            rows = self.tag_rows[tag] = np.fromiter(kept, np.int64, len(kept))
         return rows
 
-    def _newest_ranks(self) -> Rows:
+    def newest_ranks(self) -> Rows:
         """The place of each row among all, the newest first."""
-        if self._newest.size != self._count:
-            used = slice(0, self._count)
-            order = np.lexsort((self._columns["id"][used], -self._columns["created"][used]))
-            self._newest = np.empty(self._count, dtype=np.int64)
-            self._newest[order] = np.arange(self._count)
-        return self._newest
+        if self.newest.size != self.count:
+            used = slice(0, self.count)
+            order = np.lexsort((self.columns["id"][used], -self.columns["created"][used]))
+            self.newest = np.empty(self.count, dtype=np.int64)
+            self.newest[order] = np.arange(self.count)
+        return self.newest
 
-    def _ranks(self) -> Rows:
+    def ranks(self) -> Rows:
         """The place of each row among all in the order of their names."""
-        if self._name_ranks is None or self._name_ranks.size < self._count:
-            _, ranks = np.unique(np.array(self._names), return_inverse=True)
-            self._name_ranks = np.asarray(ranks, dtype=np.int64)
-        return self._name_ranks
+        if self.name_ranks is None or self.name_ranks.size < self.count:
+            _, ranks = np.unique(np.array(self.names), return_inverse=True)
+            self.name_ranks = np.asarray(ranks, dtype=np.int64)
+        return self.name_ranks

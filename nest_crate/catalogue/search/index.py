@@ -13,12 +13,13 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
+from sqlalchemy.orm import Session
 
-from nest_crate.catalogue.search.columns import CODED, LOG, Codes, Rows
+from nest_crate.catalogue.search.columns import CODED, LOG, Codes, Rows, SampleColumns
 from nest_crate.catalogue.search.query import RANGES, Found, RangeFacet, SampleQuery
-from nest_crate.catalogue.search.reading import ReadColumns
+from nest_crate.catalogue.search.table_reader import TableReader
 from nest_crate.catalogue.search.words import likely_words, words_of
-from nest_crate.core.analysis.features import feature_distances
+from nest_crate.core.analysis.features.features import feature_distances
 
 __all__ = ["SampleIndex"]
 
@@ -28,14 +29,26 @@ _RANGE_PARTS = 24
 _MOST_COUNTED = 60
 
 
-class SampleIndex(ReadColumns):
+class SampleIndex:
     """One for a process; every call may come from another thread."""
+
+    def __init__(self) -> None:
+        self._held = SampleColumns()
+        self._reader = TableReader(self._held)
+
+    def refresh(self, session: Session) -> int:
+        """Read what changed since the last time; answers how many rows were read."""
+        return self._reader.refresh(session)
+
+    def check(self, session: Session) -> int:
+        """Find what ``refresh`` cannot; answers how many rows differed."""
+        return self._reader.check(session)
 
     def search(
         self, query: SampleQuery, visible: Sequence[int], *, offset: int = 0, limit: int = 100
     ) -> Found:
         """One page of what a query finds in the libraries that may be seen."""
-        with self._lock:
+        with self._held.lock:
             fixed, score, read_as = self._fixed(query, visible)
             masks = self._masks(query)
             total = fixed.copy()
@@ -43,7 +56,7 @@ class SampleIndex(ReadColumns):
                 total &= mask
             rows = np.flatnonzero(total)
             order = self._ordered(rows, query, score, offset + limit)
-            page = self._columns["id"][order[offset : offset + limit]]
+            page = self._held.columns["id"][order[offset : offset + limit]]
             return Found(
                 ids=page.tolist(),
                 total=int(rows.size),
@@ -54,63 +67,63 @@ class SampleIndex(ReadColumns):
 
     def ids(self, query: SampleQuery, visible: Sequence[int]) -> list[int]:
         """The ids of all that a query finds, in order."""
-        with self._lock:
+        with self._held.lock:
             fixed, score, _ = self._fixed(query, visible)
             for mask in self._masks(query).values():
                 fixed &= mask
             order = self._ordered(np.flatnonzero(fixed), query, score, None)
-            return [int(one) for one in self._columns["id"][order]]
+            return [int(one) for one in self._held.columns["id"][order]]
 
     def vectors(self, sample_ids: Sequence[int]) -> NDArray[np.float32]:
         """Feature vectors (rows, FEATURE_COUNT) of samples."""
-        with self._lock:
-            rows = [self._row_of[one] for one in sample_ids]
-            return np.asarray(self._columns["features"][rows])
+        with self._held.lock:
+            rows = [self._held.row_of[one] for one in sample_ids]
+            return np.asarray(self._held.columns["features"][rows])
 
     def drawn(self, sample_ids: Sequence[int]) -> tuple[list[str], list[float]]:
         """Categories and lengths in seconds of samples."""
-        with self._lock:
-            rows = [self._row_of[one] for one in sample_ids]
-            texts = self._codes.setdefault("category", Codes()).texts
-            codes = self._columns["category"][rows].tolist()
-            return [texts[one] for one in codes], self._columns["length_s"][rows].tolist()
+        with self._held.lock:
+            rows = [self._held.row_of[one] for one in sample_ids]
+            texts = self._held.codes.setdefault("category", Codes()).texts
+            codes = self._held.columns["category"][rows].tolist()
+            return [texts[one] for one in codes], self._held.columns["length_s"][rows].tolist()
 
     def median(
         self, name: str, *, libraries: Sequence[int], category: str, subcategory: str
     ) -> tuple[float, int]:
         """The median of a number over the samples of a kind, and how many there are."""
-        with self._lock:
-            used = slice(0, self._count)
-            of = np.ones(self._count, dtype=np.bool_)
+        with self._held.lock:
+            used = slice(0, self._held.count)
+            of = np.ones(self._held.count, dtype=np.bool_)
             for column, text in (("category", category), ("subcategory", subcategory)):
-                code = self._codes.setdefault(column, Codes()).numbers.get(text, -1)
-                of &= self._columns[column][used] == code
-            of &= ~self._columns["deleted"][used] & ~self._columns["gone"][used]
-            of &= _among(self._columns["library_id"][used], libraries)
-            values = self._columns[name][used][of]
+                code = self._held.codes.setdefault(column, Codes()).numbers.get(text, -1)
+                of &= self._held.columns[column][used] == code
+            of &= ~self._held.columns["deleted"][used] & ~self._held.columns["gone"][used]
+            of &= _among(self._held.columns["library_id"][used], libraries)
+            values = self._held.columns[name][used][of]
             return (float(np.median(values)), int(values.size)) if values.size else (0.0, 0)
 
     def _fixed(
         self, query: SampleQuery, visible: Sequence[int]
     ) -> tuple[Mask, NDArray[np.float32], dict[str, list[str]]]:
         """What is no facet: may be seen, bin or not, words; with the words' score by row."""
-        used = slice(0, self._count)
-        columns = self._columns
+        used = slice(0, self._held.count)
+        columns = self._held.columns
         mask = _among(columns["library_id"][used], visible) & ~columns["gone"][used]
         mask &= columns["deleted"][used] == query.binned
         if query.sound_id is not None:
             mask &= columns["sound_id"][used] == query.sound_id
         if query.group:
-            mask &= np.array([one == query.group for one in self._groups], dtype=np.bool_)
-        score = np.zeros(self._count, dtype=np.float32)
+            mask &= np.array([one == query.group for one in self._held.groups], dtype=np.bool_)
+        score = np.zeros(self._held.count, dtype=np.float32)
         read_as: dict[str, list[str]] = {}
         for typed in words_of(query.words)[:12]:
-            fits = likely_words(typed, self._by_word)
+            fits = likely_words(typed, self._held.by_word)
             if fits and typed not in fits and not any(one.startswith(typed) for one in fits):
                 read_as[typed] = sorted(fits, key=lambda one: -fits[one])[:3]
-            best = np.zeros(self._count, dtype=np.float32)
+            best = np.zeros(self._held.count, dtype=np.float32)
             for word, fit in fits.items():
-                places = self._by_word[word]
+                places = self._held.by_word[word]
                 at = np.fromiter(places.keys(), dtype=np.int64, count=len(places))
                 weight = np.fromiter(places.values(), dtype=np.float32, count=len(places))
                 best[at] = np.maximum(best[at], fit * weight)
@@ -120,8 +133,8 @@ class SampleIndex(ReadColumns):
 
     def _masks(self, query: SampleQuery) -> dict[str, Mask]:
         """One mask for each facet that is chosen."""
-        used = slice(0, self._count)
-        columns = self._columns
+        used = slice(0, self._held.count)
+        columns = self._held.columns
         masks: dict[str, Mask] = {}
         chosen: dict[str, Sequence[str]] = {
             "category": query.categories,
@@ -131,7 +144,7 @@ class SampleIndex(ReadColumns):
         }
         for name, texts in chosen.items():
             if texts:
-                codes = self._codes.setdefault(name, Codes())
+                codes = self._held.codes.setdefault(name, Codes())
                 wanted = [codes.numbers.get(one, -1) for one in texts]
                 masks[name] = np.isin(columns[name][used], wanted)
         if query.libraries:
@@ -141,9 +154,9 @@ class SampleIndex(ReadColumns):
         if query.channels:
             masks["channels"] = np.isin(columns["channels"][used], query.channels)
         for tag in query.tags:
-            mask = masks.setdefault("tag", np.ones(self._count, dtype=np.bool_))
-            with_tag = np.zeros(self._count, dtype=np.bool_)
-            with_tag[self._rows_of_tag(tag)] = True
+            mask = masks.setdefault("tag", np.ones(self._held.count, dtype=np.bool_))
+            with_tag = np.zeros(self._held.count, dtype=np.bool_)
+            with_tag[self._held.rows_of_tag(tag)] = True
             mask &= with_tag
         for name, (low, high) in query.ranges.items():
             values = columns[name][used]
@@ -160,29 +173,29 @@ class SampleIndex(ReadColumns):
         self, rows: Rows, query: SampleQuery, score: NDArray[np.float32], end: int | None
     ) -> Rows:
         """Rows in the order that is asked for, the first ``end`` of them at least."""
-        columns = self._columns
+        columns = self._held.columns
         key: NDArray[Any]
-        if query.like is not None and query.like in self._row_of:
-            vectors = columns["features"][: self._count]
-            wanted = vectors[self._row_of[query.like]]
+        if query.like is not None and query.like in self._held.row_of:
+            vectors = columns["features"][: self._held.count]
+            wanted = vectors[self._held.row_of[query.like]]
             # To pick out most of the rows would take longer than the others' distances.
-            most = 2 * rows.size > self._count
+            most = 2 * rows.size > self._held.count
             key = (
                 feature_distances(vectors, wanted)[rows]
                 if most
                 else feature_distances(vectors[rows], wanted)
             )
             # The sample itself comes first, also where others have all of its features.
-            key[rows == self._row_of[query.like]] = -1.0
+            key[rows == self._held.row_of[query.like]] = -1.0
             return np.asarray(rows[_first(key, end)])
-        newest = self._newest_ranks()[rows]
+        newest = self._held.newest_ranks()[rows]
         if query.sort == "newest" or (query.sort == "best" and not query.words.strip()):
             key = newest
         elif query.sort == "best":
             # Ranks lie below a million times the least that scores differ by.
             key = newest - 1e9 * score[rows].astype(np.float64)
         elif query.sort == "name":
-            key = self._ranks()[rows]
+            key = self._held.ranks()[rows]
         else:
             key = columns[query.sort][rows]
             order = np.lexsort((newest, key))
@@ -194,23 +207,23 @@ class SampleIndex(ReadColumns):
     def _choices(self, fixed: Mask, masks: dict[str, Mask]) -> dict[str, dict[str, int]]:
         """Counts by value of each facet."""
         found: dict[str, dict[str, int]] = {}
-        used = slice(0, self._count)
+        used = slice(0, self._held.count)
         for name in CODED:
             rows = self._without(fixed, masks, name)
-            codes = self._codes.setdefault(name, Codes())
-            counts = np.bincount(self._columns[name][used][rows], minlength=len(codes.texts))
+            codes = self._held.codes.setdefault(name, Codes())
+            counts = np.bincount(self._held.columns[name][used][rows], minlength=len(codes.texts))
             found[name] = _most({t: int(n) for t, n in zip(codes.texts, counts, strict=True)})
         for name, column in (("library", "library_id"), ("maker", "maker"), ("channels", None)):
             rows = self._without(fixed, masks, name)
-            values = self._columns[column or name][used][rows]
+            values = self._held.columns[column or name][used][rows]
             counts = np.bincount(values)
             found[name] = _most({str(k): int(counts[k]) for k in np.flatnonzero(counts)})
         # Tags add to each other: what is counted has those chosen already.
         inside = self._without(fixed, masks, "")
         found["tag"] = _most(
             {
-                tag: int(np.count_nonzero(inside[self._rows_of_tag(tag)]))
-                for tag, at in self._by_tag.items()
+                tag: int(np.count_nonzero(inside[self._held.rows_of_tag(tag)]))
+                for tag, at in self._held.by_tag.items()
                 if at
             }
         )
@@ -221,7 +234,9 @@ class SampleIndex(ReadColumns):
         for name, logarithmic in RANGES.items():
             rows = self._without(fixed, masks, name)
             # Numbers that are told by their logarithm are kept by it.
-            values = self._columns[f"{LOG}{name}" if logarithmic else name][: self._count][rows]
+            values = self._held.columns[f"{LOG}{name}" if logarithmic else name][
+                : self._held.count
+            ][rows]
             values = values[np.isfinite(values)]
             if not values.size:
                 continue

@@ -9,8 +9,8 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from nest_crate.core.dsp.movement import Control, at_frames
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.util.movement import Control, at_frames
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.moved import NOT_MOVED, Moved
 from nest_crate.core.engine.settings import RenderSettings
 

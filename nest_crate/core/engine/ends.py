@@ -10,7 +10,7 @@ from nest_crate.core.engine.context import FOLLOWED_FROM, Longer
 from nest_crate.core.engine.effects import PROCESSORS
 from nest_crate.core.engine.notes import NOTE_FADE_S, PlayedNote, played_notes
 from nest_crate.core.engine.settings import MAX_LENGTH_S, RenderSettings
-from nest_crate.core.engine.settling import put_numbers
+from nest_crate.core.engine.settled_values import put_numbers
 from nest_crate.core.engine.sources.ends import source_end_s
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.sound.parameters import declared_parameters

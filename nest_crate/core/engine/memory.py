@@ -6,7 +6,7 @@ import threading
 from collections import OrderedDict
 from typing import Any
 
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.util.signals import Signal
 
 __all__ = ["StageMemory"]
 

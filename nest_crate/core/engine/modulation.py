@@ -6,10 +6,10 @@ from dataclasses import replace
 
 import numpy as np
 
-from nest_crate.core.dsp.movement import Control
-from nest_crate.core.dsp.offset import without_offset
-from nest_crate.core.dsp.oversampling import raise_cleanly, return_rate
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.filters.offset import without_offset
+from nest_crate.core.dsp.resampling.oversampling import raise_cleanly, return_rate
+from nest_crate.core.dsp.util.movement import Control
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.sources import SOURCES, SourceContext
 
 __all__ = ["modulated_source"]

@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, at_frames
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.util.movement import CONTROL_FRAMES, Control, at_frames
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.stages import Stage
 from nest_crate.core.sound.movers import Link
 from nest_crate.core.sound.parameters import Parameter

@@ -10,8 +10,8 @@ from typing import Any
 import numpy as np
 from scipy.special import ndtri
 
-from nest_crate.core.dsp.curves import curve_signal
-from nest_crate.core.dsp.movement import (
+from nest_crate.core.dsp.util.curves import curve_signal
+from nest_crate.core.dsp.util.movement import (
     CONTROL_FRAMES,
     Control,
     control_points,
@@ -20,8 +20,8 @@ from nest_crate.core.dsp.movement import (
     step_values,
     wandering_values,
 )
-from nest_crate.core.dsp.randomness import uniform_numbers
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.util.randomness import uniform_numbers
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.sound import Hit
 from nest_crate.core.sound.movers import (

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nest_crate.core.dsp.signals import fade_end
+from nest_crate.core.dsp.util.signals import fade_end
 from nest_crate.core.engine.memory import StageMemory
 from nest_crate.core.engine.notes import NOTE_FADE_S
 from nest_crate.core.engine.render import render

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from nest_crate.core.engine.ends import planned_frames, sounding_layers
-from nest_crate.core.engine.mixing import HitPlanner, hit_planner
+from nest_crate.core.engine.mixer import HitPlanner, hit_planner
 from nest_crate.core.engine.settings import RenderSettings
-from nest_crate.core.engine.settling import settled
+from nest_crate.core.engine.settled_values import settled
 from nest_crate.core.engine.stages import Stage
 from nest_crate.core.errors import DocumentError, FieldProblem
 from nest_crate.core.sound import Hit, Sound

@@ -8,16 +8,16 @@ from typing import Any
 
 import numpy as np
 
-from nest_crate.core.dsp.curves import curve_signal
-from nest_crate.core.dsp.movement import CONTROL_FRAMES, Control, control_points
-from nest_crate.core.dsp.signals import Signal, pan_signal
+from nest_crate.core.dsp.util.curves import curve_signal
+from nest_crate.core.dsp.util.movement import CONTROL_FRAMES, Control, control_points
+from nest_crate.core.dsp.util.signals import Signal, pan_signal
 from nest_crate.core.engine.context import ProcessContext
 from nest_crate.core.engine.effects import PROCESSORS
 from nest_crate.core.engine.modulation import modulated_source
 from nest_crate.core.engine.moved import EXACTLY, Moves
 from nest_crate.core.engine.movers import MOVERS, MoverContext, may_jump
 from nest_crate.core.engine.notes import PlayedNote, note_line
-from nest_crate.core.engine.processing import level_gains_db, process, processor_load
+from nest_crate.core.engine.processor_stages import level_gains_db, process, processor_load
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.engine.source_cost import source_load
 from nest_crate.core.engine.sources import SourceContext, pitch_signal

@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from nest_crate.core.dsp.signals import Signal
-from nest_crate.core.dsp.transients import transient_db
+from nest_crate.core.dsp.dynamics.transients import transient_db
+from nest_crate.core.dsp.util.signals import Signal
 
 __all__ = ["TapReading", "tap_reading"]
 

@@ -6,8 +6,8 @@ from collections.abc import Callable, Mapping
 from functools import partial
 from typing import Any
 
-from nest_crate.core.cancelling import watching
-from nest_crate.core.dsp.signals import Signal, fade_end, loud_frames, peak
+from nest_crate.core.cancellation import watching
+from nest_crate.core.dsp.util.signals import Signal, fade_end, loud_frames, peak
 from nest_crate.core.engine.budget import Cost
 from nest_crate.core.engine.cost import cost_of, require_within
 from nest_crate.core.engine.ends import SILENCE_HOLD_S

@@ -9,8 +9,8 @@ from typing import Any, Literal
 
 from llvmlite.binding import get_host_cpu_name
 
-from nest_crate.core.cancelling import Cancel
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.cancellation import Cancel
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.budget import Budget, Cost
 from nest_crate.core.engine.readings import TapReading
 from nest_crate.core.errors import DocumentError, FieldProblem

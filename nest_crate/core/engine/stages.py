@@ -10,8 +10,8 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from nest_crate.core.cancelling import checkpoint
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.cancellation import checkpoint
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.memory import StageMemory
 
 __all__ = ["Load", "Stage", "StageRunner", "count_readers", "stage"]

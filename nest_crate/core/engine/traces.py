@@ -7,12 +7,12 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from nest_crate.core.dsp.movement import CONTROL_FRAMES, control_points
+from nest_crate.core.dsp.util.movement import CONTROL_FRAMES, control_points
 from nest_crate.core.engine.ends import planned_frames
 from nest_crate.core.engine.memory import StageMemory
-from nest_crate.core.engine.mixing import hit_planner
+from nest_crate.core.engine.mixer import hit_planner
 from nest_crate.core.engine.settings import RenderSettings
-from nest_crate.core.engine.settling import base_value, settled
+from nest_crate.core.engine.settled_values import base_value, settled
 from nest_crate.core.engine.stages import StageRunner
 from nest_crate.core.sound import Hit, Sound
 

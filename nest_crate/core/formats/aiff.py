@@ -6,10 +6,10 @@ import math
 import struct
 from typing import Literal
 
-from nest_crate.core.dsp.signals import Signal, require_signal
+from nest_crate.core.dsp.util.signals import Signal, require_signal
 from nest_crate.core.formats.broadcast_wav import packed
 from nest_crate.core.formats.file_words import annotation
-from nest_crate.core.formats.quantising import quantised
+from nest_crate.core.formats.quantisation import quantised
 from nest_crate.core.formats.tagged import SoundFacts
 
 __all__ = ["aiff_file"]

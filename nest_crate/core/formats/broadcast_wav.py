@@ -13,8 +13,8 @@ from xml.sax.saxutils import escape
 
 import numpy as np
 
-from nest_crate.core.dsp.signals import Signal, require_signal
-from nest_crate.core.formats.quantising import quantised
+from nest_crate.core.dsp.util.signals import Signal, require_signal
+from nest_crate.core.formats.quantisation import quantised
 from nest_crate.core.formats.tagged import SoundFacts
 
 __all__ = ["WavNumbers", "broadcast_wav", "packed"]

@@ -12,8 +12,8 @@ from mutagen.flac import FLAC
 from mutagen.ogg import OggPage
 from mutagen.oggvorbis import OggVorbis
 
-from nest_crate.core.dsp.signals import Signal, require_signal
-from nest_crate.core.formats.quantising import quantised
+from nest_crate.core.dsp.util.signals import Signal, require_signal
+from nest_crate.core.formats.quantisation import quantised
 from nest_crate.core.formats.tagged import SoundFacts
 
 __all__ = ["flac_file", "ogg_file"]

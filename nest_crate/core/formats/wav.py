@@ -9,11 +9,11 @@ from typing import Literal
 import numpy as np
 import soundfile
 
-from nest_crate.core.dsp.signals import Signal, require_signal
+from nest_crate.core.dsp.util.signals import Signal, require_signal
 from nest_crate.core.errors import FormatError
 from nest_crate.core.formats.broadcast_wav import packed
 from nest_crate.core.formats.float_wav import float_wav
-from nest_crate.core.formats.quantising import quantised
+from nest_crate.core.formats.quantisation import quantised
 
 __all__ = ["WavFormat", "decode_wav", "encode_wav"]
 

@@ -2,7 +2,8 @@
 
 from nest_crate.core.sound.buses import Bus
 from nest_crate.core.sound.curve import Curve, CurveLoop, CurvePoint
-from nest_crate.core.sound.document import Layer, Main, Sound
+from nest_crate.core.sound.document import Sound
+from nest_crate.core.sound.layers import Layer, Main
 from nest_crate.core.sound.loading import (
     MAX_DOCUMENT_BYTES,
     dump_sound,

@@ -4,12 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
 
+from nest_crate.core.sound.parts import SoundParts
 from nest_crate.core.sound.processors import Processor
-
-if TYPE_CHECKING:
-    from nest_crate.core.sound.document import Sound
 
 __all__ = ["ChainPlace", "chain_places"]
 
@@ -24,7 +21,7 @@ class ChainPlace:
     chain: tuple[Processor, ...]
 
 
-def chain_places(sound: Sound) -> Iterator[ChainPlace]:
+def chain_places(sound: SoundParts) -> Iterator[ChainPlace]:
     """The chains in the order of the path: layers, buses (low part first), main."""
     for n, layer in enumerate(sound.layers):
         yield ChainPlace(layer.id, layer.name, f"layers.{n}.chain", layer.chain)

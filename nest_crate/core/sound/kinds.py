@@ -8,7 +8,8 @@ from pydantic import BaseModel
 
 from nest_crate.core.sound.buses import Bus
 from nest_crate.core.sound.curve import CurvePoint
-from nest_crate.core.sound.document import Layer, Main, Modulation, Sound
+from nest_crate.core.sound.document import Sound
+from nest_crate.core.sound.layers import Layer, Main, Modulation
 from nest_crate.core.sound.movers import Link, Mover
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.playing import FurtherNote, Hit, Pattern, Playing

@@ -2,19 +2,17 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
+from graphlib import CycleError, TopologicalSorter
 
 from nest_crate.core.sound.chains import chain_places
 from nest_crate.core.sound.movers import MAX_MACROS
+from nest_crate.core.sound.parts import SoundParts
 from nest_crate.core.sound.targets import differs_by_voice, targets_of
-
-if TYPE_CHECKING:
-    from nest_crate.core.sound.document import Sound
 
 __all__ = ["require_sound_links"]
 
 
-def require_sound_links(sound: Sound) -> None:
+def require_sound_links(sound: SoundParts) -> None:
     """Every link has a mover, a target and, where it is scaled, a scaling mover; none goes round.
 
     Raises
@@ -46,7 +44,7 @@ def require_sound_links(sound: Sound) -> None:
     _require_no_loop(sound)
 
 
-def _require_layers(sound: Sound) -> None:
+def _require_layers(sound: SoundParts) -> None:
     """Modulators, followed layers and layers that processors listen to are there."""
     layers = {layer.id for layer in sound.layers}
     for layer in sound.layers:
@@ -65,7 +63,7 @@ def _require_layers(sound: Sound) -> None:
             raise ValueError(f"{mover.id}: there is no layer {mover.layer!r} to follow")
 
 
-def _require_no_loop(sound: Sound) -> None:
+def _require_no_loop(sound: SoundParts) -> None:
     """What each part waits for: movers for what moves them, layers too, followers for layers."""
     layers = {layer.id for layer in sound.layers}
     owners = {layer: layer for layer in layers}
@@ -87,17 +85,9 @@ def _require_no_loop(sound: Sound) -> None:
     for layer in sound.layers:
         if layer.modulation.by is not None:
             needs.setdefault(layer.id, set()).add(layer.modulation.by)
-    done: set[str] = set()
-
-    def visit(part: str, way: tuple[str, ...]) -> None:
-        if part in way:
-            circle = " waits for ".join((*way[way.index(part) :], part))
-            raise ValueError(f"links go round: {circle}")
-        if part in done:
-            return
-        for other in sorted(needs.get(part, ())):
-            visit(other, (*way, part))
-        done.add(part)
-
-    for part in sorted(needs):
-        visit(part, ())
+    try:
+        TopologicalSorter(needs).prepare()
+    except CycleError as error:
+        # Each of the circle comes before the next, which is the one that waits.
+        circle = " waits for ".join(reversed(error.args[1]))
+        raise ValueError(f"links go round: {circle}") from None

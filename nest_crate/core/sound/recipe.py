@@ -10,8 +10,9 @@ from pydantic import BaseModel
 from nest_crate.core.sound.buses import Bus
 from nest_crate.core.sound.chains import chain_places
 from nest_crate.core.sound.curve import Curve
-from nest_crate.core.sound.document import Layer, Sound
+from nest_crate.core.sound.document import Sound
 from nest_crate.core.sound.kinds import choices_of
+from nest_crate.core.sound.layers import Layer
 from nest_crate.core.sound.movers import Mover
 from nest_crate.core.sound.parameters import Unit, declared_parameters
 from nest_crate.core.sound.processors import Processor

@@ -2,17 +2,13 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING
-
 from nest_crate.core.sound.buses import OUTPUTS, Bus
-
-if TYPE_CHECKING:
-    from nest_crate.core.sound.document import Sound
+from nest_crate.core.sound.parts import SoundParts
 
 __all__ = ["buses_in_order", "require_sound_routes", "way_from"]
 
 
-def require_sound_routes(sound: Sound) -> None:
+def require_sound_routes(sound: SoundParts) -> None:
     """Every way leads to main or to the output, and none goes round.
 
     Raises
@@ -35,7 +31,7 @@ def require_sound_routes(sound: Sound) -> None:
             seen.append(after.id)
 
 
-def way_from(sound: Sound, to: str) -> list[Bus]:
+def way_from(sound: SoundParts, to: str) -> list[Bus]:
     """The buses on the way from ``to`` to the output; one more than all where it goes round."""
     buses = {bus.id: bus for bus in sound.buses}
     way: list[Bus] = []
@@ -45,6 +41,6 @@ def way_from(sound: Sound, to: str) -> list[Bus]:
     return way
 
 
-def buses_in_order(sound: Sound) -> list[Bus]:
+def buses_in_order(sound: SoundParts) -> list[Bus]:
     """Buses so that each comes after all that lead to it."""
     return sorted(sound.buses, key=lambda bus: -len(way_from(sound, bus.to)))

@@ -3,16 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING
 
 from pydantic import BaseModel
 
 from nest_crate.core.sound.chains import chain_places
 from nest_crate.core.sound.parameters import Parameter, declared_parameters
+from nest_crate.core.sound.parts import SoundParts
 from nest_crate.core.sound.sources import MAX_MODES, PitchedSource, StruckSource
-
-if TYPE_CHECKING:
-    from nest_crate.core.sound.document import Sound
 
 __all__ = [
     "FOLLOWED",
@@ -156,7 +153,7 @@ def moved_unit(parameter: Parameter) -> str:
     return "octave" if parameter.unit == "Hz" and parameter.minimum > 0.0 else parameter.unit
 
 
-def _parts(sound: Sound) -> Iterator[tuple[str, str, BaseModel]]:
+def _parts(sound: SoundParts) -> Iterator[tuple[str, str, BaseModel]]:
     """Every part with numbers: its id, its path within what has that id, the part itself."""
     for layer in sound.layers:
         yield layer.id, "", layer
@@ -192,7 +189,7 @@ def _kind(path: str, part: BaseModel) -> str:
     return str(getattr(part, "kind", type(part).__name__.lower()))
 
 
-def targets_of(sound: Sound) -> dict[str, Parameter]:
+def targets_of(sound: SoundParts) -> dict[str, Parameter]:
     """Every target that a link of the sound may name."""
     found: dict[str, Parameter] = {}
     for identifier, path, part in _parts(sound):
@@ -203,7 +200,7 @@ def targets_of(sound: Sound) -> dict[str, Parameter]:
     return found
 
 
-def is_followed(sound: Sound, target: str) -> bool:
+def is_followed(sound: SoundParts, target: str) -> bool:
     """Whether what moves a target moves it all through the hit; else once, at its start."""
     identifier, path = target.split(".", 1)
     if path == PITCH.name:
@@ -215,7 +212,7 @@ def is_followed(sound: Sound, target: str) -> bool:
     return False
 
 
-def differs_by_voice(sound: Sound, target: str) -> bool:
+def differs_by_voice(sound: SoundParts, target: str) -> bool:
     """Whether voices can differ in a target: followed numbers of what has voices, and its pitch."""
     identifier, path = target.split(".", 1)
     source = next((one.source for one in sound.layers if one.id == identifier), None)
@@ -235,7 +232,7 @@ def inner_part(part: BaseModel, name: str) -> BaseModel:
     return found
 
 
-def part_of(sound: Sound, identifier: str) -> BaseModel:
+def part_of(sound: SoundParts, identifier: str) -> BaseModel:
     """The layer, bus, processor, mover or main output with an id.
 
     Raises

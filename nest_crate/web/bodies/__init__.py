@@ -31,7 +31,7 @@ from nest_crate.web.bodies.catalogue import (
     SoundBody,
     TakeRequest,
 )
-from nest_crate.web.bodies.judging import (
+from nest_crate.web.bodies.closer_looks import (
     ContributionBody,
     ContributionsBody,
     DetailsBody,

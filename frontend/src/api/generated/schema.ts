@@ -4,74 +4,6 @@
  */
 
 export interface paths {
-    "/api/declarations": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Every parameter of every document part: label, unit, range, default, scale, step. */
-        get: operations["reference_declared_declarations_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sound.schema.json": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** JSON Schema of the sound document. */
-        get: operations["reference_schema_sound_schema_json_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/documents/current": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** A document of any version as this program writes it: upgraded, every field written out. */
-        post: operations["reference_current_documents_current_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/health": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Answers where the server runs, whatever the database does. */
-        get: operations["reference_health_health_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/auditions": {
         parameters: {
             query?: never;
@@ -106,7 +38,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/playing/hits": {
+    "/api/chains": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The account's saved chains by name. */
+        get: operations["chains_chains_get"];
+        put?: never;
+        /** Save a chain; the same name replaces the earlier one. */
+        post: operations["chains_keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/chains/{chain_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -115,27 +65,9 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** One hit as float WAV, for keys that are played. */
-        post: operations["playing_play_hit_hits_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/playing/phrases": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The built-in test phrases. */
-        get: operations["playing_phrases_phrases_get"];
-        put?: never;
-        /** A test phrase played with the sound, as float WAV. */
-        post: operations["playing_play_phrase_phrases_post"];
-        delete?: never;
+        post?: never;
+        /** Remove a saved chain; sounds that it was loaded into keep their processors. */
+        delete: operations["chains_remove__int_chain_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -277,25 +209,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/shapes": {
+    "/api/sounds/{sound_id}/file": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Stock shapes (0 to 1 over 1 s) and the account's own, as they were saved. */
-        get: operations["shapes_shapes_get"];
+        /** A sound as one file; brought in elsewhere it gives the same bytes again. */
+        get: operations["sound_files_take_away_sounds__int_sound_id__file_get"];
         put?: never;
-        /** Save a curve or a set of partials as one's own; the same name replaces the earlier one. */
-        post: operations["shapes_keep_post"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/shapes/{shape_id}": {
+    "/api/libraries/{library_id}/sounds": {
         parameters: {
             query?: never;
             header?: never;
@@ -304,33 +235,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post?: never;
-        /** Remove a shape of one's own; curves made from it stay as they are. */
-        delete: operations["shapes_remove__int_shape_id__delete"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/chains": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The account's saved chains by name. */
-        get: operations["chains_chains_get"];
-        put?: never;
-        /** Save a chain; the same name replaces the earlier one. */
-        post: operations["chains_keep_post"];
+        /** A sound from its file: a document, or an archive with its recordings. */
+        post: operations["sound_files_bring_in_libraries__int_library_id__sounds_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/chains/{chain_id}": {
+    "/api/playing/hits": {
         parameters: {
             query?: never;
             header?: never;
@@ -339,9 +252,27 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        post?: never;
-        /** Remove a saved chain; sounds that it was loaded into keep their processors. */
-        delete: operations["chains_remove__int_chain_id__delete"];
+        /** One hit as float WAV, for keys that are played. */
+        post: operations["playing_play_hit_hits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/playing/phrases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The built-in test phrases. */
+        get: operations["playing_phrases_phrases_get"];
+        put?: never;
+        /** A test phrase played with the sound, as float WAV. */
+        post: operations["playing_play_phrase_phrases_post"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -399,32 +330,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sources/look": {
+    "/api/declarations": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
-        /** A layer's source as its first note finds it: modes, cycles or outline. */
-        post: operations["sources_look_look_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sources/wavetables": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The tables that come with the program, each with a few columns of its cycles. */
-        get: operations["sources_wavetables_wavetables_get"];
+        /** Every parameter of every document part: label, unit, range, default, scale, step. */
+        get: operations["reference_declared_declarations_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -433,15 +347,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sources/starters": {
+    "/api/sound.schema.json": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** A sound to start from for each category. */
-        get: operations["sources_starting_sounds_starters_get"];
+        /** JSON Schema of the sound document. */
+        get: operations["reference_schema_sound_schema_json_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -450,7 +364,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sources/propose": {
+    "/api/documents/current": {
         parameters: {
             query?: never;
             header?: never;
@@ -459,15 +373,50 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A first sound for a recording, and how near it is. */
-        post: operations["sources_propose_propose_post"];
+        /** A document of any version as this program writes it: upgraded, every field written out. */
+        post: operations["reference_current_documents_current_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/sources/reference": {
+    "/api/health": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Answers where the server runs, whatever the database does. */
+        get: operations["reference_health_health_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shapes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Stock shapes (0 to 1 over 1 s) and the account's own, as they were saved. */
+        get: operations["shapes_shapes_get"];
+        put?: never;
+        /** Save a curve or a set of partials as one's own; the same name replaces the earlier one. */
+        post: operations["shapes_keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shapes/{shape_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -476,9 +425,9 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The sound beside the reference that it names: aligned, by band, with what stands apart. */
-        post: operations["sources_beside_the_reference_reference_post"];
-        delete?: never;
+        post?: never;
+        /** Remove a shape of one's own; curves made from it stay as they are. */
+        delete: operations["shapes_remove__int_shape_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -606,24 +555,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sounds/{sound_id}/file": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A sound as one file; brought in elsewhere it gives the same bytes again. */
-        get: operations["sound_files_take_away_sounds__int_sound_id__file_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/sounds": {
+    "/api/sources/look": {
         parameters: {
             query?: never;
             header?: never;
@@ -632,8 +564,163 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A sound from its file: a document, or an archive with its recordings. */
-        post: operations["sound_files_bring_in_libraries__int_library_id__sounds_post"];
+        /** A layer's source as its first note finds it: modes, cycles or outline. */
+        post: operations["sources_look_look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/wavetables": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tables that come with the program, each with a few columns of its cycles. */
+        get: operations["sources_wavetables_wavetables_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sound to start from for each category. */
+        get: operations["sources_starting_sounds_starters_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/propose": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A first sound for a recording, and how near it is. */
+        post: operations["sources_propose_propose_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sources/reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The sound beside the reference that it names: aligned, by band, with what stands apart. */
+        post: operations["sources_beside_the_reference_reference_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The comments on a sample, by time in it. */
+        get: operations["talking_list_comments_samples__int_sample_id__comments_get"];
+        put?: never;
+        /** Comment on a sample, perhaps at a time in it. */
+        post: operations["talking_new_comment_samples__int_sample_id__comments_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comments/{comment_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a comment back. */
+        delete: operations["talking_drop_comment_comments__int_comment_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/wishes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The wishes beside a library: open ones first. */
+        get: operations["talking_list_wishes_libraries__int_library_id__wishes_get"];
+        put?: never;
+        /** Wish for a sound; a recording may show what is meant. */
+        post: operations["talking_new_wish_libraries__int_library_id__wishes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wishes/{wish_id}/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Point to the sample or sound that answers a wish. */
+        post: operations["talking_answer_wishes__int_wish_id__answer_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/wishes/{wish_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Close a wish or open it again. */
+        put: operations["talking_put_state_wishes__int_wish_id__put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -865,7 +952,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/samples/rename": {
+    "/api/exports": {
         parameters: {
             query?: never;
             header?: never;
@@ -874,15 +961,32 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Names by template, shown or given. */
-        post: operations["care_rename_samples_rename_post"];
+        /** Check what is wanted, and tell where to fetch it. */
+        post: operations["plan_export"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/samples/loudness": {
+    "/api/exports/{digest}.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The archive, sent while it is made. */
+        get: operations["exports_fetch__string_digest__zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/{number}/links": {
         parameters: {
             query?: never;
             header?: never;
@@ -891,15 +995,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Bring samples to one loudness below a true peak, shown or done. */
-        post: operations["care_loudness_samples_loudness_post"];
+        /** A link that opens a release without an account until it expires. */
+        post: operations["links_link_release_libraries__int_library_id__releases__string_number__links_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/samples/trim": {
+    "/api/samples/{sample_id}/links": {
         parameters: {
             query?: never;
             header?: never;
@@ -908,15 +1012,15 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Leave out silence before and behind, shown or done; the files stay as they are. */
-        post: operations["care_trim_samples_trim_post"];
+        /** A link that opens a sample with its sound and notes without an account. */
+        post: operations["links_link_sample_samples__int_sample_id__links_post"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/samples/{sample_id}/edits": {
+    "/api/sounds/{sound_id}/links": {
         parameters: {
             query?: never;
             header?: never;
@@ -924,8 +1028,25 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Start, end, fades and gain; 409 with both where somebody changed them in between. */
-        put: operations["care_edits_samples__int_sample_id__edits_put"];
+        put?: never;
+        /** A link that opens a sound, as it is then, without an account. */
+        post: operations["links_link_sound_sounds__int_sound_id__links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The links of a library, newest first. */
+        get: operations["links_list_links_libraries__int_library_id__links_get"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -933,7 +1054,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/samples/merge": {
+    "/api/links/{link_id}": {
         parameters: {
             query?: never;
             header?: never;
@@ -942,26 +1063,352 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** One sample takes over what others say; those go to the bin. */
-        post: operations["care_merge_samples_merge_post"];
-        delete?: never;
+        post?: never;
+        /** A link that opens nothing any more. */
+        delete: operations["links_drop_link_links__int_link_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
         trace?: never;
     };
-    "/api/libraries/{library_id}/outdated": {
+    "/api/libraries/{library_id}/releases": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Samples whose sound has a newer revision than the one that made them. */
-        get: operations["care_outdated_libraries__int_library_id__outdated_get"];
+        /** The releases of a library, the highest number first. */
+        get: operations["releases_list_releases_libraries__int_library_id__releases_get"];
+        put?: never;
+        /** Freeze approved samples under a number; it can never be changed. */
+        post: operations["releases_new_release_libraries__int_library_id__releases_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a release made now would change re the last one. */
+        get: operations["releases_pending_libraries__int_library_id__releases_changes_get"];
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/{number}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a release changed re the one before it. */
+        get: operations["releases_changes_of_libraries__int_library_id__releases__string_number__changes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A release's manifest: its files with sums and what is said of them; 304 for who has it. */
+        get: operations["releases_manifest_libraries__int_library_id__releases__string_number__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/{number}.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A release as one archive, sent while it is read. */
+        get: operations["releases_download_libraries__int_library_id__releases__string_number__zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/{number}/files/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One file of a release by its SHA-256; 304 for who has it. */
+        get: operations["releases_one_file_libraries__int_library_id__releases__string_number__files__string_digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a link opens. */
+        get: operations["shared_look__string_secret__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/release.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A shared release as one archive. */
+        get: operations["shared_shared_release__string_secret__release_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/files/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One file of a shared release, for hearing it. */
+        get: operations["shared_shared_file__string_secret__files__string_digest__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/sample.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A shared sample as float WAV at 48 kHz. */
+        get: operations["shared_shared_sample__string_secret__sample_wav_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/sound.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One hit of a shared sound as float WAV at 48 kHz. */
+        get: operations["shared_shared_sound__string_secret__sound_wav_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/sound.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sound of a link as a file that can be brought in elsewhere, with its recordings. */
+        get: operations["shared_shared_archive__string_secret__sound_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/phrase.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sound of a link in a short test phrase, as float WAV. */
+        get: operations["shared_shared_phrase__string_secret__phrase_wav_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All accounts by name. */
+        get: operations["people_list_accounts_accounts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Close an account or open it again. */
+        put: operations["people_close_account_accounts__int_account_id__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All invitations, newest first. */
+        get: operations["people_list_invitations_invitations_get"];
+        put?: never;
+        /** Invite somebody; the answer holds the one-time link's path. */
+        post: operations["people_new_invitation_invitations_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account_id}/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A one-time link by which the account's owner chooses a new password. */
+        post: operations["people_new_password_link_accounts__int_account_id__invitation_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{invitation_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Withdraw an invitation that was not used. */
+        delete: operations["people_drop_invitation_invitations__int_invitation_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The members of a library by name. */
+        get: operations["people_list_members_libraries__int_library_id__members_get"];
+        /** Give somebody a role in a library, or another one. */
+        put: operations["people_put_member_libraries__int_library_id__members_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/members/{account_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Somebody is no member any more. */
+        delete: operations["people_drop_member_libraries__int_library_id__members__int_account_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1105,434 +1552,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/exports": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Check what is wanted, and tell where to fetch it. */
-        post: operations["plan_export"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/exports/{digest}.zip": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The archive, sent while it is made. */
-        get: operations["exports_fetch__string_digest__zip_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/releases": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The releases of a library, the highest number first. */
-        get: operations["releases_list_releases_libraries__int_library_id__releases_get"];
-        put?: never;
-        /** Freeze approved samples under a number; it can never be changed. */
-        post: operations["releases_new_release_libraries__int_library_id__releases_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/releases/changes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What a release made now would change re the last one. */
-        get: operations["releases_pending_libraries__int_library_id__releases_changes_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/releases/{number}/changes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What a release changed re the one before it. */
-        get: operations["releases_changes_of_libraries__int_library_id__releases__string_number__changes_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/releases/{number}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A release's manifest: its files with sums and what is said of them; 304 for who has it. */
-        get: operations["releases_manifest_libraries__int_library_id__releases__string_number__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/releases/{number}.zip": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A release as one archive, sent while it is read. */
-        get: operations["releases_download_libraries__int_library_id__releases__string_number__zip_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/releases/{number}/files/{digest}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One file of a release by its SHA-256; 304 for who has it. */
-        get: operations["releases_one_file_libraries__int_library_id__releases__string_number__files__string_digest__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/releases/{number}/links": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** A link that opens a release without an account until it expires. */
-        post: operations["links_link_release_libraries__int_library_id__releases__string_number__links_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/samples/{sample_id}/links": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** A link that opens a sample with its sound and notes without an account. */
-        post: operations["links_link_sample_samples__int_sample_id__links_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sounds/{sound_id}/links": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** A link that opens a sound, as it is then, without an account. */
-        post: operations["links_link_sound_sounds__int_sound_id__links_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/links": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The links of a library, newest first. */
-        get: operations["links_list_links_libraries__int_library_id__links_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/links/{link_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** A link that opens nothing any more. */
-        delete: operations["links_drop_link_links__int_link_id__delete"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shared/{secret}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What a link opens. */
-        get: operations["shared_look__string_secret__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shared/{secret}/release.zip": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A shared release as one archive. */
-        get: operations["shared_shared_release__string_secret__release_zip_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shared/{secret}/files/{digest}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One file of a shared release, for hearing it. */
-        get: operations["shared_shared_file__string_secret__files__string_digest__get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shared/{secret}/sample.wav": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A shared sample as float WAV at 48 kHz. */
-        get: operations["shared_shared_sample__string_secret__sample_wav_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shared/{secret}/sound.wav": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One hit of a shared sound as float WAV at 48 kHz. */
-        get: operations["shared_shared_sound__string_secret__sound_wav_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shared/{secret}/sound.zip": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The sound of a link as a file that can be brought in elsewhere, with its recordings. */
-        get: operations["shared_shared_archive__string_secret__sound_zip_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/shared/{secret}/phrase.wav": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The sound of a link in a short test phrase, as float WAV. */
-        get: operations["shared_shared_phrase__string_secret__phrase_wav_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/samples/{sample_id}/comments": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The comments on a sample, by time in it. */
-        get: operations["talking_list_comments_samples__int_sample_id__comments_get"];
-        put?: never;
-        /** Comment on a sample, perhaps at a time in it. */
-        post: operations["talking_new_comment_samples__int_sample_id__comments_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/comments/{comment_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Take a comment back. */
-        delete: operations["talking_drop_comment_comments__int_comment_id__delete"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/wishes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The wishes beside a library: open ones first. */
-        get: operations["talking_list_wishes_libraries__int_library_id__wishes_get"];
-        put?: never;
-        /** Wish for a sound; a recording may show what is meant. */
-        post: operations["talking_new_wish_libraries__int_library_id__wishes_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/wishes/{wish_id}/answer": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Point to the sample or sound that answers a wish. */
-        post: operations["talking_answer_wishes__int_wish_id__answer_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/wishes/{wish_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Close a wish or open it again. */
-        put: operations["talking_put_state_wishes__int_wish_id__put"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -1617,145 +1636,6 @@ export interface paths {
         /** Make an account by an invitation and sign in with it. */
         post: operations["session_accept_invitations__string_secret__post"];
         delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/accounts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** All accounts by name. */
-        get: operations["people_list_accounts_accounts_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/accounts/{account_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        /** Close an account or open it again. */
-        put: operations["people_close_account_accounts__int_account_id__put"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/invitations": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** All invitations, newest first. */
-        get: operations["people_list_invitations_invitations_get"];
-        put?: never;
-        /** Invite somebody; the answer holds the one-time link's path. */
-        post: operations["people_new_invitation_invitations_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/accounts/{account_id}/invitation": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** A one-time link by which the account's owner chooses a new password. */
-        post: operations["people_new_password_link_accounts__int_account_id__invitation_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/invitations/{invitation_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Withdraw an invitation that was not used. */
-        delete: operations["people_drop_invitation_invitations__int_invitation_id__delete"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/members": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The members of a library by name. */
-        get: operations["people_list_members_libraries__int_library_id__members_get"];
-        /** Give somebody a role in a library, or another one. */
-        put: operations["people_put_member_libraries__int_library_id__members_put"];
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/members/{account_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** Somebody is no member any more. */
-        delete: operations["people_drop_member_libraries__int_library_id__members__int_account_id__delete"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/progress/{key}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** How far one's own work is; 404 where it is done, or has not begun. */
-        get: operations["works_look__string_key__get"];
-        put?: never;
-        post?: never;
-        /** Stop one's own work; its request is answered with 409 and has changed nothing. */
-        delete: operations["works_stop__string_key__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1881,17 +1761,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/progress/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far one's own work is; 404 where it is done, or has not begun. */
+        get: operations["works_look__string_key__get"];
+        put?: never;
+        post?: never;
+        /** Stop one's own work; its request is answered with 409 and has changed nothing. */
+        delete: operations["works_stop__string_key__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/rename": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Names by template, shown or given. */
+        post: operations["care_rename_samples_rename_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/loudness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring samples to one loudness below a true peak, shown or done. */
+        post: operations["care_loudness_samples_loudness_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/trim": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leave out silence before and behind, shown or done; the files stay as they are. */
+        post: operations["care_trim_samples_trim_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Start, end, fades and gain; 409 with both where somebody changed them in between. */
+        put: operations["care_edits_samples__int_sample_id__edits_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One sample takes over what others say; those go to the bin. */
+        post: operations["care_merge_samples_merge_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/outdated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Samples whose sound has a newer revision than the one that made them. */
+        get: operations["care_outdated_libraries__int_library_id__outdated_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** DocumentBody */
-        DocumentBody: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-        };
         /**
          * AuditionBody
          * @description A rendered hit: fetch its audio by ``digest``.
@@ -2093,57 +2086,33 @@ export interface components {
              */
             sound_id: number | null;
         };
-        /** AuditionRequest */
-        AuditionRequest: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            /**
-             * Hit
-             * @description The sound's own where null
-             * @default null
-             */
-            hit: {
-                [key: string]: unknown;
-            } | null;
-            /**
-             * Quality
-             * @default final
-             * @enum {string}
-             */
-            quality: "draft" | "final";
-            /**
-             * Sample Rate
-             * @default 48000
-             */
-            sample_rate: number;
+        /** SavedChainsBody */
+        SavedChainsBody: {
+            /** Chains */
+            chains: components["schemas"]["SavedChainBody"][];
         };
-        /** PhrasesBody */
-        PhrasesBody: {
-            /** Phrases */
-            phrases: components["schemas"]["PhraseBody"][];
-        };
-        /** PhraseBody */
-        PhraseBody: {
+        /**
+         * SavedChainBody
+         * @description A chain of processors under a name.
+         */
+        SavedChainBody: {
+            /** Id */
+            id: number;
             /** Name */
             name: string;
-            /** Label */
-            label: string;
-        };
-        /** PhraseRequest */
-        PhraseRequest: {
-            /** Document */
-            document: {
+            /** Chain */
+            chain: {
                 [key: string]: unknown;
-            };
-            /** Phrase */
-            phrase: string;
-            /**
-             * Sample Rate
-             * @default 48000
-             */
-            sample_rate: number;
+            }[];
+        };
+        /** SavedChainRequest */
+        SavedChainRequest: {
+            /** Name */
+            name: string;
+            /** Chain */
+            chain: {
+                [key: string]: unknown;
+            }[];
         };
         /** DetailsBody */
         DetailsBody: {
@@ -2282,6 +2251,32 @@ export interface components {
             reason: string;
             /** Mends */
             mends: components["schemas"]["MendBody"][];
+        };
+        /** AuditionRequest */
+        AuditionRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Hit
+             * @description The sound's own where null
+             * @default null
+             */
+            hit: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Quality
+             * @default final
+             * @enum {string}
+             */
+            quality: "draft" | "final";
+            /**
+             * Sample Rate
+             * @default 48000
+             */
+            sample_rate: number;
         };
         /**
          * RepeatsBody
@@ -2491,82 +2486,87 @@ export interface components {
             /** Text */
             text: string;
         };
-        /** ShapesBody */
-        ShapesBody: {
-            /** Stock */
-            stock: components["schemas"]["StockShapeBody"][];
-            /** Own */
-            own: components["schemas"]["ShapeBody"][];
+        /**
+         * Problem
+         * @description RFC 9457 with our own ``code``, the fields' ``problems`` and ``details``.
+         */
+        Problem: {
+            /**
+             * Type
+             * @default about:blank
+             */
+            type: string;
+            /** Title */
+            title: string;
+            /** Status */
+            status: number;
+            /** Detail */
+            detail: string;
+            /** Code */
+            code: string;
+            /**
+             * Problems
+             * @default []
+             */
+            problems: components["schemas"]["FieldProblemBody"][];
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: unknown;
+            };
         };
         /**
-         * ShapeBody
-         * @description A shape of one's own.
+         * FieldProblemBody
+         * @description One field's problem.
          */
-        ShapeBody: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
+        FieldProblemBody: {
+            /** Path */
+            path: string;
+            /** Message */
+            message: string;
+            /** Code */
+            code: string;
+        };
+        /** BroughtBody */
+        BroughtBody: {
+            /** Sound Id */
+            sound_id: number;
+        };
+        /** FileForm */
+        FileForm: {
             /**
-             * Curve Name
-             * @enum {string}
+             * File
+             * Format: binary
              */
-            curve_name: "level" | "pitch" | "partials";
-            /** Curve */
-            curve: {
-                [key: string]: unknown;
-            };
+            file: string;
         };
-        /** StockShapeBody */
-        StockShapeBody: {
+        /** PhrasesBody */
+        PhrasesBody: {
+            /** Phrases */
+            phrases: components["schemas"]["PhraseBody"][];
+        };
+        /** PhraseBody */
+        PhraseBody: {
             /** Name */
             name: string;
-            /** Curve */
-            curve: {
+            /** Label */
+            label: string;
+        };
+        /** PhraseRequest */
+        PhraseRequest: {
+            /** Document */
+            document: {
                 [key: string]: unknown;
             };
-        };
-        /** ShapeRequest */
-        ShapeRequest: {
-            /** Name */
-            name: string;
+            /** Phrase */
+            phrase: string;
             /**
-             * Curve Name
-             * @enum {string}
+             * Sample Rate
+             * @default 48000
              */
-            curve_name: "level" | "pitch" | "partials";
-            /** Curve */
-            curve: {
-                [key: string]: unknown;
-            };
-        };
-        /** SavedChainsBody */
-        SavedChainsBody: {
-            /** Chains */
-            chains: components["schemas"]["SavedChainBody"][];
-        };
-        /**
-         * SavedChainBody
-         * @description A chain of processors under a name.
-         */
-        SavedChainBody: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Chain */
-            chain: {
-                [key: string]: unknown;
-            }[];
-        };
-        /** SavedChainRequest */
-        SavedChainRequest: {
-            /** Name */
-            name: string;
-            /** Chain */
-            chain: {
-                [key: string]: unknown;
-            }[];
+            sample_rate: number;
         };
         /** RecordingsBody */
         RecordingsBody: {
@@ -2628,57 +2628,6 @@ export interface components {
             sample_rate: number;
             details: components["schemas"]["FileDetails"];
         };
-        /** FileForm */
-        FileForm: {
-            /**
-             * File
-             * Format: binary
-             */
-            file: string;
-        };
-        /**
-         * Problem
-         * @description RFC 9457 with our own ``code``, the fields' ``problems`` and ``details``.
-         */
-        Problem: {
-            /**
-             * Type
-             * @default about:blank
-             */
-            type: string;
-            /** Title */
-            title: string;
-            /** Status */
-            status: number;
-            /** Detail */
-            detail: string;
-            /** Code */
-            code: string;
-            /**
-             * Problems
-             * @default []
-             */
-            problems: components["schemas"]["FieldProblemBody"][];
-            /**
-             * Details
-             * @default {}
-             */
-            details: {
-                [key: string]: unknown;
-            };
-        };
-        /**
-         * FieldProblemBody
-         * @description One field's problem.
-         */
-        FieldProblemBody: {
-            /** Path */
-            path: string;
-            /** Message */
-            message: string;
-            /** Code */
-            code: string;
-        };
         /**
          * MidiBody
          * @description Notes of a MIDI file in the order in which they begin.
@@ -2698,202 +2647,61 @@ export interface components {
             /** Hold S */
             hold_s: number;
         };
-        /**
-         * SourceLookBody
-         * @description What there is to see of a source; what its kind does not have is empty.
-         */
-        SourceLookBody: {
-            /** Kind */
-            kind: string;
-            /** Modes */
-            modes: components["schemas"]["LookedModeBody"][];
-            /** Loop Gain */
-            loop_gain: number | null;
-            cycles: components["schemas"]["CyclesBody"] | null;
-            /** Places */
-            places: number[];
-            /** Places S */
-            places_s: number;
-            outline: components["schemas"]["OutlineBody"] | null;
-            /** Length S */
-            length_s: number;
-            /** Start S */
-            start_s: number;
-            /** End S */
-            end_s: number;
-            /** Begins S */
-            begins_s: number;
-        };
-        /**
-         * CyclesBody
-         * @description base64 of int8, ``frames`` rows of ``columns``; 127 stands for 1.
-         */
-        CyclesBody: {
-            /** Frames */
-            frames: number;
-            /** Columns */
-            columns: number;
-            /** Data */
-            data: string;
-        };
-        /**
-         * LookedModeBody
-         * @description One mode of a body: level re the loudest, ``decay_s`` to -60 dB.
-         */
-        LookedModeBody: {
-            /** Mode */
-            mode: number;
-            /** Hz */
-            hz: number;
-            /** Level Db */
-            level_db: number;
-            /** Decay S */
-            decay_s: number;
-            /** Heard */
-            heard: boolean;
-        };
-        /** SourceRequest */
-        SourceRequest: {
+        /** DocumentBody */
+        DocumentBody: {
             /** Document */
             document: {
                 [key: string]: unknown;
             };
+        };
+        /** ShapesBody */
+        ShapesBody: {
+            /** Stock */
+            stock: components["schemas"]["StockShapeBody"][];
+            /** Own */
+            own: components["schemas"]["ShapeBody"][];
+        };
+        /**
+         * ShapeBody
+         * @description A shape of one's own.
+         */
+        ShapeBody: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
             /**
-             * Hit
-             * @description The sound's own where null
-             * @default null
-             */
-            hit: {
-                [key: string]: unknown;
-            } | null;
-            /**
-             * Quality
-             * @default final
+             * Curve Name
              * @enum {string}
              */
-            quality: "draft" | "final";
-            /**
-             * Sample Rate
-             * @default 48000
-             */
-            sample_rate: number;
-            /**
-             * Layer
-             * @description Id of the layer
-             */
-            layer: string;
-        };
-        /** WavetablesBody */
-        WavetablesBody: {
-            /** Wavetables */
-            wavetables: components["schemas"]["WavetableBody"][];
-        };
-        /**
-         * WavetableBody
-         * @description A table that comes with the program, with some of its cycles.
-         */
-        WavetableBody: {
-            /** Name */
-            name: string;
-            cycles: components["schemas"]["CyclesBody"];
-        };
-        /** StartersBody */
-        StartersBody: {
-            /** Starters */
-            starters: components["schemas"]["StarterBody"][];
-        };
-        /**
-         * StarterBody
-         * @description A sound to start from, what it is for and what it is made of.
-         */
-        StarterBody: {
-            /** Category */
-            category: string;
-            /** Words */
-            words: string;
-            /** Document */
-            document: {
+            curve_name: "level" | "pitch" | "partials";
+            /** Curve */
+            curve: {
                 [key: string]: unknown;
             };
         };
-        /**
-         * ProposalBody
-         * @description A first sound for a reference, what was found in it, and how near the sound is.
-         */
-        ProposalBody: {
-            /** Document */
-            document: {
-                [key: string]: unknown;
-            };
-            distance: components["schemas"]["DistanceBody"];
-            /** Found */
-            found: string[];
-        };
-        /**
-         * DistanceBody
-         * @description Mean differences from a reference; ``bands_db`` ours less the reference at ``bands_hz``.
-         */
-        DistanceBody: {
-            /** Level Db */
-            level_db: number;
-            /** Pitch Cent */
-            pitch_cent: number | null;
-            /** Bands Mean Db */
-            bands_mean_db: number;
-            /** Bands Hz */
-            bands_hz: number[];
-            /** Bands Db */
-            bands_db: number[];
-        };
-        /** ProposalRequest */
-        ProposalRequest: {
-            /** Recording */
-            recording: string;
-            /**
-             * Name
-             * @default From a file
-             */
-            name: string;
-        };
-        /**
-         * ComparisonBody
-         * @description A sound beside its reference, which is moved by ``shift_s`` to meet it.
-         */
-        ComparisonBody: {
-            /** Shift S */
-            shift_s: number;
-            /** Reference Length S */
-            reference_length_s: number;
-            outline: components["schemas"]["OutlineBody"];
-            /** Step S */
-            step_s: number;
-            /** Bands */
-            bands: components["schemas"]["BandLevelsBody"][];
-            distance: components["schemas"]["DistanceBody"];
-            standing: components["schemas"]["StandingPeaksBody"] | null;
-        };
-        /** BandLevelsBody */
-        BandLevelsBody: {
+        /** StockShapeBody */
+        StockShapeBody: {
             /** Name */
             name: string;
-            /** Ours Db */
-            ours_db: number[];
-            /** Reference Db */
-            reference_db: number[];
+            /** Curve */
+            curve: {
+                [key: string]: unknown;
+            };
         };
-        /**
-         * StandingPeaksBody
-         * @description Of a gliding reference: its mean outline, and the peaks that do not move with the pitch.
-         */
-        StandingPeaksBody: {
-            /** Hz */
-            hz: number[];
-            /** Outline Db */
-            outline_db: number[];
-            /** Peaks Hz */
-            peaks_hz: number[];
-            /** Glide Hz */
-            glide_hz: number[];
+        /** ShapeRequest */
+        ShapeRequest: {
+            /** Name */
+            name: string;
+            /**
+             * Curve Name
+             * @enum {string}
+             */
+            curve_name: "level" | "pitch" | "partials";
+            /** Curve */
+            curve: {
+                [key: string]: unknown;
+            };
         };
         /** SoundList */
         SoundList: {
@@ -3214,10 +3022,296 @@ export interface components {
             /** Binned */
             binned: boolean;
         };
-        /** BroughtBody */
-        BroughtBody: {
+        /**
+         * SourceLookBody
+         * @description What there is to see of a source; what its kind does not have is empty.
+         */
+        SourceLookBody: {
+            /** Kind */
+            kind: string;
+            /** Modes */
+            modes: components["schemas"]["LookedModeBody"][];
+            /** Loop Gain */
+            loop_gain: number | null;
+            cycles: components["schemas"]["CyclesBody"] | null;
+            /** Places */
+            places: number[];
+            /** Places S */
+            places_s: number;
+            outline: components["schemas"]["OutlineBody"] | null;
+            /** Length S */
+            length_s: number;
+            /** Start S */
+            start_s: number;
+            /** End S */
+            end_s: number;
+            /** Begins S */
+            begins_s: number;
+        };
+        /**
+         * CyclesBody
+         * @description base64 of int8, ``frames`` rows of ``columns``; 127 stands for 1.
+         */
+        CyclesBody: {
+            /** Frames */
+            frames: number;
+            /** Columns */
+            columns: number;
+            /** Data */
+            data: string;
+        };
+        /**
+         * LookedModeBody
+         * @description One mode of a body: level re the loudest, ``decay_s`` to -60 dB.
+         */
+        LookedModeBody: {
+            /** Mode */
+            mode: number;
+            /** Hz */
+            hz: number;
+            /** Level Db */
+            level_db: number;
+            /** Decay S */
+            decay_s: number;
+            /** Heard */
+            heard: boolean;
+        };
+        /** SourceRequest */
+        SourceRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Hit
+             * @description The sound's own where null
+             * @default null
+             */
+            hit: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Quality
+             * @default final
+             * @enum {string}
+             */
+            quality: "draft" | "final";
+            /**
+             * Sample Rate
+             * @default 48000
+             */
+            sample_rate: number;
+            /**
+             * Layer
+             * @description Id of the layer
+             */
+            layer: string;
+        };
+        /** WavetablesBody */
+        WavetablesBody: {
+            /** Wavetables */
+            wavetables: components["schemas"]["WavetableBody"][];
+        };
+        /**
+         * WavetableBody
+         * @description A table that comes with the program, with some of its cycles.
+         */
+        WavetableBody: {
+            /** Name */
+            name: string;
+            cycles: components["schemas"]["CyclesBody"];
+        };
+        /** StartersBody */
+        StartersBody: {
+            /** Starters */
+            starters: components["schemas"]["StarterBody"][];
+        };
+        /**
+         * StarterBody
+         * @description A sound to start from, what it is for and what it is made of.
+         */
+        StarterBody: {
+            /** Category */
+            category: string;
+            /** Words */
+            words: string;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * ProposalBody
+         * @description A first sound for a reference, what was found in it, and how near the sound is.
+         */
+        ProposalBody: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            distance: components["schemas"]["DistanceBody"];
+            /** Found */
+            found: string[];
+        };
+        /**
+         * DistanceBody
+         * @description Mean differences from a reference; ``bands_db`` ours less the reference at ``bands_hz``.
+         */
+        DistanceBody: {
+            /** Level Db */
+            level_db: number;
+            /** Pitch Cent */
+            pitch_cent: number | null;
+            /** Bands Mean Db */
+            bands_mean_db: number;
+            /** Bands Hz */
+            bands_hz: number[];
+            /** Bands Db */
+            bands_db: number[];
+        };
+        /** ProposalRequest */
+        ProposalRequest: {
+            /** Recording */
+            recording: string;
+            /**
+             * Name
+             * @default From a file
+             */
+            name: string;
+        };
+        /**
+         * ComparisonBody
+         * @description A sound beside its reference, which is moved by ``shift_s`` to meet it.
+         */
+        ComparisonBody: {
+            /** Shift S */
+            shift_s: number;
+            /** Reference Length S */
+            reference_length_s: number;
+            outline: components["schemas"]["OutlineBody"];
+            /** Step S */
+            step_s: number;
+            /** Bands */
+            bands: components["schemas"]["BandLevelsBody"][];
+            distance: components["schemas"]["DistanceBody"];
+            standing: components["schemas"]["StandingPeaksBody"] | null;
+        };
+        /** BandLevelsBody */
+        BandLevelsBody: {
+            /** Name */
+            name: string;
+            /** Ours Db */
+            ours_db: number[];
+            /** Reference Db */
+            reference_db: number[];
+        };
+        /**
+         * StandingPeaksBody
+         * @description Of a gliding reference: its mean outline, and the peaks that do not move with the pitch.
+         */
+        StandingPeaksBody: {
+            /** Hz */
+            hz: number[];
+            /** Outline Db */
+            outline_db: number[];
+            /** Peaks Hz */
+            peaks_hz: number[];
+            /** Glide Hz */
+            glide_hz: number[];
+        };
+        /** CommentsBody */
+        CommentsBody: {
+            /** Comments */
+            comments: components["schemas"]["CommentBody"][];
+        };
+        /** CommentBody */
+        CommentBody: {
+            /** Id */
+            id: number;
+            /** By */
+            by: string;
+            /** Own */
+            own: boolean;
+            /** At S */
+            at_s: number | null;
+            /** Text */
+            text: string;
+            /** Created */
+            created: string;
+        };
+        /** CommentRequest */
+        CommentRequest: {
+            /** Text */
+            text: string;
+            /**
+             * At S
+             * @default null
+             */
+            at_s: number | null;
+        };
+        /** WishesBody */
+        WishesBody: {
+            /** Wishes */
+            wishes: components["schemas"]["WishBody"][];
+        };
+        /** WishBody */
+        WishBody: {
+            /** Id */
+            id: number;
+            /** By */
+            by: string;
+            /** Own */
+            own: boolean;
+            /** Title */
+            title: string;
+            /** Text */
+            text: string;
+            /** Reference */
+            reference: string | null;
+            /** State */
+            state: string;
+            /** Sample Id */
+            sample_id: number | null;
             /** Sound Id */
-            sound_id: number;
+            sound_id: number | null;
+            /** Created */
+            created: string;
+        };
+        /** WishRequest */
+        WishRequest: {
+            /** Title */
+            title: string;
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /**
+             * Recording Id
+             * @default null
+             */
+            recording_id: number | null;
+        };
+        /** AnswerRequest */
+        AnswerRequest: {
+            /**
+             * Sample Id
+             * @default null
+             */
+            sample_id: number | null;
+            /**
+             * Sound Id
+             * @default null
+             */
+            sound_id: number | null;
+        };
+        /** WishStateRequest */
+        WishStateRequest: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "closed";
         };
         /**
          * SearchBody
@@ -3508,6 +3602,768 @@ export interface components {
             /** Samples */
             samples: components["schemas"]["SampleBody"][];
         };
+        /**
+         * PlannedBody
+         * @description Where the archive can be fetched for a while, and the names that its files will have.
+         */
+        PlannedBody: {
+            /** Path */
+            path: string;
+            /** Names */
+            names: string[];
+        };
+        /**
+         * ExportPlan
+         * @description What is wanted of a selection of samples.
+         */
+        ExportPlan: {
+            /**
+             * File Format
+             * @default wav24
+             * @enum {string}
+             */
+            file_format: "wav16" | "wav24" | "wav32" | "flac16" | "flac24" | "ogg" | "aiff16" | "aiff24";
+            /**
+             * Sample Rate
+             * @description 0 keeps each sample's own
+             * @default 48000
+             * @enum {integer}
+             */
+            sample_rate: 0 | 44100 | 48000 | 88200 | 96000 | 192000;
+            /**
+             * Channels
+             * @default as_is
+             * @enum {string}
+             */
+            channels: "as_is" | "mono" | "stereo";
+            /**
+             * Dither
+             * @default true
+             */
+            dither: boolean;
+            /**
+             * Template
+             * @default {category}/{name}
+             */
+            template: string;
+            /**
+             * Manifest
+             * @default both
+             * @enum {string}
+             */
+            manifest: "none" | "csv" | "json" | "both";
+            /**
+             * Sfz
+             * @description An instrument for each variation group
+             * @default false
+             */
+            sfz: boolean;
+            /** Sample Ids */
+            sample_ids: number[];
+        };
+        /**
+         * LinkBody
+         * @description A link; ``path`` is told once, when it is made.
+         */
+        LinkBody: {
+            /** Id */
+            id: number;
+            /** Release Id */
+            release_id: number | null;
+            /** Sample Id */
+            sample_id: number | null;
+            /** Sound Id */
+            sound_id: number | null;
+            /** Note */
+            note: string;
+            /** Expires */
+            expires: string;
+            /** Revoked */
+            revoked: boolean;
+            /**
+             * Path
+             * @default null
+             */
+            path: string | null;
+        };
+        /** ShareRequest */
+        ShareRequest: {
+            /**
+             * Days
+             * @default 30
+             */
+            days: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** LinksBody */
+        LinksBody: {
+            /** Links */
+            links: components["schemas"]["LinkBody"][];
+        };
+        /** ReleaseList */
+        ReleaseList: {
+            /** Releases */
+            releases: components["schemas"]["ReleaseBody"][];
+        };
+        /**
+         * ReleaseBody
+         * @description A release in the list.
+         */
+        ReleaseBody: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: string;
+            /** Note */
+            note: string;
+            /** Created */
+            created: string;
+            /** Created By */
+            created_by: string;
+            /** Digest */
+            digest: string;
+            /** Files */
+            files: number;
+            /** Size Bytes */
+            size_bytes: number;
+        };
+        /** ReleaseRequest */
+        ReleaseRequest: {
+            /** Number */
+            number: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Template
+             * @default {category}/{name}
+             */
+            template: string;
+            /**
+             * Sample Ids
+             * @description All that is approved where left out
+             * @default null
+             */
+            sample_ids: number[] | null;
+        };
+        /**
+         * ChangesBody
+         * @description The first of the changes, and how many there are in all by kind.
+         */
+        ChangesBody: {
+            /** Since */
+            since: string | null;
+            /** Changes */
+            changes: components["schemas"]["ChangeBody"][];
+            /** Counts */
+            counts: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * ChangeBody
+         * @description What became of one sample; a file of each side is fetched by its ``sha256``.
+         */
+        ChangeBody: {
+            /** Kind */
+            kind: string;
+            /** Sample Id */
+            sample_id: number;
+            /** Before */
+            before: {
+                [key: string]: unknown;
+            } | null;
+            /** After */
+            after: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * SharedBody
+         * @description What the link opens: the manifest of a release, or a sample or sound with its recipe and
+         *     document.
+         */
+        SharedBody: {
+            /** Kind */
+            kind: string;
+            /** Library */
+            library: string;
+            /** Note */
+            note: string;
+            /** Expires */
+            expires: string;
+            /**
+             * Release
+             * @default null
+             */
+            release: {
+                [key: string]: unknown;
+            } | null;
+            /** @default null */
+            sample: components["schemas"]["SampleBody"] | null;
+            /** @default null */
+            sound: components["schemas"]["SharedSound"] | null;
+            /**
+             * Recipe
+             * @default
+             */
+            recipe: string;
+            /**
+             * Document
+             * @default null
+             */
+            document: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /**
+         * SharedSound
+         * @description A sound as it is now: heard by one hit, whose outline this is.
+         */
+        SharedSound: {
+            /** Name */
+            name: string;
+            /** Tags */
+            tags: string[];
+            /** Description */
+            description: string;
+            /** Length S */
+            length_s: number;
+            /** Loudness Lufs */
+            loudness_lufs: number;
+            /** Note */
+            note: string | null;
+            outline: components["schemas"]["OutlineBody"];
+        };
+        /** PeopleBody */
+        PeopleBody: {
+            /** People */
+            people: components["schemas"]["PersonBody"][];
+        };
+        /**
+         * PersonBody
+         * @description An account as administrators see it.
+         */
+        PersonBody: {
+            /** Id */
+            id: number;
+            /** Handle */
+            handle: string;
+            /** Name */
+            name: string;
+            /** Administrator */
+            administrator: boolean;
+            /** Disabled */
+            disabled: boolean;
+            /** Created */
+            created: string;
+        };
+        /** DisableRequest */
+        DisableRequest: {
+            /** Disabled */
+            disabled: boolean;
+        };
+        /** InvitationsBody */
+        InvitationsBody: {
+            /** Invitations */
+            invitations: components["schemas"]["InvitationRow"][];
+        };
+        /**
+         * InvitationRow
+         * @description An invitation; ``path`` is told once, when it is made.
+         */
+        InvitationRow: {
+            /** Id */
+            id: number;
+            /** Note */
+            note: string;
+            /** Role */
+            role: string;
+            /** Library Id */
+            library_id: number | null;
+            /** Account Id */
+            account_id: number | null;
+            /** Created */
+            created: string;
+            /** Expires */
+            expires: string;
+            /** Used */
+            used: string | null;
+            /**
+             * Path
+             * @default null
+             */
+            path: string | null;
+        };
+        /** InviteRequest */
+        InviteRequest: {
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Library Id
+             * @default null
+             */
+            library_id: number | null;
+            /**
+             * Role
+             * @default listener
+             */
+            role: string;
+        };
+        /** MembersBody */
+        MembersBody: {
+            /** Members */
+            members: components["schemas"]["MemberBody"][];
+        };
+        /** MemberBody */
+        MemberBody: {
+            /** Account Id */
+            account_id: number;
+            /** Handle */
+            handle: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+        };
+        /** MemberRequest */
+        MemberRequest: {
+            /** Handle */
+            handle: string;
+            /** Role */
+            role: string;
+        };
+        /** LibraryList */
+        LibraryList: {
+            /** Libraries */
+            libraries: components["schemas"]["LibraryBody"][];
+        };
+        /**
+         * LibraryBody
+         * @description A library, the account's role in it with what that allows, and its number of samples.
+         */
+        LibraryBody: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Description */
+            description: string;
+            /** Visibility */
+            visibility: string;
+            /** Role */
+            role: string;
+            /** May */
+            may: string[];
+            /** Samples */
+            samples: number;
+        };
+        /** LibraryRequest */
+        LibraryRequest: {
+            /** Name */
+            name: string;
+            /**
+             * Description
+             * @default
+             */
+            description: string;
+            /**
+             * Visibility
+             * @default shared
+             * @enum {string}
+             */
+            visibility: "private" | "shared" | "public";
+        };
+        /**
+         * LibraryChangeRequest
+         * @description What is left out stays.
+         */
+        LibraryChangeRequest: {
+            /**
+             * Name
+             * @default null
+             */
+            name: string | null;
+            /**
+             * Description
+             * @default null
+             */
+            description: string | null;
+            /**
+             * Visibility
+             * @default null
+             */
+            visibility: ("private" | "shared" | "public") | null;
+        };
+        /**
+         * MapBody
+         * @description Places from 0 to 1, one a sample, in the order of the ids; ``category`` counts in
+         *     ``categories``.
+         */
+        MapBody: {
+            /** Ids */
+            ids: number[];
+            /** X */
+            x: number[];
+            /** Y */
+            y: number[];
+            /** Category */
+            category: number[];
+            /** Length S */
+            length_s: number[];
+            /** Categories */
+            categories: string[];
+        };
+        /** DuplicatesBody */
+        DuplicatesBody: {
+            /** Groups */
+            groups: components["schemas"]["LikenessBody"][];
+        };
+        /** LikenessBody */
+        LikenessBody: {
+            /** Exact */
+            exact: boolean;
+            /** Ids */
+            ids: number[];
+        };
+        /** GapsBody */
+        GapsBody: {
+            /** Gaps */
+            gaps: components["schemas"]["GapBody"][];
+        };
+        /** GapBody */
+        GapBody: {
+            /** Code */
+            code: string;
+            /** Text */
+            text: string;
+            /** Ids */
+            ids: number[];
+        };
+        /**
+         * WordsBody
+         * @description Categories with their subcategories, the fields of name templates, moves of a status.
+         */
+        WordsBody: {
+            /** Categories */
+            categories: {
+                [key: string]: string[];
+            };
+            /** Template Fields */
+            template_fields: components["schemas"]["TemplateFieldBody"][];
+            /** Moves */
+            moves: components["schemas"]["MoveBody"][];
+        };
+        /** MoveBody */
+        MoveBody: {
+            /** From Status */
+            from_status: string;
+            /** To Status */
+            to_status: string;
+            /** Action */
+            action: string;
+        };
+        /** TemplateFieldBody */
+        TemplateFieldBody: {
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /** SavedSearchesBody */
+        SavedSearchesBody: {
+            /** Searches */
+            searches: components["schemas"]["SavedSearchBody"][];
+        };
+        /** SavedSearchBody */
+        SavedSearchBody: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            query: components["schemas"]["SampleQuery"];
+        };
+        /** SavedSearchRequest */
+        SavedSearchRequest: {
+            /** Name */
+            name: string;
+            query: components["schemas"]["SampleQuery"];
+        };
+        /**
+         * SessionBody
+         * @description Who is signed in, if anybody; and the demo's people where they are offered.
+         */
+        SessionBody: {
+            account: components["schemas"]["AccountBody"] | null;
+            /** Demo People */
+            demo_people: components["schemas"]["DemoPersonBody"][];
+        };
+        /**
+         * AccountBody
+         * @description The account at work.
+         */
+        AccountBody: {
+            /** Id */
+            id: number;
+            /** Handle */
+            handle: string;
+            /** Name */
+            name: string;
+            /** Administrator */
+            administrator: boolean;
+        };
+        /**
+         * DemoPersonBody
+         * @description One of the demo's made-up people, offered where the demo runs.
+         */
+        DemoPersonBody: {
+            /** Handle */
+            handle: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Password */
+            password: string;
+        };
+        /** SignInRequest */
+        SignInRequest: {
+            /** Handle */
+            handle: string;
+            /** Password */
+            password: string;
+        };
+        /** PasswordRequest */
+        PasswordRequest: {
+            /** Current */
+            current: string;
+            /** Wanted */
+            wanted: string;
+        };
+        /** TokenList */
+        TokenList: {
+            /** Tokens */
+            tokens: components["schemas"]["TokenBody"][];
+        };
+        /**
+         * TokenBody
+         * @description A token; ``secret`` is told once, when it is made.
+         */
+        TokenBody: {
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Scope */
+            scope: string;
+            /** Created */
+            created: string;
+            /** Expires */
+            expires: string;
+            /** Last Used */
+            last_used: string | null;
+            /**
+             * Secret
+             * @default null
+             */
+            secret: string | null;
+        };
+        /** TokenRequest */
+        TokenRequest: {
+            /** Name */
+            name: string;
+            /**
+             * Scope
+             * @default read
+             * @enum {string}
+             */
+            scope: "read" | "write";
+            /**
+             * Days
+             * @default 90
+             */
+            days: number;
+        };
+        /**
+         * InvitationBody
+         * @description What an invitation is for.
+         */
+        InvitationBody: {
+            /** Note */
+            note: string;
+            /** Library */
+            library: string | null;
+            /** Role */
+            role: string;
+            /**
+             * Account
+             * @description Handle, where it is for a new password of one
+             */
+            account: string | null;
+        };
+        /**
+         * AcceptRequest
+         * @description Handle and name are those of a new account; one that is there keeps its own.
+         */
+        AcceptRequest: {
+            /**
+             * Handle
+             * @default
+             */
+            handle: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Password */
+            password: string;
+        };
+        /** JobList */
+        JobList: {
+            /** Jobs */
+            jobs: components["schemas"]["JobBody"][];
+        };
+        /**
+         * JobBody
+         * @description ``state``: running, done or stopped. ``seconds`` since it began, or that it took.
+         */
+        JobBody: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** State */
+            state: string;
+            /** Of */
+            of: number;
+            /** Done */
+            done: number;
+            /** Failed */
+            failed: number;
+            /** Seconds */
+            seconds: number;
+            /** Created */
+            created: string;
+        };
+        /** RerenderRequest */
+        RerenderRequest: {
+            /** Ids */
+            ids: number[];
+            /**
+             * Sample Rate
+             * @description Each its own where left out
+             * @default null
+             */
+            sample_rate: number | null;
+            /**
+             * Newest
+             * @description Of the newest revision of its sound
+             * @default false
+             */
+            newest: boolean;
+        };
+        /**
+         * RerenderRows
+         * @description How far it is, and finished rows behind the position that was asked for, in their order.
+         */
+        RerenderRows: {
+            job: components["schemas"]["JobBody"];
+            /** Rows */
+            rows: components["schemas"]["RerenderRow"][];
+        };
+        /** RerenderFigures */
+        RerenderFigures: {
+            /** Length S */
+            length_s: number;
+            /** Peak Db */
+            peak_db: number;
+            /** Loudness Lufs */
+            loudness_lufs: number;
+            /** Note */
+            note: string | null;
+            /** Cents */
+            cents: number | null;
+        };
+        /**
+         * RerenderRow
+         * @description What became of one sample: a render, or words why there is none.
+         */
+        RerenderRow: {
+            /** Position */
+            position: number;
+            /** Sample Id */
+            sample_id: number;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string | null;
+            rendered: components["schemas"]["RerenderedBody"] | null;
+        };
+        /**
+         * RerenderedBody
+         * @description A new render beside the present audio. ``likeness`` is the distance in features, 0 where
+         *     nothing can be told apart; ``same`` whether not one number differs.
+         */
+        RerenderedBody: {
+            /** Revision */
+            revision: number;
+            /** Sample Rate */
+            sample_rate: number;
+            /** Same */
+            same: boolean;
+            /** Likeness */
+            likeness: number;
+            before: components["schemas"]["RerenderFigures"];
+            after: components["schemas"]["RerenderFigures"];
+        };
+        /**
+         * ReplacedBody
+         * @description How many took their places, under which gesture to undo it by, and what stayed as it was.
+         */
+        ReplacedBody: {
+            /** Gesture */
+            gesture: string | null;
+            /** Count */
+            count: number;
+            /** Stayed */
+            stayed: components["schemas"]["StayedBody"][];
+        };
+        /** StayedBody */
+        StayedBody: {
+            /** Sample Id */
+            sample_id: number;
+            /** Words */
+            words: string;
+        };
+        /** ReplaceRequest */
+        ReplaceRequest: {
+            /** Sample Ids */
+            sample_ids: number[];
+        };
+        /**
+         * ProgressBody
+         * @description How many are done, of how many (0 where that is not known yet), after so many seconds.
+         */
+        ProgressBody: {
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+            /** Seconds */
+            seconds: number;
+        };
         /** RenameBody */
         RenameBody: {
             /** Names */
@@ -3670,862 +4526,6 @@ export interface components {
             /** Ids */
             ids: number[];
         };
-        /** LibraryList */
-        LibraryList: {
-            /** Libraries */
-            libraries: components["schemas"]["LibraryBody"][];
-        };
-        /**
-         * LibraryBody
-         * @description A library, the account's role in it with what that allows, and its number of samples.
-         */
-        LibraryBody: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Description */
-            description: string;
-            /** Visibility */
-            visibility: string;
-            /** Role */
-            role: string;
-            /** May */
-            may: string[];
-            /** Samples */
-            samples: number;
-        };
-        /** LibraryRequest */
-        LibraryRequest: {
-            /** Name */
-            name: string;
-            /**
-             * Description
-             * @default
-             */
-            description: string;
-            /**
-             * Visibility
-             * @default shared
-             * @enum {string}
-             */
-            visibility: "private" | "shared" | "public";
-        };
-        /**
-         * LibraryChangeRequest
-         * @description What is left out stays.
-         */
-        LibraryChangeRequest: {
-            /**
-             * Name
-             * @default null
-             */
-            name: string | null;
-            /**
-             * Description
-             * @default null
-             */
-            description: string | null;
-            /**
-             * Visibility
-             * @default null
-             */
-            visibility: ("private" | "shared" | "public") | null;
-        };
-        /**
-         * MapBody
-         * @description Places from 0 to 1, one a sample, in the order of the ids; ``category`` counts in
-         *     ``categories``.
-         */
-        MapBody: {
-            /** Ids */
-            ids: number[];
-            /** X */
-            x: number[];
-            /** Y */
-            y: number[];
-            /** Category */
-            category: number[];
-            /** Length S */
-            length_s: number[];
-            /** Categories */
-            categories: string[];
-        };
-        /** DuplicatesBody */
-        DuplicatesBody: {
-            /** Groups */
-            groups: components["schemas"]["LikenessBody"][];
-        };
-        /** LikenessBody */
-        LikenessBody: {
-            /** Exact */
-            exact: boolean;
-            /** Ids */
-            ids: number[];
-        };
-        /** GapsBody */
-        GapsBody: {
-            /** Gaps */
-            gaps: components["schemas"]["GapBody"][];
-        };
-        /** GapBody */
-        GapBody: {
-            /** Code */
-            code: string;
-            /** Text */
-            text: string;
-            /** Ids */
-            ids: number[];
-        };
-        /**
-         * WordsBody
-         * @description Categories with their subcategories, the fields of name templates, moves of a status.
-         */
-        WordsBody: {
-            /** Categories */
-            categories: {
-                [key: string]: string[];
-            };
-            /** Template Fields */
-            template_fields: components["schemas"]["TemplateFieldBody"][];
-            /** Moves */
-            moves: components["schemas"]["MoveBody"][];
-        };
-        /** MoveBody */
-        MoveBody: {
-            /** From Status */
-            from_status: string;
-            /** To Status */
-            to_status: string;
-            /** Action */
-            action: string;
-        };
-        /** TemplateFieldBody */
-        TemplateFieldBody: {
-            /** Name */
-            name: string;
-            /** Text */
-            text: string;
-        };
-        /** SavedSearchesBody */
-        SavedSearchesBody: {
-            /** Searches */
-            searches: components["schemas"]["SavedSearchBody"][];
-        };
-        /** SavedSearchBody */
-        SavedSearchBody: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            query: components["schemas"]["SampleQuery"];
-        };
-        /** SavedSearchRequest */
-        SavedSearchRequest: {
-            /** Name */
-            name: string;
-            query: components["schemas"]["SampleQuery"];
-        };
-        /**
-         * PlannedBody
-         * @description Where the archive can be fetched for a while, and the names that its files will have.
-         */
-        PlannedBody: {
-            /** Path */
-            path: string;
-            /** Names */
-            names: string[];
-        };
-        /**
-         * ExportPlan
-         * @description What is wanted of a selection of samples.
-         */
-        ExportPlan: {
-            /**
-             * File Format
-             * @default wav24
-             * @enum {string}
-             */
-            file_format: "wav16" | "wav24" | "wav32" | "flac16" | "flac24" | "ogg" | "aiff16" | "aiff24";
-            /**
-             * Sample Rate
-             * @description 0 keeps each sample's own
-             * @default 48000
-             * @enum {integer}
-             */
-            sample_rate: 0 | 44100 | 48000 | 88200 | 96000 | 192000;
-            /**
-             * Channels
-             * @default as_is
-             * @enum {string}
-             */
-            channels: "as_is" | "mono" | "stereo";
-            /**
-             * Dither
-             * @default true
-             */
-            dither: boolean;
-            /**
-             * Template
-             * @default {category}/{name}
-             */
-            template: string;
-            /**
-             * Manifest
-             * @default both
-             * @enum {string}
-             */
-            manifest: "none" | "csv" | "json" | "both";
-            /**
-             * Sfz
-             * @description An instrument for each variation group
-             * @default false
-             */
-            sfz: boolean;
-            /** Sample Ids */
-            sample_ids: number[];
-        };
-        /** ReleaseList */
-        ReleaseList: {
-            /** Releases */
-            releases: components["schemas"]["ReleaseBody"][];
-        };
-        /**
-         * ReleaseBody
-         * @description A release in the list.
-         */
-        ReleaseBody: {
-            /** Id */
-            id: number;
-            /** Number */
-            number: string;
-            /** Note */
-            note: string;
-            /** Created */
-            created: string;
-            /** Created By */
-            created_by: string;
-            /** Digest */
-            digest: string;
-            /** Files */
-            files: number;
-            /** Size Bytes */
-            size_bytes: number;
-        };
-        /** ReleaseRequest */
-        ReleaseRequest: {
-            /** Number */
-            number: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * Template
-             * @default {category}/{name}
-             */
-            template: string;
-            /**
-             * Sample Ids
-             * @description All that is approved where left out
-             * @default null
-             */
-            sample_ids: number[] | null;
-        };
-        /**
-         * ChangesBody
-         * @description The first of the changes, and how many there are in all by kind.
-         */
-        ChangesBody: {
-            /** Since */
-            since: string | null;
-            /** Changes */
-            changes: components["schemas"]["ChangeBody"][];
-            /** Counts */
-            counts: {
-                [key: string]: number;
-            };
-        };
-        /**
-         * ChangeBody
-         * @description What became of one sample; a file of each side is fetched by its ``sha256``.
-         */
-        ChangeBody: {
-            /** Kind */
-            kind: string;
-            /** Sample Id */
-            sample_id: number;
-            /** Before */
-            before: {
-                [key: string]: unknown;
-            } | null;
-            /** After */
-            after: {
-                [key: string]: unknown;
-            } | null;
-        };
-        /**
-         * LinkBody
-         * @description A link; ``path`` is told once, when it is made.
-         */
-        LinkBody: {
-            /** Id */
-            id: number;
-            /** Release Id */
-            release_id: number | null;
-            /** Sample Id */
-            sample_id: number | null;
-            /** Sound Id */
-            sound_id: number | null;
-            /** Note */
-            note: string;
-            /** Expires */
-            expires: string;
-            /** Revoked */
-            revoked: boolean;
-            /**
-             * Path
-             * @default null
-             */
-            path: string | null;
-        };
-        /** ShareRequest */
-        ShareRequest: {
-            /**
-             * Days
-             * @default 30
-             */
-            days: number;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-        };
-        /** LinksBody */
-        LinksBody: {
-            /** Links */
-            links: components["schemas"]["LinkBody"][];
-        };
-        /**
-         * SharedBody
-         * @description What the link opens: the manifest of a release, or a sample or sound with its recipe and
-         *     document.
-         */
-        SharedBody: {
-            /** Kind */
-            kind: string;
-            /** Library */
-            library: string;
-            /** Note */
-            note: string;
-            /** Expires */
-            expires: string;
-            /**
-             * Release
-             * @default null
-             */
-            release: {
-                [key: string]: unknown;
-            } | null;
-            /** @default null */
-            sample: components["schemas"]["SampleBody"] | null;
-            /** @default null */
-            sound: components["schemas"]["SharedSound"] | null;
-            /**
-             * Recipe
-             * @default
-             */
-            recipe: string;
-            /**
-             * Document
-             * @default null
-             */
-            document: {
-                [key: string]: unknown;
-            } | null;
-        };
-        /**
-         * SharedSound
-         * @description A sound as it is now: heard by one hit, whose outline this is.
-         */
-        SharedSound: {
-            /** Name */
-            name: string;
-            /** Tags */
-            tags: string[];
-            /** Description */
-            description: string;
-            /** Length S */
-            length_s: number;
-            /** Loudness Lufs */
-            loudness_lufs: number;
-            /** Note */
-            note: string | null;
-            outline: components["schemas"]["OutlineBody"];
-        };
-        /** CommentsBody */
-        CommentsBody: {
-            /** Comments */
-            comments: components["schemas"]["CommentBody"][];
-        };
-        /** CommentBody */
-        CommentBody: {
-            /** Id */
-            id: number;
-            /** By */
-            by: string;
-            /** Own */
-            own: boolean;
-            /** At S */
-            at_s: number | null;
-            /** Text */
-            text: string;
-            /** Created */
-            created: string;
-        };
-        /** CommentRequest */
-        CommentRequest: {
-            /** Text */
-            text: string;
-            /**
-             * At S
-             * @default null
-             */
-            at_s: number | null;
-        };
-        /** WishesBody */
-        WishesBody: {
-            /** Wishes */
-            wishes: components["schemas"]["WishBody"][];
-        };
-        /** WishBody */
-        WishBody: {
-            /** Id */
-            id: number;
-            /** By */
-            by: string;
-            /** Own */
-            own: boolean;
-            /** Title */
-            title: string;
-            /** Text */
-            text: string;
-            /** Reference */
-            reference: string | null;
-            /** State */
-            state: string;
-            /** Sample Id */
-            sample_id: number | null;
-            /** Sound Id */
-            sound_id: number | null;
-            /** Created */
-            created: string;
-        };
-        /** WishRequest */
-        WishRequest: {
-            /** Title */
-            title: string;
-            /**
-             * Text
-             * @default
-             */
-            text: string;
-            /**
-             * Recording Id
-             * @default null
-             */
-            recording_id: number | null;
-        };
-        /** AnswerRequest */
-        AnswerRequest: {
-            /**
-             * Sample Id
-             * @default null
-             */
-            sample_id: number | null;
-            /**
-             * Sound Id
-             * @default null
-             */
-            sound_id: number | null;
-        };
-        /** WishStateRequest */
-        WishStateRequest: {
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "open" | "closed";
-        };
-        /**
-         * SessionBody
-         * @description Who is signed in, if anybody; and the demo's people where they are offered.
-         */
-        SessionBody: {
-            account: components["schemas"]["AccountBody"] | null;
-            /** Demo People */
-            demo_people: components["schemas"]["DemoPersonBody"][];
-        };
-        /**
-         * AccountBody
-         * @description The account at work.
-         */
-        AccountBody: {
-            /** Id */
-            id: number;
-            /** Handle */
-            handle: string;
-            /** Name */
-            name: string;
-            /** Administrator */
-            administrator: boolean;
-        };
-        /**
-         * DemoPersonBody
-         * @description One of the demo's made-up people, offered where the demo runs.
-         */
-        DemoPersonBody: {
-            /** Handle */
-            handle: string;
-            /** Name */
-            name: string;
-            /** Role */
-            role: string;
-            /** Password */
-            password: string;
-        };
-        /** SignInRequest */
-        SignInRequest: {
-            /** Handle */
-            handle: string;
-            /** Password */
-            password: string;
-        };
-        /** PasswordRequest */
-        PasswordRequest: {
-            /** Current */
-            current: string;
-            /** Wanted */
-            wanted: string;
-        };
-        /** TokenList */
-        TokenList: {
-            /** Tokens */
-            tokens: components["schemas"]["TokenBody"][];
-        };
-        /**
-         * TokenBody
-         * @description A token; ``secret`` is told once, when it is made.
-         */
-        TokenBody: {
-            /** Id */
-            id: number;
-            /** Name */
-            name: string;
-            /** Scope */
-            scope: string;
-            /** Created */
-            created: string;
-            /** Expires */
-            expires: string;
-            /** Last Used */
-            last_used: string | null;
-            /**
-             * Secret
-             * @default null
-             */
-            secret: string | null;
-        };
-        /** TokenRequest */
-        TokenRequest: {
-            /** Name */
-            name: string;
-            /**
-             * Scope
-             * @default read
-             * @enum {string}
-             */
-            scope: "read" | "write";
-            /**
-             * Days
-             * @default 90
-             */
-            days: number;
-        };
-        /**
-         * InvitationBody
-         * @description What an invitation is for.
-         */
-        InvitationBody: {
-            /** Note */
-            note: string;
-            /** Library */
-            library: string | null;
-            /** Role */
-            role: string;
-            /**
-             * Account
-             * @description Handle, where it is for a new password of one
-             */
-            account: string | null;
-        };
-        /**
-         * AcceptRequest
-         * @description Handle and name are those of a new account; one that is there keeps its own.
-         */
-        AcceptRequest: {
-            /**
-             * Handle
-             * @default
-             */
-            handle: string;
-            /**
-             * Name
-             * @default
-             */
-            name: string;
-            /** Password */
-            password: string;
-        };
-        /** PeopleBody */
-        PeopleBody: {
-            /** People */
-            people: components["schemas"]["PersonBody"][];
-        };
-        /**
-         * PersonBody
-         * @description An account as administrators see it.
-         */
-        PersonBody: {
-            /** Id */
-            id: number;
-            /** Handle */
-            handle: string;
-            /** Name */
-            name: string;
-            /** Administrator */
-            administrator: boolean;
-            /** Disabled */
-            disabled: boolean;
-            /** Created */
-            created: string;
-        };
-        /** DisableRequest */
-        DisableRequest: {
-            /** Disabled */
-            disabled: boolean;
-        };
-        /** InvitationsBody */
-        InvitationsBody: {
-            /** Invitations */
-            invitations: components["schemas"]["InvitationRow"][];
-        };
-        /**
-         * InvitationRow
-         * @description An invitation; ``path`` is told once, when it is made.
-         */
-        InvitationRow: {
-            /** Id */
-            id: number;
-            /** Note */
-            note: string;
-            /** Role */
-            role: string;
-            /** Library Id */
-            library_id: number | null;
-            /** Account Id */
-            account_id: number | null;
-            /** Created */
-            created: string;
-            /** Expires */
-            expires: string;
-            /** Used */
-            used: string | null;
-            /**
-             * Path
-             * @default null
-             */
-            path: string | null;
-        };
-        /** InviteRequest */
-        InviteRequest: {
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * Library Id
-             * @default null
-             */
-            library_id: number | null;
-            /**
-             * Role
-             * @default listener
-             */
-            role: string;
-        };
-        /** MembersBody */
-        MembersBody: {
-            /** Members */
-            members: components["schemas"]["MemberBody"][];
-        };
-        /** MemberBody */
-        MemberBody: {
-            /** Account Id */
-            account_id: number;
-            /** Handle */
-            handle: string;
-            /** Name */
-            name: string;
-            /** Role */
-            role: string;
-        };
-        /** MemberRequest */
-        MemberRequest: {
-            /** Handle */
-            handle: string;
-            /** Role */
-            role: string;
-        };
-        /**
-         * ProgressBody
-         * @description How many are done, of how many (0 where that is not known yet), after so many seconds.
-         */
-        ProgressBody: {
-            /** Done */
-            done: number;
-            /** Of */
-            of: number;
-            /** Seconds */
-            seconds: number;
-        };
-        /** JobList */
-        JobList: {
-            /** Jobs */
-            jobs: components["schemas"]["JobBody"][];
-        };
-        /**
-         * JobBody
-         * @description ``state``: running, done or stopped. ``seconds`` since it began, or that it took.
-         */
-        JobBody: {
-            /** Id */
-            id: number;
-            /** Kind */
-            kind: string;
-            /** Title */
-            title: string;
-            /** State */
-            state: string;
-            /** Of */
-            of: number;
-            /** Done */
-            done: number;
-            /** Failed */
-            failed: number;
-            /** Seconds */
-            seconds: number;
-            /** Created */
-            created: string;
-        };
-        /** RerenderRequest */
-        RerenderRequest: {
-            /** Ids */
-            ids: number[];
-            /**
-             * Sample Rate
-             * @description Each its own where left out
-             * @default null
-             */
-            sample_rate: number | null;
-            /**
-             * Newest
-             * @description Of the newest revision of its sound
-             * @default false
-             */
-            newest: boolean;
-        };
-        /**
-         * RerenderRows
-         * @description How far it is, and finished rows behind the position that was asked for, in their order.
-         */
-        RerenderRows: {
-            job: components["schemas"]["JobBody"];
-            /** Rows */
-            rows: components["schemas"]["RerenderRow"][];
-        };
-        /** RerenderFigures */
-        RerenderFigures: {
-            /** Length S */
-            length_s: number;
-            /** Peak Db */
-            peak_db: number;
-            /** Loudness Lufs */
-            loudness_lufs: number;
-            /** Note */
-            note: string | null;
-            /** Cents */
-            cents: number | null;
-        };
-        /**
-         * RerenderRow
-         * @description What became of one sample: a render, or words why there is none.
-         */
-        RerenderRow: {
-            /** Position */
-            position: number;
-            /** Sample Id */
-            sample_id: number;
-            /** Name */
-            name: string;
-            /** Words */
-            words: string | null;
-            rendered: components["schemas"]["RerenderedBody"] | null;
-        };
-        /**
-         * RerenderedBody
-         * @description A new render beside the present audio. ``likeness`` is the distance in features, 0 where
-         *     nothing can be told apart; ``same`` whether not one number differs.
-         */
-        RerenderedBody: {
-            /** Revision */
-            revision: number;
-            /** Sample Rate */
-            sample_rate: number;
-            /** Same */
-            same: boolean;
-            /** Likeness */
-            likeness: number;
-            before: components["schemas"]["RerenderFigures"];
-            after: components["schemas"]["RerenderFigures"];
-        };
-        /**
-         * ReplacedBody
-         * @description How many took their places, under which gesture to undo it by, and what stayed as it was.
-         */
-        ReplacedBody: {
-            /** Gesture */
-            gesture: string | null;
-            /** Count */
-            count: number;
-            /** Stayed */
-            stayed: components["schemas"]["StayedBody"][];
-        };
-        /** StayedBody */
-        StayedBody: {
-            /** Sample Id */
-            sample_id: number;
-            /** Words */
-            words: string;
-        };
-        /** ReplaceRequest */
-        ReplaceRequest: {
-            /** Sample Ids */
-            sample_ids: number[];
-        };
         /** ValidationErrorModel */
         ValidationErrorModel: {
             /**
@@ -4572,99 +4572,6 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    reference_declared_declarations_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    reference_schema_sound_schema_json_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    reference_current_documents_current_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DocumentBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DocumentBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    reference_health_health_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
     auditions_audition_post: {
         parameters: {
             query?: never;
@@ -4720,31 +4627,7 @@ export interface operations {
             };
         };
     };
-    playing_play_hit_hits_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AuditionRequest"];
-            };
-        };
-        responses: {
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    playing_phrases_phrases_get: {
+    chains_chains_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -4759,7 +4642,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PhrasesBody"];
+                    "application/json": components["schemas"]["SavedChainsBody"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4773,7 +4656,7 @@ export interface operations {
             };
         };
     };
-    playing_play_phrase_phrases_post: {
+    chains_keep_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -4782,10 +4665,48 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PhraseRequest"];
+                "application/json": components["schemas"]["SavedChainRequest"];
             };
         };
         responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedChainBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    chains_remove__int_chain_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                chain_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -5061,7 +4982,99 @@ export interface operations {
             };
         };
     };
-    shapes_shapes_get: {
+    sound_files_take_away_sounds__int_sound_id__file_get: {
+        parameters: {
+            query?: {
+                kind?: "json" | "zip";
+            };
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sound_files_bring_in_libraries__int_library_id__sounds_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileForm"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BroughtBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    playing_play_hit_hits_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuditionRequest"];
+            };
+        };
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    playing_phrases_phrases_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5076,7 +5089,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ShapesBody"];
+                    "application/json": components["schemas"]["PhrasesBody"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5090,7 +5103,7 @@ export interface operations {
             };
         };
     };
-    shapes_keep_post: {
+    playing_play_phrase_phrases_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5099,139 +5112,10 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ShapeRequest"];
+                "application/json": components["schemas"]["PhraseRequest"];
             };
         };
         responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ShapeBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    shapes_remove__int_shape_id__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                shape_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    chains_chains_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SavedChainsBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    chains_keep_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SavedChainRequest"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SavedChainBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    chains_remove__int_chain_id__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                chain_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
@@ -5369,7 +5253,47 @@ export interface operations {
             };
         };
     };
-    sources_look_look_post: {
+    reference_declared_declarations_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    reference_schema_sound_schema_json_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    reference_current_documents_current_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5378,7 +5302,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SourceRequest"];
+                "application/json": components["schemas"]["DocumentBody"];
             };
         };
         responses: {
@@ -5388,7 +5312,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SourceLookBody"];
+                    "application/json": components["schemas"]["DocumentBody"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5402,7 +5326,27 @@ export interface operations {
             };
         };
     };
-    sources_wavetables_wavetables_get: {
+    reference_health_health_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shapes_shapes_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -5417,7 +5361,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WavetablesBody"];
+                    "application/json": components["schemas"]["ShapesBody"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5431,89 +5375,56 @@ export interface operations {
             };
         };
     };
-    sources_starting_sounds_starters_get: {
+    shapes_keep_post: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShapeRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShapeBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shapes_remove__int_shape_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                shape_id: number;
+            };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description OK */
-            200: {
+            /** @description No Content */
+            204: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["StartersBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    sources_propose_propose_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ProposalRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProposalBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    sources_beside_the_reference_reference_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AuditionRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ComparisonBody"];
-                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -5935,19 +5846,183 @@ export interface operations {
             };
         };
     };
-    sound_files_take_away_sounds__int_sound_id__file_get: {
+    sources_look_look_post: {
         parameters: {
-            query?: {
-                kind?: "json" | "zip";
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SourceRequest"];
             };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SourceLookBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sources_wavetables_wavetables_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WavetablesBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sources_starting_sounds_starters_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartersBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sources_propose_propose_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProposalRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposalBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    sources_beside_the_reference_reference_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AuditionRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparisonBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    talking_list_comments_samples__int_sample_id__comments_get: {
+        parameters: {
+            query?: never;
             header?: never;
             path: {
-                sound_id: number;
+                sample_id: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentsBody"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -5968,7 +6043,138 @@ export interface operations {
             };
         };
     };
-    sound_files_bring_in_libraries__int_library_id__sounds_post: {
+    talking_new_comment_samples__int_sample_id__comments_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CommentBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    talking_drop_comment_comments__int_comment_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                comment_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    talking_list_wishes_libraries__int_library_id__wishes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishesBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    talking_new_wish_libraries__int_library_id__wishes_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -5979,7 +6185,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "multipart/form-data": components["schemas"]["FileForm"];
+                "application/json": components["schemas"]["WishRequest"];
             };
         };
         responses: {
@@ -5989,7 +6195,60 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtBody"];
+                    "application/json": components["schemas"]["WishBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    talking_answer_wishes__int_wish_id__answer_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wish_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AnswerRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5999,6 +6258,50 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    talking_put_state_wishes__int_wish_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                wish_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishStateRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WishBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };
@@ -6595,7 +6898,7 @@ export interface operations {
             };
         };
     };
-    care_rename_samples_rename_post: {
+    plan_export: {
         parameters: {
             query?: never;
             header?: never;
@@ -6604,7 +6907,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RenameRequest"];
+                "application/json": components["schemas"]["ExportPlan"];
             };
         };
         responses: {
@@ -6614,7 +6917,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RenameBody"];
+                    "application/json": components["schemas"]["PlannedBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6628,26 +6940,70 @@ export interface operations {
             };
         };
     };
-    care_loudness_samples_loudness_post: {
+    exports_fetch__string_digest__zip_get: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                digest: string;
+            };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LoudnessRequest"];
-            };
-        };
+        requestBody?: never;
         responses: {
-            /** @description OK */
-            200: {
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LoudnessBody"];
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    links_link_release_libraries__int_library_id__releases__string_number__links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+                /** @description As 1.0.0, or latest */
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6661,40 +7017,7 @@ export interface operations {
             };
         };
     };
-    care_trim_samples_trim_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TrimRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TrimBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    care_edits_samples__int_sample_id__edits_put: {
+    links_link_sample_samples__int_sample_id__links_post: {
         parameters: {
             query?: never;
             header?: never;
@@ -6705,9 +7028,93 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["EditsRequest"];
+                "application/json": components["schemas"]["ShareRequest"];
             };
         };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    links_link_sound_sounds__int_sound_id__links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    links_list_links_libraries__int_library_id__links_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -6715,7 +7122,147 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["EditedBody"];
+                    "application/json": components["schemas"]["LinksBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    links_drop_link_links__int_link_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_list_releases_libraries__int_library_id__releases_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseList"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_new_release_libraries__int_library_id__releases_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReleaseBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -6738,18 +7285,19 @@ export interface operations {
             };
         };
     };
-    care_merge_samples_merge_post: {
+    releases_pending_libraries__int_library_id__releases_changes_get: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description So many changes at most */
+                limit?: number;
+            };
             header?: never;
-            path?: never;
+            path: {
+                library_id: number;
+            };
             cookie?: never;
         };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MergeRequest"];
-            };
-        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -6757,7 +7305,450 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GestureAnswer"];
+                    "application/json": components["schemas"]["ChangesBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_changes_of_libraries__int_library_id__releases__string_number__changes_get: {
+        parameters: {
+            query?: {
+                /** @description So many changes at most */
+                limit?: number;
+            };
+            header?: never;
+            path: {
+                library_id: number;
+                /** @description As 1.0.0, or latest */
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangesBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_manifest_libraries__int_library_id__releases__string_number__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+                /** @description As 1.0.0, or latest */
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_download_libraries__int_library_id__releases__string_number__zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+                /** @description As 1.0.0, or latest */
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    releases_one_file_libraries__int_library_id__releases__string_number__files__string_digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+                /** @description As 1.0.0, or latest */
+                number: string;
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_look__string_secret__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SharedBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_release__string_secret__release_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_file__string_secret__files__string_digest__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_sample__string_secret__sample_wav_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_sound__string_secret__sound_wav_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_archive__string_secret__sound_zip_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_phrase__string_secret__phrase_wav_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    people_list_accounts_accounts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    people_close_account_accounts__int_account_id__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DisableRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Conflict */
@@ -6780,7 +7771,165 @@ export interface operations {
             };
         };
     };
-    care_outdated_libraries__int_library_id__outdated_get: {
+    people_list_invitations_invitations_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationsBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    people_new_invitation_invitations_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationRow"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_new_password_link_accounts__int_account_id__invitation_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationRow"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    people_drop_invitation_invitations__int_invitation_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    people_list_members_libraries__int_library_id__members_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -6797,7 +7946,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OutdatedBody"];
+                    "application/json": components["schemas"]["MembersBody"];
                 };
             };
             /** @description Not Found */
@@ -6808,6 +7957,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Problem"];
                 };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    people_put_member_libraries__int_library_id__members_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MemberRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    people_drop_member_libraries__int_library_id__members__int_account_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+                account_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Unprocessable Entity */
             422: {
@@ -7173,1093 +8387,6 @@ export interface operations {
             };
         };
     };
-    plan_export: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ExportPlan"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PlannedBody"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    exports_fetch__string_digest__zip_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                digest: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    releases_list_releases_libraries__int_library_id__releases_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReleaseList"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    releases_new_release_libraries__int_library_id__releases_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ReleaseRequest"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ReleaseBody"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    releases_pending_libraries__int_library_id__releases_changes_get: {
-        parameters: {
-            query?: {
-                /** @description So many changes at most */
-                limit?: number;
-            };
-            header?: never;
-            path: {
-                library_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ChangesBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    releases_changes_of_libraries__int_library_id__releases__string_number__changes_get: {
-        parameters: {
-            query?: {
-                /** @description So many changes at most */
-                limit?: number;
-            };
-            header?: never;
-            path: {
-                library_id: number;
-                /** @description As 1.0.0, or latest */
-                number: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ChangesBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    releases_manifest_libraries__int_library_id__releases__string_number__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-                /** @description As 1.0.0, or latest */
-                number: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    releases_download_libraries__int_library_id__releases__string_number__zip_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-                /** @description As 1.0.0, or latest */
-                number: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    releases_one_file_libraries__int_library_id__releases__string_number__files__string_digest__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-                /** @description As 1.0.0, or latest */
-                number: string;
-                digest: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    links_link_release_libraries__int_library_id__releases__string_number__links_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-                /** @description As 1.0.0, or latest */
-                number: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ShareRequest"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LinkBody"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    links_link_sample_samples__int_sample_id__links_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sample_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ShareRequest"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LinkBody"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    links_link_sound_sounds__int_sound_id__links_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sound_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ShareRequest"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LinkBody"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    links_list_links_libraries__int_library_id__links_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LinksBody"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    links_drop_link_links__int_link_id__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                link_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    shared_look__string_secret__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                secret: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SharedBody"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    shared_shared_release__string_secret__release_zip_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                secret: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    shared_shared_file__string_secret__files__string_digest__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                secret: string;
-                digest: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    shared_shared_sample__string_secret__sample_wav_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                secret: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    shared_shared_sound__string_secret__sound_wav_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                secret: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    shared_shared_archive__string_secret__sound_zip_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                secret: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    shared_shared_phrase__string_secret__phrase_wav_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                secret: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    talking_list_comments_samples__int_sample_id__comments_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sample_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CommentsBody"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    talking_new_comment_samples__int_sample_id__comments_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                sample_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["CommentRequest"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CommentBody"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    talking_drop_comment_comments__int_comment_id__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                comment_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    talking_list_wishes_libraries__int_library_id__wishes_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WishesBody"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    talking_new_wish_libraries__int_library_id__wishes_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WishRequest"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WishBody"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    talking_answer_wishes__int_wish_id__answer_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                wish_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["AnswerRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WishBody"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    talking_put_state_wishes__int_wish_id__put: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                wish_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WishStateRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WishBody"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
     session_who_get: {
         parameters: {
             query?: never;
@@ -8586,436 +8713,6 @@ export interface operations {
             };
         };
     };
-    people_list_accounts_accounts_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PeopleBody"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    people_close_account_accounts__int_account_id__put: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                account_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["DisableRequest"];
-            };
-        };
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    people_list_invitations_invitations_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["InvitationsBody"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    people_new_invitation_invitations_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["InviteRequest"];
-            };
-        };
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["InvitationRow"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    people_new_password_link_accounts__int_account_id__invitation_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                account_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["InvitationRow"];
-                };
-            };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    people_drop_invitation_invitations__int_invitation_id__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                invitation_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    people_list_members_libraries__int_library_id__members_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MembersBody"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    people_put_member_libraries__int_library_id__members_put: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MemberRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["MemberBody"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
-    people_drop_member_libraries__int_library_id__members__int_account_id__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                library_id: number;
-                account_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    works_look__string_key__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                key: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProgressBody"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    works_stop__string_key__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                key: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No Content */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
     jobs_list_jobs_jobs_get: {
         parameters: {
             query?: never;
@@ -9309,6 +9006,309 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    works_look__string_key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    works_stop__string_key__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    care_rename_samples_rename_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RenameRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RenameBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    care_loudness_samples_loudness_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoudnessRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoudnessBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    care_trim_samples_trim_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrimRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrimBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    care_edits_samples__int_sample_id__edits_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditedBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    care_merge_samples_merge_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GestureAnswer"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    care_outdated_libraries__int_library_id__outdated_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutdatedBody"];
                 };
             };
             /** @description Not Found */

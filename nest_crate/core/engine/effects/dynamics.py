@@ -7,11 +7,11 @@ import math
 import numpy as np
 from numpy.typing import NDArray
 
-from nest_crate.core.dsp.band_dynamics import BandSettings, band_gains_db, three_bands
-from nest_crate.core.dsp.dynamics import ceiling_gains, compressor_gain_db
-from nest_crate.core.dsp.filters import filter_signal
-from nest_crate.core.dsp.gating import gate_gain_db, transient_parts
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.dynamics.compressor import ceiling_gains, compressor_gain_db
+from nest_crate.core.dsp.dynamics.gate import gate_gain_db, transient_parts
+from nest_crate.core.dsp.dynamics.multiband import BandSettings, band_gains_db, three_bands
+from nest_crate.core.dsp.filters.state_variable import filter_signal
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.context import GainCurves, ProcessContext, ProcessorWork
 from nest_crate.core.sound.processors import (
     CeilingProcessor,

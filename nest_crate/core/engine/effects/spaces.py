@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from nest_crate.core.dsp.blurring import blurred_signal
-from nest_crate.core.dsp.convolving import convolved_signal, impulse_at, made_impulse
-from nest_crate.core.dsp.filters import filter_signal, high_cut
-from nest_crate.core.dsp.room import room_signal, room_tail_s
-from nest_crate.core.dsp.shimmer import shimmer_signal, shimmer_tail_s
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.filters.state_variable import filter_signal, high_cut
+from nest_crate.core.dsp.space.convolution import convolved_signal, impulse_at, made_impulse
+from nest_crate.core.dsp.space.room import room_signal, room_tail_s
+from nest_crate.core.dsp.space.shimmer import shimmer_signal, shimmer_tail_s
+from nest_crate.core.dsp.space.spectral_blur import blurred_signal
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.context import ProcessContext, ProcessorWork, values_at_frames
 from nest_crate.core.sound.processors import (
     BlurProcessor,

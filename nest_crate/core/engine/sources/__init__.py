@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.sources.context import (
     SourceContext,
     base_pitch_hz,

@@ -6,9 +6,9 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from nest_crate.core.dsp.curves import curve_signal
-from nest_crate.core.dsp.randomness import uniform_numbers
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.util.curves import curve_signal
+from nest_crate.core.dsp.util.randomness import uniform_numbers
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.moved import NOT_MOVED, Moved
 from nest_crate.core.engine.notes import PlayedNote, note_line
 from nest_crate.core.engine.settings import RenderSettings

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from nest_crate.core.dsp.noise import noise_signal
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.oscillators.noise import noise_signal
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.sources.context import SourceContext
 from nest_crate.core.sound import NoiseSource
 

@@ -9,9 +9,8 @@ from threading import Lock
 import numpy as np
 from numpy.typing import NDArray
 
-from nest_crate.core.dsp.oscillators import Voice
-from nest_crate.core.dsp.randomness import uniform_numbers
-from nest_crate.core.dsp.sampling import (
+from nest_crate.core.dsp.oscillators.oscillator import Voice
+from nest_crate.core.dsp.resampling.playback import (
     Line,
     Loop,
     aligned_places,
@@ -22,7 +21,8 @@ from nest_crate.core.dsp.sampling import (
     nearest_crossing,
     read_into,
 )
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.util.randomness import uniform_numbers
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.engine.sources.context import SourceContext, own_pitch_hz
 from nest_crate.core.engine.sources.voices import unison_sum

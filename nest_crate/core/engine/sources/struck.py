@@ -9,12 +9,17 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import fftconvolve
 
-from nest_crate.core.dsp.comb import UNDAMPED_HZ, comb_signal, ringing_feedback, ringing_loop
-from nest_crate.core.dsp.exciters import blow_correction, noise_burst, pulse, sweep_down
-from nest_crate.core.dsp.modes import decay_times_s, modal_signal, mode_ratios, stiffened
-from nest_crate.core.dsp.movement import CONTROL_FRAMES
-from nest_crate.core.dsp.signals import Signal, peak
-from nest_crate.core.dsp.thrown import THROWN_RATE
+from nest_crate.core.dsp.bodies.exciters import blow_correction, noise_burst, pulse, sweep_down
+from nest_crate.core.dsp.bodies.modes import decay_times_s, modal_signal, mode_ratios, stiffened
+from nest_crate.core.dsp.filters.comb import (
+    UNDAMPED_HZ,
+    comb_signal,
+    ringing_feedback,
+    ringing_loop,
+)
+from nest_crate.core.dsp.util.fixed_rate_noise import THROWN_RATE
+from nest_crate.core.dsp.util.movement import CONTROL_FRAMES
+from nest_crate.core.dsp.util.signals import Signal, peak
 from nest_crate.core.engine.sources.context import SourceContext, pitch_signal
 from nest_crate.core.sound import StruckSource
 

@@ -7,16 +7,16 @@ from functools import lru_cache
 
 import numpy as np
 
-from nest_crate.core.dsp.cycles import (
+from nest_crate.core.dsp.oscillators.cycles import (
     CycleTables,
     edited_partials,
     shape_tables,
     skewed_partials,
 )
-from nest_crate.core.dsp.feedback import feedback_tone
-from nest_crate.core.dsp.oscillators import FADE, Voice, tone_signal
-from nest_crate.core.dsp.oversampling import octaves_above
-from nest_crate.core.dsp.signals import Signal
+from nest_crate.core.dsp.oscillators.feedback import feedback_tone
+from nest_crate.core.dsp.oscillators.oscillator import FADE, Voice, tone_signal
+from nest_crate.core.dsp.resampling.oversampling import octaves_above
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.sources.context import (
     SourceContext,
     pitch_signal,

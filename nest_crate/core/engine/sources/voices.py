@@ -7,9 +7,9 @@ from dataclasses import replace
 
 import numpy as np
 
-from nest_crate.core.dsp.oscillators import Voice
-from nest_crate.core.dsp.signals import Signal
-from nest_crate.core.dsp.unison import unison_voices
+from nest_crate.core.dsp.oscillators.oscillator import Voice
+from nest_crate.core.dsp.oscillators.unison import unison_voices
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.sources.context import SourceContext, pitch_signal
 from nest_crate.core.sound.sources import PitchedSource, Unison
 

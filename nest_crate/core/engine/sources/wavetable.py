@@ -12,17 +12,17 @@ from numpy.typing import NDArray
 from scipy.signal import oaconvolve
 from scipy.signal.windows import blackmanharris
 
-from nest_crate.core.dsp.cycles import CycleTables, edited_partials
-from nest_crate.core.dsp.feedback import feedback_tone
-from nest_crate.core.dsp.oscillators import Voice
-from nest_crate.core.dsp.oversampling import octaves_above
-from nest_crate.core.dsp.signals import Signal
-from nest_crate.core.dsp.wavetables import (
+from nest_crate.core.dsp.oscillators.cycles import CycleTables, edited_partials
+from nest_crate.core.dsp.oscillators.feedback import feedback_tone
+from nest_crate.core.dsp.oscillators.oscillator import Voice
+from nest_crate.core.dsp.oscillators.wavetables import (
     WaveTable,
     partials_of_cycles,
     scan_signal,
     spread_keys,
 )
+from nest_crate.core.dsp.resampling.oversampling import octaves_above
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.engine.sources.context import SourceContext, start_phase
 from nest_crate.core.engine.sources.voices import unison_sum

@@ -7,7 +7,7 @@ from typing import Annotated
 from pydantic import Field
 
 from nest_crate.core.sound.processors.base import Identifier, ProcessorBase
-from nest_crate.core.sound.processors.copying import (
+from nest_crate.core.sound.processors.delays import (
     ChorusProcessor,
     DelayProcessor,
     FlangerProcessor,
@@ -15,6 +15,7 @@ from nest_crate.core.sound.processors.copying import (
     PitchDelayProcessor,
     VibratoProcessor,
 )
+from nest_crate.core.sound.processors.distortion import DriveProcessor, ReducerProcessor
 from nest_crate.core.sound.processors.dynamics import (
     CeilingProcessor,
     CompressorProcessor,
@@ -22,21 +23,20 @@ from nest_crate.core.sound.processors.dynamics import (
     MultibandProcessor,
     TransientProcessor,
 )
-from nest_crate.core.sound.processors.equalising import EqualiserProcessor
-from nest_crate.core.sound.processors.filtering import (
+from nest_crate.core.sound.processors.equaliser import EqualiserProcessor
+from nest_crate.core.sound.processors.filters import (
     CombProcessor,
     FilterProcessor,
     FormantProcessor,
     ResonatorsProcessor,
 )
-from nest_crate.core.sound.processors.placing import (
+from nest_crate.core.sound.processors.placement import (
     FadeProcessor,
     GainProcessor,
     ReverseProcessor,
     ShifterProcessor,
     WidthProcessor,
 )
-from nest_crate.core.sound.processors.shaping import DriveProcessor, ReducerProcessor
 from nest_crate.core.sound.processors.spaces import (
     BlurProcessor,
     ConvolutionProcessor,

@@ -1,0 +1,1 @@
+"""Tables, the sessions on them, and migrations."""

@@ -1,0 +1,80 @@
+"""The engine, sessions committed at the edge, and migrations."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import Engine, create_engine
+from sqlalchemy.exc import DBAPIError, InterfaceError, OperationalError
+from sqlalchemy.orm import Session, sessionmaker
+
+from nest_crate.catalogue.db.errors import DatabaseBusy, DatabaseGone
+
+__all__ = ["Database", "migrate"]
+
+# MariaDB and PyMySQL: cannot connect, gone away, lost during query, shut down, read-only, full.
+_GONE = {0, 1053, 1077, 1079, 1927, 2003, 2006, 2013, 2055}
+_FULL = {1021, 1030, 1114}
+# A lock was waited for too long, or two waited for each other.
+_BUSY = {1205, 1213}
+
+
+class Database:
+    """Sessions on one MariaDB database."""
+
+    def __init__(self, url: str) -> None:
+        self.engine: Engine = create_engine(
+            url,
+            pool_pre_ping=True,
+            pool_recycle=1800,
+            # One for each thread that serves, and some for what is done beside.
+            pool_size=10,
+            max_overflow=20,
+            connect_args={"connect_timeout": 3},
+        )
+        self._sessions = sessionmaker(self.engine, expire_on_commit=False)
+
+    @contextmanager
+    def session(self) -> Iterator[Session]:
+        """A session that is committed at the end, or rolled back as a whole.
+
+        Raises
+        ------
+        DatabaseGone
+            where the database does not answer.
+        DatabaseBusy
+            where others held what was to be changed for too long.
+        """
+        try:
+            with self._sessions.begin() as session:
+                yield session
+        except DBAPIError as error:
+            number = error.orig.args[0] if error.orig is not None and error.orig.args else None
+            gone = isinstance(error, OperationalError | InterfaceError) and number in _GONE
+            if gone or error.connection_invalidated:
+                raise DatabaseGone(
+                    "The database does not answer. Nothing was changed; try again in a moment."
+                ) from error
+            if number in _BUSY:
+                raise DatabaseBusy(
+                    "Others are changing the same just now. Nothing was changed; try again."
+                ) from error
+            if number in _FULL:
+                raise DatabaseGone("The database's disk is full. Nothing was changed.") from error
+            raise
+
+
+def migrate(engine: Engine, revision: str = "head") -> None:
+    """Bring the tables to a revision of the schema, up or down."""
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        if revision == "base":
+            command.downgrade(config, revision)
+        else:
+            command.upgrade(config, revision)

@@ -1,0 +1,1 @@
+"""Accounts, keys, libraries with their members, and who may do what."""

@@ -1,0 +1,211 @@
+"""Who is at work: accounts, passwords, and the sessions that they open."""
+
+from __future__ import annotations
+
+import re
+import secrets
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+from argon2 import PasswordHasher
+from argon2.exceptions import Argon2Error, InvalidHashError
+from sqlalchemy import select
+from sqlalchemy.exc import IntegrityError
+from sqlalchemy.orm import Session
+
+from nest_crate.catalogue.db.errors import NotAllowed, NotFound, NotPossible, NotSignedIn
+from nest_crate.catalogue.db.models import Account
+from nest_crate.core.errors import DocumentError, FieldProblem
+
+__all__ = [
+    "CurrentAccount",
+    "Scope",
+    "account_by_handle",
+    "account_by_id",
+    "accounts_in_order",
+    "change_password",
+    "create_account",
+    "field_error",
+    "renew_password",
+    "require_administrator",
+    "set_disabled",
+    "set_password_where_none",
+    "sign_in",
+]
+
+Scope = Literal["read", "write"]
+SHORTEST_PASSWORD, LONGEST_PASSWORD = 10, 200
+_HANDLE = re.compile(r"^[a-z0-9][a-z0-9._-]{1,39}$")
+_hasher = PasswordHasher()
+# What is checked where there is no such account, so that both take as long.
+_NOBODYS = _hasher.hash("nobody has this password")
+
+
+@dataclass(frozen=True)
+class CurrentAccount:
+    """The account a service works for, free of any session; ``scope`` is that of its token."""
+
+    id: int
+    handle: str
+    name: str
+    administrator: bool = False
+    scope: Scope = "write"
+    session_stamp: str = ""
+
+
+def _current(account: Account | None, wanted: object) -> CurrentAccount:
+    if account is None:
+        raise NotFound(f"There is no account {wanted!r}")
+    return CurrentAccount(
+        account.id,
+        account.handle,
+        account.name,
+        administrator=account.administrator,
+        session_stamp=account.session_stamp,
+    )
+
+
+def account_by_handle(session: Session, handle: str) -> CurrentAccount:
+    """The account with a handle; ``NotFound`` where there is none."""
+    return _current(session.scalar(select(Account).where(Account.handle == handle)), handle)
+
+
+def account_by_id(session: Session, identifier: int) -> CurrentAccount:
+    """The account with an id; ``NotFound`` where there is none or it is disabled."""
+    account = session.get(Account, identifier)
+    return _current(None if account is None or account.disabled else account, identifier)
+
+
+def field_error(path: str, message: str) -> DocumentError:
+    """An error that belongs to one field of a form."""
+    return DocumentError([FieldProblem(path, message, "value_error")])
+
+
+def _hashed(password: str, path: str = "password") -> str:
+    if not SHORTEST_PASSWORD <= len(password) <= LONGEST_PASSWORD:
+        raise field_error(
+            path, f"a password has {SHORTEST_PASSWORD} to {LONGEST_PASSWORD} characters"
+        )
+    return _hasher.hash(password)
+
+
+def create_account(
+    session: Session,
+    *,
+    handle: str,
+    name: str,
+    password: str | None = None,
+    administrator: bool = False,
+) -> CurrentAccount:
+    """A new account; without a password nobody can sign in to it.
+
+    Raises
+    ------
+    DocumentError
+        naming the field: a handle that is taken or has other characters, a password too short.
+    """
+    handle = handle.strip().lower()
+    if not _HANDLE.match(handle):
+        raise field_error("handle", "a sign-in name has 2 to 40 of a to z, 0 to 9, . _ -")
+    if not name.strip():
+        raise field_error("name", "say what to call you")
+    if session.scalar(select(Account.id).where(Account.handle == handle)) is not None:
+        raise field_error("handle", f"{handle!r} is taken; choose another")
+    account = Account(
+        handle=handle,
+        name=name.strip()[:120],
+        password_hash=None if password is None else _hashed(password),
+        session_stamp=secrets.token_hex(8),
+        administrator=administrator,
+    )
+    session.add(account)
+    try:
+        session.flush()
+    except IntegrityError as error:
+        # Somebody else was quicker with the same name.
+        raise field_error("handle", f"{handle!r} is taken; choose another") from error
+    return _current(account, handle)
+
+
+def _fits(stored: str | None, password: str) -> bool:
+    try:
+        return _hasher.verify(stored or _NOBODYS, password[: 2 * LONGEST_PASSWORD]) and bool(stored)
+    except (Argon2Error, InvalidHashError):
+        return False
+
+
+def sign_in(session: Session, *, handle: str, password: str) -> CurrentAccount:
+    """The account that a name and a password open.
+
+    Raises
+    ------
+    NotSignedIn
+        saying the same whether the name, the password or both are wrong.
+    """
+    account = session.scalar(select(Account).where(Account.handle == handle.strip().lower()))
+    if not _fits(account.password_hash if account else None, password) or account is None:
+        raise NotSignedIn("Name and password do not belong together")
+    if account.disabled:
+        raise NotSignedIn("This account was closed; ask an administrator")
+    if account.password_hash and _hasher.check_needs_rehash(account.password_hash):
+        account.password_hash = _hasher.hash(password)
+    return _current(account, handle)
+
+
+def change_password(
+    session: Session, account: CurrentAccount, *, current: str, wanted: str
+) -> CurrentAccount:
+    """A new password, which ends every other session of the account."""
+    if account.scope != "write":
+        raise NotAllowed("A token that may only read changes no password")
+    row = session.get_one(Account, account.id, with_for_update=True)
+    if not _fits(row.password_hash, current):
+        raise field_error("current", "this is not your present password")
+    row.password_hash = _hashed(wanted, "wanted")
+    row.session_stamp = secrets.token_hex(8)
+    return _current(row, account.id)
+
+
+def renew_password(session: Session, account_id: int, wanted: str) -> CurrentAccount:
+    """A new password for whoever lost theirs, which ends all sessions of the account."""
+    row = session.get(Account, account_id, with_for_update=True)
+    if row is None or row.disabled:
+        raise NotFound("This account was closed; ask an administrator")
+    row.password_hash = _hashed(wanted)
+    row.session_stamp = secrets.token_hex(8)
+    return _current(row, account_id)
+
+
+def set_password_where_none(session: Session, handle: str, password: str) -> None:
+    """A first password for an account that cannot be signed in to yet."""
+    row = session.scalar(select(Account).where(Account.handle == handle).with_for_update())
+    if row is not None and row.password_hash is None:
+        row.password_hash = _hashed(password)
+        row.session_stamp = secrets.token_hex(8)
+
+
+def require_administrator(account: CurrentAccount) -> None:
+    """``NotAllowed`` where the account is none."""
+    if not account.administrator or account.scope != "write":
+        raise NotAllowed("Only an administrator may do this")
+
+
+def accounts_in_order(session: Session, account: CurrentAccount) -> Sequence[Account]:
+    """All accounts by name, for an administrator."""
+    require_administrator(account)
+    return session.scalars(select(Account).order_by(Account.name, Account.id)).all()
+
+
+def set_disabled(
+    session: Session, account: CurrentAccount, account_id: int, *, disabled: bool
+) -> None:
+    """Close an account, which ends its sessions and tokens, or open it again."""
+    require_administrator(account)
+    if account_id == account.id:
+        raise NotPossible("You cannot close your own account")
+    row = session.get(Account, account_id)
+    if row is None:
+        raise NotFound(f"There is no account {account_id}")
+    row.disabled = disabled
+    row.session_stamp = secrets.token_hex(8)

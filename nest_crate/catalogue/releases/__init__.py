@@ -1,0 +1,1 @@
+"""What leaves a library: exports, releases and links."""

@@ -1,0 +1,92 @@
+"""Lists of exported files: what each is, its sum, and what is said of its sample."""
+
+from __future__ import annotations
+
+import csv
+import hashlib
+import io
+import json
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from nest_crate.catalogue.db.models import Sample
+
+__all__ = ["ExportedFile", "manifest_row", "manifests"]
+
+
+@dataclass(frozen=True)
+class ExportedFile:
+    """A file of an export, and the sample that it is of; None for lists."""
+
+    path: str
+    data: bytes
+    sample: Sample | None = None
+
+    @property
+    def digest(self) -> str:
+        return hashlib.sha256(self.data).hexdigest()
+
+
+def manifest_row(sample: Sample, path: str, digest: str, size: int) -> dict[str, Any]:
+    """One file of a manifest: path, sum, and what is said of the sample."""
+    take = sample.take
+    return {
+        "path": path,
+        "sha256": digest,
+        "bytes": size,
+        "id": sample.id,
+        "name": sample.name,
+        "category": sample.category,
+        "subcategory": sample.subcategory,
+        "tags": list(sample.tags),
+        "description": sample.description,
+        "author": sample.author,
+        "licence": sample.licence,
+        "length_s": round(sample.length_s, 6),
+        "note": sample.note,
+        "root_note": sample.root_note,
+        "tempo_bpm": sample.tempo_bpm,
+        "loudness_lufs": round(sample.loudness_lufs, 2),
+        "true_peak_db": round(sample.true_peak_db, 2),
+        "variation_group": sample.variation_group,
+        "variation": sample.variation,
+        "loop_start_s": sample.loop_start_s,
+        "loop_end_s": sample.loop_end_s,
+        "sound_id": take.revision.sound_id if take else None,
+        "sound_revision": take.revision.number if take else None,
+        # What is heard, however it is written: the stored file with its edits.
+        "audio": f"{sample.file_digest[:32]}{_edits_key(sample)}",
+    }
+
+
+def _edits_key(sample: Sample) -> str:
+    """Nothing where a sample has no edits, else a digest of them."""
+    if not sample.edits:
+        return ""
+    text = json.dumps(sample.edits, sort_keys=True)
+    return f"-{hashlib.sha256(text.encode()).hexdigest()[:16]}"
+
+
+def manifests(rows: list[dict[str, Any]], wanted: str) -> Iterator[ExportedFile]:
+    """A list of all files as CSV, as JSON, or both."""
+    if wanted in ("json", "both"):
+        text = json.dumps({"files": rows}, indent=1, ensure_ascii=False)
+        yield ExportedFile("manifest.json", f"{text}\n".encode())
+    if wanted in ("csv", "both") and rows:
+        out = io.StringIO()
+        # Lines end as RFC 4180 says; what holds either of the two signs is then put in quotes.
+        table = csv.writer(out, lineterminator="\r\n")
+        table.writerow(rows[0])
+        for row in rows:
+            table.writerow([_cell(value) for value in row.values()])
+        yield ExportedFile("manifest.csv", out.getvalue().encode())
+
+
+def _cell(value: Any) -> Any:
+    if isinstance(value, list):
+        value = "; ".join(value)
+    # A table program takes what begins so for a formula; an apostrophe keeps it a text.
+    if isinstance(value, str) and value.startswith(("=", "+", "-", "@", "\t", "\r")):
+        return f"'{value}"
+    return value

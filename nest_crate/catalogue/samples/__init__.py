@@ -1,0 +1,1 @@
+"""Samples and takes: how they are made, changed, measured and commented on."""

@@ -1,0 +1,1 @@
+"""Sound documents, and what people keep for use in them."""

@@ -1,0 +1,135 @@
+"""Sounds as files of their own: the document alone, or an archive with the recordings it uses."""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import json
+import zipfile
+from collections.abc import Iterator
+from typing import Any
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from nest_crate.catalogue.db.database import Database
+from nest_crate.catalogue.db.models import Recording
+from nest_crate.catalogue.people.accounts import CurrentAccount
+from nest_crate.catalogue.people.libraries import require_library
+from nest_crate.catalogue.sounds.sounds import create_sound, current_document
+from nest_crate.core.engine import Audio
+from nest_crate.core.errors import FormatError
+from nest_crate.core.formats.wav import decode_wav
+from nest_crate.core.sound import MAX_DOCUMENT_BYTES, load_sound_text
+from nest_crate.storage import AudioStore
+from nest_crate.storage.archives import zip_pieces
+
+__all__ = ["import_sound", "recordings_in", "sound_archive", "sound_text"]
+
+_MOST_FILES = 200
+_MOST_BYTES = 1_000_000_000
+_DOCUMENT = "sound.json"
+
+
+def recordings_in(document: Any) -> set[str]:
+    """The digests of all recordings that a document refers to."""
+    if isinstance(document, dict):
+        own = document.get("recording")
+        found = {own} if isinstance(own, str) and len(own) == 64 else set()
+        return found.union(*(recordings_in(value) for value in document.values()), set())
+    if isinstance(document, list | tuple):
+        return set().union(*(recordings_in(value) for value in document), set())
+    return set()
+
+
+def sound_text(document: dict[str, Any]) -> bytes:
+    """A sound's document as a file: the same sound, the same bytes."""
+    text = json.dumps(current_document(document), indent=1, ensure_ascii=False)
+    return f"{text}\n".encode()
+
+
+def sound_archive(store: AudioStore, document: dict[str, Any]) -> bytes:
+    """A sound with the recordings that it uses, as one archive."""
+    text = sound_text(document)
+
+    def files() -> Iterator[tuple[str, bytes]]:
+        yield _DOCUMENT, text
+        for digest in sorted(recordings_in(json.loads(text))):
+            if store.exists(digest):
+                yield f"recordings/{digest}.wav", store.get(digest)
+
+    return b"".join(zip_pieces(files()))
+
+
+def import_sound(
+    database: Database, store: AudioStore, account: CurrentAccount, library_id: int, data: bytes
+) -> int:
+    """A sound from its document or archive; answers its id. All of it is there, or nothing.
+
+    Raises
+    ------
+    FormatError
+        where an archive holds no document, too much, or a recording that is not what it says.
+    DocumentError
+        where the document is not valid.
+    """
+    text, recordings = _read(data)
+    document = load_sound_text(text)
+    with database.session() as session:
+        require_library(session, account, library_id, "sound.edit")
+    kept = []
+    for digest, content in recordings.items():
+        if hashlib.sha256(content).hexdigest() != digest:
+            raise FormatError(f"The recording {digest[:12]}… is not what its name says")
+        kept.append((digest, Audio(*decode_wav(content))))
+    # Only once all of it can be read, so that nothing is left of what is refused.
+    for content in recordings.values():
+        store.put(content)
+    with database.session() as session:
+        for digest, audio in kept:
+            _catalogue(session, account, digest, audio, document.name)
+        return create_sound(session, account, library_id=library_id, document=document).id
+
+
+def _catalogue(
+    session: Session, account: CurrentAccount, digest: str, audio: Audio, name: str
+) -> None:
+    own = Recording.account_id == account.id
+    if session.scalar(select(Recording.id).where(own, Recording.digest == digest)) is None:
+        session.add(
+            Recording(
+                account_id=account.id,
+                name=f"{name}, {digest[:6]}"[:120],
+                digest=digest,
+                length_s=audio.length_s,
+                channels=audio.samples.shape[0],
+                sample_rate=audio.sample_rate,
+                details={},
+            )
+        )
+
+
+def _read(data: bytes) -> tuple[bytes, dict[str, bytes]]:
+    """The document's text and the recordings by digest of what may be an archive."""
+    if not data.startswith(b"PK"):
+        return data, {}
+    try:
+        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+            entries = archive.infolist()
+            if len(entries) > _MOST_FILES or sum(one.file_size for one in entries) > _MOST_BYTES:
+                raise FormatError("The archive holds more than a sound needs")
+            by_name = {one.filename: one for one in entries}
+            if _DOCUMENT not in by_name:
+                raise FormatError(f"The archive holds no {_DOCUMENT}")
+            if by_name[_DOCUMENT].file_size > MAX_DOCUMENT_BYTES:
+                raise FormatError("The document is too large")
+            text = archive.read(by_name[_DOCUMENT])
+            # Names are only looked up, never written: none can lead out of a folder.
+            wanted = recordings_in(json.loads(text))
+            return text, {
+                digest: archive.read(f"recordings/{digest}.wav")
+                for digest in sorted(wanted)
+                if f"recordings/{digest}.wav" in by_name
+            }
+    except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError, RuntimeError) as error:
+        raise FormatError("This is no archive of a sound that can be read") from error

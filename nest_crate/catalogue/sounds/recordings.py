@@ -1,0 +1,93 @@
+"""Recordings brought in from outside: read once, kept as float WAV, known by their digest."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from collections.abc import Iterator, Mapping, Sequence
+from pathlib import Path
+
+from sqlalchemy import select
+from sqlalchemy.orm import Session
+
+from nest_crate.catalogue.db.database import Database
+from nest_crate.catalogue.db.models import Recording, utc_now
+from nest_crate.catalogue.people.accounts import CurrentAccount
+from nest_crate.core.engine import Audio
+from nest_crate.core.errors import FormatError
+from nest_crate.core.formats.wav import decode_wav
+from nest_crate.storage import AudioStore, FileMissing
+from nest_crate.storage.decoder import decode_file
+
+__all__ = ["StoredRecordings", "import_recording", "recordings_of"]
+
+# Of decoded recordings so many bytes are kept for the next render.
+_KEPT_BYTES = 120_000_000
+
+
+def import_recording(
+    database: Database, store: AudioStore, account: CurrentAccount, *, name: str, path: Path
+) -> int:
+    """Read an audio file, keep its samples, and catalogue it; answers the recording's id.
+
+    The same samples are kept once; a new name is taken over.
+
+    Raises
+    ------
+    FormatError
+        naming what is wrong with the file.
+    """
+    decoded = decode_file(path)
+    digest = store.put(decoded.data)
+    with database.session() as session:
+        mine = Recording.account_id == account.id
+        found = session.scalar(select(Recording).where(mine, Recording.digest == digest))
+        if found is None:
+            found = Recording(account_id=account.id, digest=digest)
+            session.add(found)
+        found.name = name[:120] or "Recording"
+        found.length_s = decoded.length_s
+        found.channels = decoded.channels
+        found.sample_rate = decoded.sample_rate
+        found.details = decoded.details()
+        found.created = utc_now()
+        session.flush()
+        return found.id
+
+
+def recordings_of(session: Session, account: CurrentAccount) -> Sequence[Recording]:
+    """An account's recordings, the newest first."""
+    query = select(Recording).where(Recording.account_id == account.id)
+    return session.scalars(query.order_by(Recording.created.desc())).all()
+
+
+class StoredRecordings(Mapping[str, Audio]):
+    """The recordings of a store by digest, the last few kept decoded."""
+
+    def __init__(self, store: AudioStore, kept_bytes: int = _KEPT_BYTES) -> None:
+        self._store = store
+        self._kept_bytes = kept_bytes
+        self._decoded: OrderedDict[str, Audio] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def __getitem__(self, digest: str) -> Audio:
+        with self._lock:
+            found = self._decoded.get(digest)
+        if found is None:
+            try:
+                found = Audio(*decode_wav(self._store.get(digest)))
+            except (FileMissing, FormatError) as error:
+                raise KeyError(digest) from error
+        with self._lock:
+            self._decoded[digest] = found
+            self._decoded.move_to_end(digest)
+            kept = sum(one.samples.nbytes for one in self._decoded.values())
+            while kept > self._kept_bytes and len(self._decoded) > 1:
+                kept -= self._decoded.popitem(last=False)[1].samples.nbytes
+        return found
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self._store.digests())
+
+    def __len__(self) -> int:
+        return len(self._store.digests())

@@ -1,0 +1,1 @@
+"""Care for whole libraries: batch changes, duplicates, gaps, backups."""

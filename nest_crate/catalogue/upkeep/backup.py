@@ -1,0 +1,213 @@
+"""Everything in one file, and back: all tables in one consistent state, all audio files, sums.
+
+The file is a plain archive: ``backup.json`` says what it holds, ``tables/NAME.jsonl`` one row a
+line, ``audio/DIGEST.wav`` the files.
+"""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import json
+import os
+import zipfile
+from collections.abc import Callable, Iterator
+from contextlib import suppress
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import JSON, Connection, LargeBinary, MetaData, Table, func, insert, select, text
+from sqlalchemy.dialects.mysql import DATETIME, LONGTEXT
+
+import nest_crate.catalogue.db.job_models
+import nest_crate.catalogue.db.shared_models  # noqa: F401  (its tables)
+from nest_crate.catalogue.db.database import Database, migrate
+from nest_crate.catalogue.db.models import Base
+from nest_crate.core.errors import FormatError
+from nest_crate.storage import AudioStore
+
+__all__ = ["Report", "back_up", "check_files", "restore"]
+
+_FORMAT, _VERSION = "nest-crate-backup", 1
+_AT_ONCE = 500
+Progress = Callable[[str], None]
+
+
+class Report(dict[str, int]):
+    """How many rows of each table, and ``audio`` files."""
+
+
+def _quiet(_: str) -> None:
+    return
+
+
+def back_up(
+    database: Database, store: AudioStore, path: Path, progress: Progress = _quiet
+) -> Report:
+    """Write everything to a file, which is there whole or not at all.
+
+    All rows are read in one transaction, so that they fit each other while others go on working;
+    files are read afterwards, for what a row points to is never removed before its row.
+    """
+    temporary = path.with_name(f"{path.name}.part")
+    report = Report()
+    try:
+        with zipfile.ZipFile(temporary, "w", zipfile.ZIP_STORED, allowZip64=True) as archive:
+            # Plain transactions of InnoDB see one state from their first read on.
+            with database.engine.connect() as connection, connection.begin():
+                revision = connection.scalar(text("SELECT version_num FROM alembic_version"))
+                for table in Base.metadata.sorted_tables:
+                    report[table.name] = _write_table(archive, connection, table)
+                    progress(f"{table.name}: {report[table.name]} rows")
+            digests = sorted(store.digests())
+            for digest in digests:
+                archive.writestr(f"audio/{digest}.wav", store.get(digest))
+            report["audio"] = len(digests)
+            facts = {
+                "format": _FORMAT,
+                "version": _VERSION,
+                "schema": revision,
+                "counts": report,
+                "audio": digests,
+            }
+            archive.writestr("backup.json", json.dumps(facts))
+        with temporary.open("rb") as file:
+            os.fsync(file.fileno())
+        temporary.replace(path)
+    finally:
+        with suppress(FileNotFoundError):
+            temporary.unlink()
+    return report
+
+
+def _write_table(archive: zipfile.ZipFile, connection: Connection, table: Table) -> int:
+    count = 0
+    query = select(table).order_by(*table.primary_key.columns)
+    with archive.open(f"tables/{table.name}.jsonl", "w", force_zip64=True) as out:
+        for row in connection.execute(query.execution_options(yield_per=_AT_ONCE)):
+            values = {key: _plain(value) for key, value in row._mapping.items()}
+            out.write(json.dumps(values, ensure_ascii=False).encode() + b"\n")
+            count += 1
+    return count
+
+
+def _plain(value: Any) -> Any:
+    if isinstance(value, datetime):
+        return value.isoformat()
+    return base64.b64encode(value).decode() if isinstance(value, bytes) else value
+
+
+def restore(
+    database: Database, store: AudioStore, path: Path, progress: Progress = _quiet
+) -> Report:
+    """Bring back everything from a file into an empty database; every sum is checked.
+
+    Raises
+    ------
+    FormatError
+        where the file is no backup, is spoilt, or the database holds something already. The
+        database is as empty as before then.
+    """
+    try:
+        with zipfile.ZipFile(path) as archive:
+            facts = json.loads(archive.read("backup.json"))
+            if facts.get("format") != _FORMAT or facts.get("version") != _VERSION:
+                raise FormatError(f"{path} is no backup that this program reads")
+            _require_empty(database)
+            # Files first: rows never point to what is not there.
+            for digest in facts["audio"]:
+                _bring_file(store, digest, archive.read(f"audio/{digest}.wav"))
+            migrate(database.engine, "base")
+            migrate(database.engine, facts["schema"])
+            report = _bring_rows(database, archive, facts["counts"], progress)
+    except (zipfile.BadZipFile, KeyError, ValueError, OSError) as error:
+        raise FormatError(f"{path} cannot be read as a backup: {error}") from error
+    migrate(database.engine)
+    report["audio"] = len(facts["audio"])
+    return report
+
+
+def _require_empty(database: Database) -> None:
+    migrate(database.engine)
+    with database.engine.connect() as connection:
+        for table in Base.metadata.sorted_tables:
+            if connection.scalar(select(func.count()).select_from(table)):
+                raise FormatError(f"The database is not empty: {table.name} holds rows already")
+
+
+def _bring_file(store: AudioStore, digest: str, data: bytes) -> None:
+    if hashlib.sha256(data).hexdigest() != digest:
+        raise FormatError(f"The audio file {digest[:12]}… in the backup is spoilt")
+    store.put(data)
+
+
+def _bring_rows(
+    database: Database, archive: zipfile.ZipFile, counts: dict[str, int], progress: Progress
+) -> Report:
+    """All rows in one transaction, as the schema of their time has them."""
+    report = Report()
+    with database.engine.begin() as connection:
+        metadata = MetaData()
+        metadata.reflect(connection)
+        for table in metadata.sorted_tables:
+            if table.name == "alembic_version":
+                continue
+            rows = list(_rows(archive, table))
+            if len(rows) != counts.get(table.name, 0):
+                raise FormatError(f"The backup lacks rows of {table.name}")
+            for begin in range(0, len(rows), _AT_ONCE):
+                connection.execute(insert(table), rows[begin : begin + _AT_ONCE])
+            report[table.name] = len(rows)
+            progress(f"{table.name}: {len(rows)} rows")
+    return report
+
+
+def _rows(archive: zipfile.ZipFile, table: Table) -> Iterator[dict[str, Any]]:
+    with archive.open(f"tables/{table.name}.jsonl") as lines:
+        for line in lines:
+            values = json.loads(line)
+            yield {key: _typed(table, key, value) for key, value in values.items()}
+
+
+def _typed(table: Table, name: str, value: Any) -> Any:
+    kind = table.columns[name].type
+    if value is None:
+        return None
+    if isinstance(kind, DATETIME):
+        return datetime.fromisoformat(value)
+    if isinstance(kind, LargeBinary) or type(kind).__name__.endswith("BLOB"):
+        return base64.b64decode(value)
+    # MariaDB keeps JSON as a long text.
+    if isinstance(kind, LONGTEXT) and isinstance(value, dict | list):
+        return json.dumps(value)
+    return json.dumps(value) if isinstance(kind, JSON) and not isinstance(value, str) else value
+
+
+def check_files(database: Database, store: AudioStore) -> list[str]:
+    """What is wrong with the files: spoilt, missing, left over; empty where all is well."""
+    used: dict[str, str] = {}
+    with database.engine.connect() as connection:
+        for table, column in (
+            ("takes", "file_digest"),
+            ("samples", "file_digest"),
+            ("recordings", "digest"),
+            ("release_items", "file_digest"),
+            ("wishes", "reference_digest"),
+            ("job_items", "file_digest"),
+        ):
+            query = text(f"SELECT DISTINCT {column} FROM {table} WHERE {column} IS NOT NULL")
+            used |= dict.fromkeys(connection.scalars(query), table)
+    stored = store.digests()
+    found = [
+        f"missing: {digest}, which {table} points to"
+        for digest, table in sorted(used.items())
+        if digest not in stored
+    ]
+    for digest in sorted(stored):
+        if hashlib.sha256(store.get(digest)).hexdigest() != digest:
+            found.append(f"spoilt: {digest} does not hold what its name says")
+    left = stored - set(used)
+    if left:
+        found.append(f"left over: {len(left)} files that nothing points to; a sweep removes them")
+    return found

@@ -1,0 +1,1 @@
+"""Long work: jobs in pieces, progress, and rendering again."""

@@ -1,0 +1,5 @@
+"""``python -m nest_crate.cli``."""
+
+from nest_crate.cli import main
+
+main()

@@ -1,0 +1,43 @@
+"""The database and the files that a command works on."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
+from pathlib import Path
+
+import click
+
+from nest_crate.catalogue.db.database import Database
+from nest_crate.local_database import LocalDatabase
+from nest_crate.settings import Settings
+from nest_crate.storage import AudioStore
+
+__all__ = ["DATA", "opened_data"]
+
+
+DATA = click.option(
+    "--data",
+    type=click.Path(file_okay=False, path_type=Path),
+    default=Path("var"),
+    help="Folder of the program; its MariaDB is used, or started for as long as it takes.",
+)
+
+
+@contextmanager
+def opened_data(data: Path) -> Iterator[tuple[Database, AudioStore]]:
+    """Database and files: those that the environment names, else those of a folder."""
+    data = data.resolve()
+    with ExitStack() as stack:
+        if "NEST_CRATE_DATABASE_URL" in os.environ:
+            settings = Settings()
+        else:
+            try:
+                url = stack.enter_context(LocalDatabase(data / "database").running())
+            except RuntimeError as error:
+                raise click.ClickException(str(error)) from error
+            settings = Settings(database_url=url, audio_url=f"file://{data / 'audio'}")
+        database = Database(settings.database_url)
+        stack.callback(database.engine.dispose)
+        yield database, AudioStore(settings.audio_url)

@@ -1,0 +1,132 @@
+"""Starts everything on one machine."""
+
+from __future__ import annotations
+
+import secrets
+import signal
+import socket
+import threading
+from pathlib import Path
+
+import click
+
+from nest_crate.catalogue.db.database import Database, migrate
+from nest_crate.demo.people import DEMO_PASSWORD, DEMO_PEOPLE
+from nest_crate.demo.sounds import build_demo, ensure_account, ensure_administrator, ensure_people
+from nest_crate.local_database import LocalDatabase
+from nest_crate.server import serve
+from nest_crate.settings import Settings
+from nest_crate.storage import AudioStore
+from nest_crate.web import create_app
+
+__all__ = ["start"]
+
+
+@click.command()
+@click.option("--host", default="127.0.0.1", show_default=True)
+@click.option("--port", default=8460, show_default=True)
+@click.option("--demo/--no-demo", default=True, help="Load the demo scenario into an empty store.")
+@click.option(
+    "--data", type=click.Path(file_okay=False, path_type=Path), default=Path("var"), help="Folder."
+)
+@click.option(
+    "--sign-in",
+    metavar="NAME",
+    default="",
+    help="Everybody is this account, without a password; for one person alone on this machine.",
+)
+def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
+    """Start MariaDB, migrate, load the demo scenario once, and serve until Ctrl-C."""
+    data = data.resolve()
+    _require_free(host, port)
+    click.echo("• Database: starting MariaDB on loopback")
+    local = LocalDatabase(data / "database")
+    stopping = threading.Event()
+    try:
+        local.start()
+        settings = _settings(local.url, data, demo, sign_in)
+        database = Database(local.url)
+        click.echo("• Database: tables brought up to date")
+        migrate(database.engine)
+        _ensure_people(database, demo)
+        _load_demo_once(database, AudioStore(settings.audio_url), demo, data / "demo-loaded")
+        database.engine.dispose()
+        threading.Thread(target=_keep_running, args=(local, stopping), daemon=True).start()
+        click.echo(f"\nNest Crate is ready:  http://{host}:{port}\nCtrl-C stops it.\n")
+        if demo and not settings.auto_sign_in:
+            click.echo("Sign in as one of the demo's people (also offered on the page):")
+            for person in DEMO_PEOPLE:
+                click.echo(f"  {person.handle:<8} {DEMO_PASSWORD}   {person.name}, {person.role}")
+            click.echo("")
+        serve(lambda: create_app(settings), host=host, port=port)
+    except RuntimeError as error:
+        raise click.ClickException(str(error)) from error
+    finally:
+        stopping.set()
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        local.stop()
+        click.echo("Stopped.")
+
+
+def _settings(url: str, data: Path, demo: bool, sign_in: str) -> Settings:
+    """What the environment says, with the folder's own database, files and key."""
+    given = Settings()
+    return given.model_copy(
+        update={
+            "database_url": url,
+            "audio_url": f"file://{data / 'audio'}",
+            "secret_key": given.secret_key or _kept_key(data / "secret-key"),
+            "demo_sign_in": demo,
+            "auto_sign_in": sign_in or given.auto_sign_in,
+        }
+    )
+
+
+def _kept_key(file: Path) -> str:
+    """A key of the folder's own, so that sessions outlive a restart."""
+    if not file.exists():
+        file.touch(mode=0o600)
+        file.write_text(secrets.token_hex(32))
+    return file.read_text().strip()
+
+
+def _ensure_people(database: Database, demo: bool) -> None:
+    """The demo's people; without the demo a first administrator, whose password is told once."""
+    if demo:
+        ensure_account(database)
+        ensure_people(database)
+        return
+    password = ensure_administrator(database)
+    if password is not None:
+        click.echo(f"\nA first account was made:  admin   {password}\nChange its password soon.\n")
+
+
+def _require_free(host: str, port: int) -> None:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((host, port))
+        except OSError as error:
+            raise click.ClickException(
+                f"{host}:{port} cannot be used ({error.strerror}). Choose another with --port."
+            ) from error
+
+
+def _load_demo_once(database: Database, store: AudioStore, demo: bool, mark: Path) -> None:
+    if not demo or mark.exists():
+        return
+    click.echo("• Demo: building Glasshouse Clockworks")
+    count = build_demo(database, store, lambda done, of: click.echo(f"  sound {done} of {of}"))
+    mark.touch()
+    click.echo(f"  {count} sounds, each with a take")
+
+
+def _keep_running(local: LocalDatabase, stopping: threading.Event) -> None:
+    """Start the database again where it died; after a pause, lest it be started without end."""
+    while not stopping.wait(1.0):
+        if not local.is_running() and not stopping.wait(3.0):
+            click.echo("MariaDB ended; starting it again", err=True)
+            try:
+                local.start()
+            except RuntimeError as error:
+                click.echo(str(error), err=True)

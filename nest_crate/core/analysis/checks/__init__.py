@@ -1,0 +1,1 @@
+"""Remarks on a sound, and fixes for what they find."""

@@ -1,0 +1,1 @@
+"""What a catalogue asks of a sample: features, the map, tags."""

@@ -1,0 +1,1 @@
+"""Struck bodies: what sets them ringing, and how they ring."""

@@ -1,0 +1,1 @@
+"""Delays and echoes."""

@@ -1,0 +1,1 @@
+"""Drives and bit reduction."""

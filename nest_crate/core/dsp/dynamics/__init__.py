@@ -1,0 +1,1 @@
+"""Compressors, gates, and the meters that they follow."""

@@ -1,0 +1,1 @@
+"""Filters, equalisers and crossovers."""

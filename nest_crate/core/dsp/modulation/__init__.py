@@ -1,0 +1,1 @@
+"""Frequency shift, ring modulation, and swept effects."""

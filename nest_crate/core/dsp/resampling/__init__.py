@@ -1,0 +1,1 @@
+"""Changing the rate of signals, and reading recordings at a moving pitch."""

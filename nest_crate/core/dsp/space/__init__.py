@@ -1,0 +1,1 @@
+"""Reverbs and convolution."""

@@ -1,0 +1,1 @@
+"""Signals, curves, random numbers: what all signal functions use."""

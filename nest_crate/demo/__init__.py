@@ -1,0 +1,1 @@
+"""The demo scenario: its sounds, its people and its library."""

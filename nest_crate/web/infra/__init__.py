@@ -1,0 +1,1 @@
+"""What all views use: services, guards, errors, forms."""

@@ -1,0 +1,43 @@
+"""The account at work, the parameter declarations and the sound document's JSON Schema."""
+
+from __future__ import annotations
+
+from flask import Response, make_response
+from flask_openapi3 import APIBlueprint, Tag
+
+from nest_crate import __version__
+from nest_crate.core.engine import ENGINE_VERSION
+from nest_crate.core.sound import dump_sound, load_sound
+from nest_crate.core.sound.kinds import declarations
+from nest_crate.core.sound.schema import sound_schema
+from nest_crate.web import bodies
+from nest_crate.web.infra.context import current_account
+
+__all__ = ["api"]
+
+api = APIBlueprint("reference", __name__, url_prefix="/api", abp_tags=[Tag(name="reference")])
+
+
+@api.get("/declarations")
+def declared() -> Response:
+    """Every parameter of every document part: label, unit, range, default, scale, step."""
+    return make_response(declarations())
+
+
+@api.get("/sound.schema.json")
+def schema() -> Response:
+    """JSON Schema of the sound document."""
+    return make_response(sound_schema())
+
+
+@api.post("/documents/current", responses={200: bodies.DocumentBody})
+def current(body: bodies.DocumentBody) -> Response:
+    """A document of any version as this program writes it: upgraded, every field written out."""
+    current_account()
+    return make_response({"document": dump_sound(load_sound(body.document))})
+
+
+@api.get("/health")
+def health() -> Response:
+    """Answers where the server runs, whatever the database does."""
+    return make_response({"version": __version__, "engine_version": ENGINE_VERSION})
