@@ -1,11 +1,12 @@
 import { Navigate, Route, Routes } from "react-router";
-import { useSession } from "./api/session";
+import { useSession } from "./api";
 import { BenchPage } from "./bench";
-import { BringIn } from "./bringing";
-import { LibrariesPage, useShowSamples } from "./libraries";
+import { BringIn } from "./imports";
+import { LibrariesPage } from "./libraries";
+import { useShowSamples } from "./libraries/common";
 import { SignInPage, WelcomePage } from "./session";
 import { SharedPage } from "./shared";
-import { Rail } from "./shell/Rail";
+import { Rail } from "./shell";
 
 export function App() {
   return (

@@ -10,7 +10,9 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App";
+import { startTheme } from "./ui";
 
+startTheme();
 const root = document.getElementById("root");
 if (!root) throw new Error("index.html has no #root");
 const queries = new QueryClient({

@@ -1,5 +1,4 @@
-import { ApiError } from "../api/client";
-import type { Hit, Sound } from "../api/types";
+import { ApiError, type Hit, type Sound } from "../api";
 import { bufferOf } from "./player";
 
 async function wavFrom(url: string, body: object): Promise<AudioBuffer> {

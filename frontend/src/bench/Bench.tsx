@@ -1,15 +1,14 @@
-import { useDeclarations } from "../api/queries";
-import { Finder } from "./finding/Finder";
-import { Header } from "./Header";
-import { Inspector } from "./Inspector";
-import { Checks } from "./judging/Checks";
-import { Lanes } from "./Lanes";
-import { MacroStrip } from "./movers/MacroStrip";
-import { Path } from "./path/Path";
-import { PlayStrip } from "./playing/PlayStrip";
-import { StaleDialog } from "./StaleDialog";
-import { useAudition } from "./useAudition";
-import { useAutosave } from "./useAutosave";
+import { useDeclarations } from "../api";
+import { Finder } from "./finder";
+import { Header, StaleDialog } from "./header";
+import { Inspector } from "./inspector";
+import { Checks } from "./judging";
+import { Lanes } from "./timeline";
+import { MacroStrip } from "./movers";
+import { Path } from "./path";
+import { PlayStrip } from "./PlayStrip";
+import { useAudition } from "./playing";
+import { useAutosave } from "../sound";
 import { useShortcuts } from "./useShortcuts";
 
 /** The Bench: header, one ruler over result and lanes, inspector, path and checks. */

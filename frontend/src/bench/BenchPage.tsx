@@ -1,12 +1,9 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { answered, api, ApiError } from "../api/client";
-import { useSounds } from "../api/queries";
-import type { Sound } from "../api/types";
+import { answered, api, ApiError, useSounds, type Sound } from "../api";
 import { Bench } from "./Bench";
-import { openDocument, useBench } from "./store";
-import { keptEdits } from "./useAutosave";
+import { openDocument, useBench, keptEdits } from "../sound";
 
 /** Finds the sound that the address names, or the newest one, and opens it on the Bench. */
 export function BenchPage() {

@@ -1,13 +1,22 @@
 import { useEffect } from "react";
-import { goToPin } from "./judging/PinnedStates";
-import { allNotesOff, noteOff, noteOfKey, noteOn, shiftOctave } from "./playing/keys";
-import { letGo, playHeld } from "./playing/playBench";
-import { findProcessor } from "./chains";
-import { openFinder } from "./finding/finderStore";
-import { copyProcessor, hasCopied, pasteProcessor, toggleEffects } from "./path/chainEdits";
-import { switchProcessor } from "./path/switching";
-import { zoomBy, zoomToSelection, zoomToStart } from "./Ruler";
-import { redo, select, setView, takeInHand, undo, useBench } from "./store";
+import { goToPin } from "./judging";
+import { allNotesOff, noteOff, noteOfKey, noteOn, shiftOctave, letGo, playHeld } from "./playing";
+import {
+  findProcessor,
+  copyProcessor,
+  hasCopied,
+  pasteProcessor,
+  toggleEffects,
+  switchProcessor,
+  redo,
+  select,
+  setView,
+  takeInHand,
+  undo,
+  useBench,
+} from "../sound";
+import { openFinder } from "./parts";
+import { zoomBy, zoomToSelection, zoomToStart } from "./timeline";
 
 function isTyping(target: EventTarget | null): boolean {
   return (

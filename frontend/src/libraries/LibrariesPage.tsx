@@ -1,25 +1,13 @@
 import { Download, Plus } from "lucide-react";
 import { useEffect, useState } from "react";
 import { NavLink, useNavigate, useParams } from "react-router";
-import { useLibraries } from "../api/queries";
-import { mayDo } from "../api/session";
-import { chooseFiles, chooseFolder } from "../bringing";
-import { ActionMenu } from "../ui/ActionMenu";
-import { FacetColumn } from "./FacetColumn";
-import { Hint } from "./EmptyList";
-import { LibraryList } from "./LibraryList";
-import { NewLibrary } from "./NewLibrary";
-import { askAnew, choose, useSelection } from "./queryStore";
-import { SampleTable } from "./SampleTable";
-import { SearchBar } from "./SearchBar";
-import { useFound } from "./useFound";
-import { BinnedSounds } from "./views/BinnedSounds";
-import { CareView } from "./views/CareView";
-import { MapView } from "./map/MapView";
-import { MembersView } from "./views/MembersView";
-import { ReleasesView } from "./views/ReleasesView";
-import { SoundsView } from "./views/SoundsView";
-import { WishesView } from "./views/WishesView";
+import { useLibraries, mayDo } from "../api";
+import { chooseFiles, chooseFolder } from "../imports";
+import { ActionMenu } from "../ui";
+import { FacetColumn, LibraryList, NewLibrary, SampleTable, SearchBar } from "./list";
+import { Hint, askAnew, choose, useSelection, useFound } from "./common";
+import { BinnedSounds, CareView, MembersView, ReleasesView, SoundsView, WishesView } from "./views";
+import { MapView } from "./map";
 import { WorkDialog, WorkMenu } from "./work";
 
 const VIEWS = [

@@ -1,9 +1,6 @@
 import { useState } from "react";
-import { answered, api } from "../api/client";
-import { useEnter, useSession } from "../api/session";
-import { Button } from "../ui/Button";
-import { DialogFrame } from "../ui/DialogFrame";
-import { Leaves } from "../ui/Leaves";
+import { answered, api, useEnter, useSession } from "../api";
+import { Button, DialogFrame, Leaves } from "../ui";
 import { PeopleSection } from "./PeopleSection";
 import { PasswordForm } from "./PasswordForm";
 import { TokenSection } from "./TokenSection";

@@ -1,8 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { done } from "../api/catalogue";
-import { answered, api } from "../api/client";
-import { useLibraries } from "../api/queries";
-import { FactRow } from "../ui/FactRow";
+import { done, answered, api, useLibraries } from "../api";
+import { FactRow } from "../ui";
 
 /** Invitations that nobody has taken up yet, to be withdrawn. */
 export function InvitationList() {

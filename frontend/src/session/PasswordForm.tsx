@@ -1,8 +1,6 @@
 import { type FormEvent, useState } from "react";
-import { fieldProblem, said } from "../api/catalogue";
-import { answered, api } from "../api/client";
-import { Button } from "../ui/Button";
-import { TextField } from "../ui/TextField";
+import { fieldProblem, said, answered, api } from "../api";
+import { Button, TextField } from "../ui";
 
 /** Another password, which ends all other sessions. */
 export function PasswordForm({ handle }: { handle: string }) {

@@ -1,13 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { done, said } from "../api/catalogue";
-import { answered, api } from "../api/client";
-import { useLibraries } from "../api/queries";
-import { useSession } from "../api/session";
-import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
-import { FactRow } from "../ui/FactRow";
-import { TextField } from "../ui/TextField";
+import { done, said, answered, api, useLibraries, useSession } from "../api";
+import { Button, Choice, FactRow, TextField } from "../ui";
 import { InvitationList } from "./InvitationList";
 
 export const MEMBER_ROLES = [

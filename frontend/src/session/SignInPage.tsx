@@ -1,9 +1,6 @@
 import { type FormEvent, useState } from "react";
-import { said } from "../api/catalogue";
-import { answered, api } from "../api/client";
-import { type SessionAnswer, useEnter } from "../api/session";
-import { Button } from "../ui/Button";
-import { TextField } from "../ui/TextField";
+import { said, answered, api, type SessionAnswer, useEnter } from "../api";
+import { Button, TextField } from "../ui";
 import { Cover } from "./Cover";
 
 /** Where one signs in; in the demo with one press as one of its made-up people. */

@@ -1,11 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { done, said } from "../api/catalogue";
-import { answered, api } from "../api/client";
-import { Button } from "../ui/Button";
-import { Choice } from "../ui/Choice";
-import { FactRow } from "../ui/FactRow";
-import { TextField } from "../ui/TextField";
+import { done, said, answered, api } from "../api";
+import { Button, Choice, FactRow, TextField } from "../ui";
 
 const SCOPES = [
   ["read", "May read"],

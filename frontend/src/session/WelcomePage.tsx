@@ -1,11 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { fieldProblem, said } from "../api/catalogue";
-import { answered, api } from "../api/client";
-import { useEnter } from "../api/session";
-import { Button } from "../ui/Button";
-import { TextField } from "../ui/TextField";
+import { fieldProblem, said, answered, api, useEnter } from "../api";
+import { Button, TextField } from "../ui";
 import { Cover } from "./Cover";
 
 /** Behind a one-time link: choose a name and a password, and be in. */

@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download, Play } from "lucide-react";
 import { useParams } from "react-router";
-import { answered, api } from "../api/client";
+import { answered, api } from "../api";
 import type { components } from "../api/generated/schema";
-import { playUrl } from "../audio/player";
-import { lengthText, levelText, noteText, Thumbnail } from "../libraries";
+import { playUrl } from "../audio";
+import { lengthText, levelText, noteText, Thumbnail } from "../libraries/common";
 
 type Shared = components["schemas"]["SharedBody"];
 const BUTTON =

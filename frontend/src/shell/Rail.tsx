@@ -1,9 +1,9 @@
 import { Activity, Archive, Moon, Sun, UserRound } from "lucide-react";
 import { useState } from "react";
 import { NavLink } from "react-router";
-import { BatchItem } from "../bringing";
+import { BatchItem } from "../imports";
 import { AccountDialog } from "../session";
-import { toggleTheme, useTheme } from "../ui/theme";
+import { toggleTheme, useTheme } from "../ui";
 
 const SCREENS = [
   { to: "/bench", label: "Bench", Icon: Activity },

@@ -1,5 +1,5 @@
 import { useEffect, useId, useRef, useState } from "react";
-import type { Parameter } from "../api/types";
+import type { Parameter } from "../api";
 import { type MovedRange, RangeHandles } from "./RangeHandles";
 import { fromFraction, settled, toFraction } from "./scales";
 import { formatValue, parseValue, rangeProblem, type UnitContext } from "./units";

@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { ApiError } from "../api/client";
+import { ApiError } from "../api";
 import { Button } from "./Button";
 
 interface Props {

@@ -1,5 +1,5 @@
 import { useRef } from "react";
-import type { Parameter } from "../api/types";
+import type { Parameter } from "../api";
 import { fromFraction, settled, toFraction } from "./scales";
 
 export interface MovedRange {

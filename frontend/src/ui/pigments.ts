@@ -1,4 +1,4 @@
-import type { Pigment } from "../api/types";
+import type { Pigment } from "../api";
 
 /** Each pigment with its glyph, so that colour is never the only sign. */
 export const PIGMENTS: Record<Pigment, { glyph: string; colour: string }> = {

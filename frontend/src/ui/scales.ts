@@ -1,4 +1,4 @@
-import type { Parameter } from "../api/types";
+import type { Parameter } from "../api";
 
 type Range = Pick<Parameter, "minimum" | "maximum" | "scale">;
 

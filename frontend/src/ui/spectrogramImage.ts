@@ -1,4 +1,4 @@
-import type { SpectrogramData } from "../api/types";
+import type { SpectrogramData } from "../api";
 import { bytesOf } from "./base64";
 
 type Colour = [number, number, number];

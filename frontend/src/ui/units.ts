@@ -1,4 +1,4 @@
-import type { Parameter } from "../api/types";
+import type { Parameter } from "../api";
 import { hzToNote, noteName, noteToHz, parseNote } from "./notes";
 
 export type Unit = Parameter["unit"];

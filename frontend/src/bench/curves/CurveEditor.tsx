@@ -1,12 +1,15 @@
 import { useRef, useState } from "react";
-import type { Curve } from "../../api/types";
-import { hzToNote, noteName } from "../../ui/notes";
-import type { TimeScale } from "../../ui/timeScale";
-import { formatValue } from "../../ui/units";
-import { useBench } from "../store";
+import type { Curve } from "../../api";
+import { hzToNote, noteName, formatValue, type TimeScale } from "../../ui";
+import {
+  useBench,
+  curveOutline,
+  type PointAddress,
+  pointsOnRuler,
+  curveKey,
+  type CurveRef,
+} from "../../sound";
 import { curveAxis } from "./curveAxis";
-import { curveOutline, type PointAddress, pointsOnRuler } from "./curveEdits";
-import { curveKey, type CurveRef } from "./curveRef";
 import { sameAddress } from "./curveTools";
 import { Readout } from "./Readout";
 import { useCurveGestures } from "./useCurveGestures";

@@ -1,9 +1,6 @@
-import type { Layer } from "../../api/types";
-import { centsText } from "../../ui/notes";
-import type { TimeScale } from "../../ui/timeScale";
-import { formatValue } from "../../ui/units";
-import { useBench } from "../store";
-import { type CurveName, editCurve } from "./curveRef";
+import type { Layer } from "../../api";
+import { centsText, formatValue, type TimeScale } from "../../ui";
+import { useBench, type CurveName, editCurve } from "../../sound";
 import { decayScaled } from "./curveTools";
 import { followPointer } from "./followPointer";
 

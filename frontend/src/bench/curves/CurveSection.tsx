@@ -1,8 +1,7 @@
 import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
-import type { Curve, Declarations } from "../../api/types";
-import { useBench } from "../store";
+import type { Curve, Declarations } from "../../api";
+import { useBench, type CurveRef } from "../../sound";
 import { CurveTools } from "./CurveTools";
-import type { CurveRef } from "./curveRef";
 import { FiveNumberFields } from "./FiveNumberFields";
 import { LoopFields } from "./LoopFields";
 import { PointTable } from "./PointTable";

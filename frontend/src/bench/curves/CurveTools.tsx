@@ -1,10 +1,14 @@
-import type { Curve, Sound } from "../../api/types";
-import { ValueField } from "../../ui/FieldRow";
-import { formatValue } from "../../ui/units";
-import { takePoints, useBench } from "../store";
+import type { Curve, Sound } from "../../api";
+import { ValueField, formatValue } from "../../ui";
+import {
+  takePoints,
+  useBench,
+  pointsOnRuler,
+  curveKey,
+  type CurveRef,
+  editCurve,
+} from "../../sound";
 import { copyCurve, useClipboard } from "./clipboard";
-import { pointsOnRuler } from "./curveEdits";
-import { curveKey, type CurveRef, editCurve } from "./curveRef";
 import {
   asKind,
   curveLength,

@@ -1,10 +1,15 @@
 import { useState } from "react";
-import type { Curve, Declarations, Parameter, Sound } from "../../api/types";
-import { FieldRow } from "../../ui/FieldRow";
-import { formatValue } from "../../ui/units";
-import { Button } from "../../ui/Button";
-import { type CurveName, type CurveRef, editCurve } from "./curveRef";
-import { curveOfFive, fallTime, fiveOfCurve, type FiveNumbers } from "./fiveNumbers";
+import type { Curve, Declarations, Parameter, Sound } from "../../api";
+import { FieldRow, formatValue, Button } from "../../ui";
+import {
+  type CurveName,
+  type CurveRef,
+  editCurve,
+  curveOfFive,
+  fallTime,
+  fiveOfCurve,
+  type FiveNumbers,
+} from "../../sound";
 
 interface Props {
   sound: Sound;

@@ -1,9 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { answered, api } from "../../api/client";
-import type { Curve, PartialSet } from "../../api/types";
-import { DialogFrame } from "../../ui/DialogFrame";
-import { KeepForm } from "../../ui/KeepForm";
-import type { CurveName } from "./curveRef";
+import { answered, api, type Curve, type PartialSet } from "../../api";
+import { DialogFrame, KeepForm } from "../../ui";
+import type { CurveName } from "../../sound";
 
 interface Props {
   title: string;

@@ -1,5 +1,5 @@
-import type { Curve, Sound } from "../../api/types";
-import { type CurveRef, editCurve } from "./curveRef";
+import type { Curve, Sound } from "../../api";
+import { type CurveRef, editCurve } from "../../sound";
 
 interface Props {
   sound: Sound;

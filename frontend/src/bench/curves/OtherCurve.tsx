@@ -1,11 +1,7 @@
-import type { Layer } from "../../api/types";
-import { PIGMENTS } from "../../ui/pigments";
-import type { TimeScale } from "../../ui/timeScale";
-import { isPitched } from "../edits";
-import { useBench } from "../store";
+import type { Layer } from "../../api";
+import { PIGMENTS, type TimeScale } from "../../ui";
+import { isPitched, useBench, curveOutline, type CurveName } from "../../sound";
 import { curveAxis } from "./curveAxis";
-import { curveOutline } from "./curveEdits";
-import type { CurveName } from "./curveRef";
 
 interface Props {
   layer: Layer;

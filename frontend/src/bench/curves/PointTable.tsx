@@ -1,9 +1,16 @@
 import { Plus, X } from "lucide-react";
-import type { Curve, Declarations, Parameter, Sound } from "../../api/types";
-import { ValueField } from "../../ui/FieldRow";
-import { formatValue } from "../../ui/units";
-import { type Part, withNewPoint, withoutPoint, withPoint } from "./curveEdits";
-import { type CurveName, type CurveRef, curveKey, editCurve } from "./curveRef";
+import type { Curve, Declarations, Parameter, Sound } from "../../api";
+import { ValueField, formatValue } from "../../ui";
+import {
+  type Part,
+  withNewPoint,
+  withoutPoint,
+  withPoint,
+  type CurveName,
+  type CurveRef,
+  curveKey,
+  editCurve,
+} from "../../sound";
 
 interface Props {
   sound: Sound;

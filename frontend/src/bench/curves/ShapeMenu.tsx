@@ -1,9 +1,8 @@
 import { Menu, MenuButton, MenuItem, MenuItems } from "@headlessui/react";
 import { ChevronDown, X } from "lucide-react";
 import { useState } from "react";
-import type { Curve, Sound } from "../../api/types";
-import { curveOutline } from "./curveEdits";
-import { type CurveRef, editCurve } from "./curveRef";
+import type { Curve, Sound } from "../../api";
+import { curveOutline, type CurveRef, editCurve } from "../../sound";
 import { asKind, shapeFitted } from "./curveTools";
 import { KeepShapeDialog } from "./KeepShapeDialog";
 import { useShapes } from "./useShapes";

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
-import type { Curve } from "../../api/types";
-import type { CurveName } from "./curveRef";
+import type { Curve } from "../../api";
+import type { CurveName } from "../../sound";
 
 /** The curve that was copied last; kept across sounds and pages. */
 interface Clipboard {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { curveAxis, roundedTime, roundedValue } from "./curveAxis";
-import { bentWay, curveOutline } from "./curveEdits";
-import { curveOf, emptySound, point } from "../edits";
+import { bentWay, curveOutline } from "../../sound/curveEdits";
+import { curveOf, emptySound, point } from "../../sound/edits";
 
 const layer = emptySound("Test").layers[0];
 if (!layer) throw new Error("the empty sound has a layer");

@@ -1,6 +1,6 @@
-import type { Curve } from "../../api/types";
-import { formatValue } from "../../ui/units";
-import type { CurveName } from "./curveRef";
+import type { Curve } from "../../api";
+import { formatValue } from "../../ui";
+import type { CurveName } from "../../sound";
 
 /** The upright axis of a curve: its range, and where a value lies in a lane of some height. */
 export interface CurveAxis {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import type { Curve } from "../../api/types";
-import { curveOutline } from "./curveEdits";
+import { curveOutline } from "../../sound/curveEdits";
 import {
   asKind,
   decayScaled,
@@ -14,7 +14,7 @@ import {
   withoutPoints,
   withTimingOf,
 } from "./curveTools";
-import { curveOfFive, fallTime, fiveOfCurve, type FiveNumbers } from "./fiveNumbers";
+import { curveOfFive, fallTime, fiveOfCurve, type FiveNumbers } from "../../sound/fiveNumbers";
 
 const curve = (...rows: [number, number, number?][]): Curve => ({
   points: rows.map(([time_s, value, bend = 0]) => ({ time_s, value, bend })),

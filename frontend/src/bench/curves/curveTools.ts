@@ -1,6 +1,5 @@
-import type { Curve, CurvePoint } from "../../api/types";
-import type { Part, PointAddress } from "./curveEdits";
-import { type CurveName, valueLimits } from "./curveRef";
+import type { Curve, CurvePoint } from "../../api";
+import { type CurveName, valueLimits, type Part, type PointAddress } from "../../sound";
 
 /** Changes of a whole curve, or of the points in hand; each pure, the same curve where nothing changes. */
 

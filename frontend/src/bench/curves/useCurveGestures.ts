@@ -1,11 +1,20 @@
 import { useState } from "react";
-import type { Curve } from "../../api/types";
-import { snapped, type TimeScale } from "../../ui/timeScale";
-import { gridSeconds, useRuler } from "../rulerStore";
-import { select, takePoints, useBench } from "../store";
+import type { Curve } from "../../api";
+import { snapped, type TimeScale } from "../../ui";
+import { gridSeconds, useRuler } from "../parts";
+import {
+  select,
+  takePoints,
+  useBench,
+  type PointAddress,
+  pointsOnRuler,
+  withNewPoint,
+  withPoint,
+  curveKey,
+  type CurveRef,
+  editCurve,
+} from "../../sound";
 import { type CurveAxis, roundedTime, roundedValue } from "./curveAxis";
-import { type PointAddress, pointsOnRuler, withNewPoint, withPoint } from "./curveEdits";
-import { curveKey, type CurveRef, editCurve } from "./curveRef";
 import { movedPoints, sameAddress, withoutPoints } from "./curveTools";
 import { followPointer } from "./followPointer";
 

@@ -1,7 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { answered, api } from "../../api/client";
-import type { Curve, PartialSet } from "../../api/types";
-import type { CurveName } from "./curveRef";
+import { answered, api, type Curve, type PartialSet } from "../../api";
+import type { CurveName } from "../../sound";
 
 export interface OwnCurve {
   id: number;

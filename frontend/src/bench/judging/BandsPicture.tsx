@@ -1,4 +1,4 @@
-import { useBench } from "../store";
+import { useBench } from "../../sound";
 
 const WIDTH = 282;
 const HEIGHT = 78;

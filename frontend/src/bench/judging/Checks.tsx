@@ -1,10 +1,9 @@
 import { X } from "lucide-react";
 import { useState } from "react";
-import type { Mend, Remark } from "../../api/types";
-import { withEdits } from "../edits";
-import { edit, useBench } from "../store";
+import type { Remark } from "../../api";
+import { useBench, dismiss, showDismissed, usePins } from "../../sound";
 import { ContributionButton } from "./ContributionDialog";
-import { dismiss, showDismissed, usePins } from "./pinStore";
+import { applyFix } from "./applyFix";
 import { ProbeDialog } from "./ProbeDialog";
 import { Repeats } from "./Repeats";
 
@@ -18,10 +17,6 @@ const NO_KEYS: string[] = [];
 const SILENT = ["silent", "silent_layer"];
 
 const keyOf = ({ code, layer }: Remark) => `${code}:${layer ?? ""}`;
-
-export function makeMend(mend: Mend): void {
-  edit(`Mended: ${mend.label.toLowerCase()}`, (sound) => withEdits(sound, mend.edits));
-}
 
 /** What the render says about the sound, each with its mend where there is one. */
 export function Checks() {
@@ -83,7 +78,7 @@ function RemarkRow({ remark, onProbe }: { remark: Remark; onProbe: () => void })
           </button>
         )}
         {remark.mends.map((mend) => (
-          <button key={mend.label} type="button" className={button} onClick={() => makeMend(mend)}>
+          <button key={mend.label} type="button" className={button} onClick={() => applyFix(mend)}>
             {mend.label}
           </button>
         ))}

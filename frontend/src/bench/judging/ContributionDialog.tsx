@@ -1,14 +1,18 @@
 import { useState } from "react";
-import { asked } from "../../api/asked";
-import { answered, api, ApiError } from "../../api/client";
-import { useDeclarations } from "../../api/queries";
-import type { Contribution, Declarations, Processor, Sound } from "../../api/types";
-import { DialogFrame } from "../../ui/DialogFrame";
-import { formatValue } from "../../ui/units";
-import { targetsOf } from "../movers/targets";
-import { PROCESSOR_NAMES } from "../processorNames";
-import { useBench } from "../store";
-import { makeMend } from "./Checks";
+import {
+  asked,
+  answered,
+  api,
+  ApiError,
+  useDeclarations,
+  type Contribution,
+  type Declarations,
+  type Processor,
+  type Sound,
+} from "../../api";
+import { DialogFrame, formatValue } from "../../ui";
+import { targetsOf, PROCESSOR_NAMES, useBench } from "../../sound";
+import { applyFix } from "./applyFix";
 
 const IDLE_DB = 0.1;
 const FULL_BAR_DB = 24;
@@ -54,7 +58,7 @@ export function ContributionButton() {
             parts={parts}
             sound={document}
             onMend={(part) => {
-              makeMend(part.mend);
+              applyFix(part.mend);
               setOpen(false);
             }}
           />

@@ -1,10 +1,7 @@
-import type { Declarations, Sound } from "../../api/types";
-import { noteToHz } from "../../ui/notes";
-import { formatValue } from "../../ui/units";
-import { movedUnit, valueAt } from "../movers/moverEdits";
-import { targetsOf } from "../movers/targets";
-import { Section } from "../Section";
-import { useBench } from "../store";
+import type { Declarations, Sound } from "../../api";
+import { noteToHz, formatValue } from "../../ui";
+import { movedUnit, valueAt, targetsOf, useBench } from "../../sound";
+import { Section } from "../parts";
 
 interface Props {
   sound: Sound;

@@ -2,15 +2,10 @@ import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Play } from "lucide-react";
 import { type FormEvent, useState } from "react";
-import { answered, api, ApiError } from "../../api/client";
-import { useDeclarations } from "../../api/queries";
-import type { Sound } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { DialogFrame } from "../../ui/DialogFrame";
-import { differences } from "./differences";
-import { playDocument } from "../playing/playBench";
-import { edit, useBench } from "../store";
-import { saveNow } from "../useAutosave";
+import { answered, api, ApiError, useDeclarations, type Sound } from "../../api";
+import { Button, DialogFrame } from "../../ui";
+import { differences, edit, useBench, saveNow } from "../../sound";
+import { playDocument } from "../playing";
 import { SessionSteps } from "./SessionSteps";
 
 interface Props {

@@ -1,12 +1,9 @@
 import { useEffect } from "react";
-import type { HoldOutline, Layer } from "../../api/types";
-import { signedBytesOf } from "../../ui/base64";
-import { Button } from "../../ui/Button";
-import { formatValue } from "../../ui/units";
-import { editCurve } from "../curves/curveRef";
-import { releaseLikeDecay } from "../curves/curveTools";
-import { useBench } from "../store";
-import { showHolds } from "./lookClosely";
+import type { HoldOutline, Layer } from "../../api";
+import { signedBytesOf, Button, formatValue } from "../../ui";
+import { editCurve, useBench } from "../../sound";
+import { releaseLikeDecay } from "../curves";
+import { showHolds } from "../playing";
 
 const WIDTH = 282;
 const HEIGHT = 30;

@@ -1,12 +1,19 @@
 import { ChevronDown } from "lucide-react";
 import { useEffect, useState } from "react";
-import type { Declarations, Sound } from "../../api/types";
-import { ActionMenu } from "../../ui/ActionMenu";
-import { playBench } from "../playing/playBench";
-import { completed } from "../edits";
-import { edit, useBench } from "../store";
+import type { Declarations, Sound } from "../../api";
+import { ActionMenu } from "../../ui";
+import { playBench } from "../playing";
+import {
+  completed,
+  edit,
+  useBench,
+  type Pin,
+  PIN_COUNT,
+  pinsOf,
+  setPin,
+  usePins,
+} from "../../sound";
 import { mixedSound } from "./mixing";
-import { type Pin, PIN_COUNT, pinsOf, setPin, usePins } from "./pinStore";
 
 export function pinPresent(place: number): void {
   const { document, shown, audition } = useBench.getState();

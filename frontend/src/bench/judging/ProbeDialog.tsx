@@ -1,12 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
-import { asked } from "../../api/asked";
-import { answered, api } from "../../api/client";
-import type { ProbeStep } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { DialogFrame } from "../../ui/DialogFrame";
-import { formatValue } from "../../ui/units";
-import { useBench } from "../store";
-import { makeMend } from "./Checks";
+import { asked, answered, api, type ProbeStep } from "../../api";
+import { Button, DialogFrame, formatValue } from "../../ui";
+import { useBench } from "../../sound";
+import { applyFix } from "./applyFix";
 
 interface Props {
   open: boolean;
@@ -65,7 +61,7 @@ function Step({ step }: { step: ProbeStep }) {
         <p className="col-span-2 flex flex-wrap items-center gap-2 text-[12.5px]">
           {step.reason}
           {step.mends.map((mend) => (
-            <Button key={mend.label} className="min-h-6 px-2" onClick={() => makeMend(mend)}>
+            <Button key={mend.label} className="min-h-6 px-2" onClick={() => applyFix(mend)}>
               {mend.label}
             </Button>
           ))}

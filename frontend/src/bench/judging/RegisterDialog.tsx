@@ -1,11 +1,8 @@
 import { useState } from "react";
-import { asked } from "../../api/asked";
-import { answered, api, ApiError } from "../../api/client";
-import type { RegisterAnswer, Sound } from "../../api/types";
-import { DialogFrame } from "../../ui/DialogFrame";
-import { noteName } from "../../ui/notes";
-import { useBench } from "../store";
-import { makeMend } from "./Checks";
+import { asked, answered, api, ApiError, type RegisterAnswer, type Sound } from "../../api";
+import { DialogFrame, noteName } from "../../ui";
+import { useBench } from "../../sound";
+import { applyFix } from "./applyFix";
 
 type Reading = RegisterAnswer["readings"][number];
 
@@ -68,7 +65,7 @@ export function RegisterButton() {
             type="button"
             className="mt-3 min-h-7 rounded-control border border-line-strong px-2 text-action hover:bg-band"
             onClick={() => {
-              makeMend(mend);
+              applyFix(mend);
               setOpen(false);
             }}
           >

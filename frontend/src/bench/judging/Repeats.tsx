@@ -1,9 +1,7 @@
 import { useState } from "react";
-import { asked } from "../../api/asked";
-import { answered, api, ApiError } from "../../api/client";
-import type { RepeatsAnswer, Sound } from "../../api/types";
-import { formatValue } from "../../ui/units";
-import { useBench } from "../store";
+import { asked, answered, api, ApiError, type RepeatsAnswer, type Sound } from "../../api";
+import { formatValue } from "../../ui";
+import { useBench } from "../../sound";
 
 interface Compared {
   document: Sound;

@@ -1,9 +1,8 @@
 import { Pin as PinIcon, Play } from "lucide-react";
-import type { Sound } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { playDocument } from "../playing/playBench";
-import { edit, useBench } from "../store";
-import { pinsOf, setPin, usePins } from "./pinStore";
+import type { Sound } from "../../api";
+import { Button } from "../../ui";
+import { playDocument } from "../playing";
+import { edit, useBench, pinsOf, setPin, usePins } from "../../sound";
 
 const SHOWN = 200;
 

@@ -1,8 +1,8 @@
 import { describe, expect, it } from "vitest";
 import declared from "../../../../docs/declarations.json";
 import type { Declarations, Sound } from "../../api/types";
-import { emptySound, newLayer, newProcessor, withLayer } from "../edits";
-import { withChain } from "../chains";
+import { emptySound, newLayer, newProcessor, withLayer } from "../../sound/edits";
+import { withChain } from "../../sound/chains";
 import { mixedSound } from "./mixing";
 
 const declarations = declared as unknown as Declarations;

@@ -1,14 +1,6 @@
-import type {
-  Curve,
-  Declarations,
-  Layer,
-  Mover,
-  Parameter,
-  Processor,
-  Sound,
-} from "../../api/types";
-import { fromFraction, toFraction } from "../../ui/scales";
-import { sameLink } from "../movers/moverEdits";
+import type { Curve, Declarations, Layer, Mover, Parameter, Processor, Sound } from "../../api";
+import { fromFraction, toFraction } from "../../ui";
+import { sameLink } from "../../sound";
 
 /** Between two states of a sound: every parameter on its own scale, everything else the nearer one's. */
 

@@ -1,9 +1,6 @@
 import { create } from "zustand";
-import { useDeclarations } from "../../api/queries";
-import type { Mover, Sound } from "../../api/types";
-import { edit, useBench } from "../store";
-import { learned } from "./ranges";
-import { targetsOf } from "./targets";
+import { useDeclarations, type Mover, type Sound } from "../../api";
+import { edit, useBench, learned, targetsOf } from "../../sound";
 
 /** The macro that learns, and the sound from which it began to. */
 const useLearning = create<{ macro: string | null; before: Sound | null }>(() => ({

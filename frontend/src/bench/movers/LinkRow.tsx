@@ -1,13 +1,22 @@
 import { X } from "lucide-react";
 import { useState } from "react";
-import type { Declarations, Link, Parameter, Sound } from "../../api/types";
-import { ValueField } from "../../ui/FieldRow";
-import { formatValue, type Unit } from "../../ui/units";
-import { playInRow } from "../playing/playInRow";
-import { edit, useBench } from "../store";
-import { movedUnit, withLink, withoutLink } from "./moverEdits";
-import { heldLink, linkRange, type Range, withLinkRange } from "./ranges";
-import { isFollowed, mayMove, type Target } from "./targets";
+import type { Declarations, Link, Parameter, Sound } from "../../api";
+import { ValueField, formatValue, type Unit } from "../../ui";
+import { playInRow } from "../playing";
+import {
+  edit,
+  useBench,
+  movedUnit,
+  withLink,
+  withoutLink,
+  heldLink,
+  linkRange,
+  type Range,
+  withLinkRange,
+  isFollowed,
+  mayMove,
+  type Target,
+} from "../../sound";
 
 interface Props {
   link: Link;

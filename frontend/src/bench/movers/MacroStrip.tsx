@@ -1,8 +1,7 @@
-import type { Mover } from "../../api/types";
-import { playInRow } from "../playing/playInRow";
-import { edit, select, useBench } from "../store";
+import type { Mover } from "../../api";
+import { playInRow } from "../playing";
+import { edit, select, useBench, withMover } from "../../sound";
 import { LearnButton } from "./LearnButton";
-import { withMover } from "./moverEdits";
 
 type Macro = Extract<Mover, { kind: "macro" }>;
 

@@ -1,8 +1,6 @@
-import type { Declarations, Layer } from "../../api/types";
-import { withLayer } from "../edits";
-import { PartFields } from "../PartFields";
-import { Section } from "../Section";
-import { edit, useBench } from "../store";
+import type { Declarations, Layer } from "../../api";
+import { withLayer, edit, useBench } from "../../sound";
+import { PartFields, Section } from "../parts";
 
 interface Props {
   layer: Layer;

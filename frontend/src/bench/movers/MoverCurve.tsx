@@ -1,9 +1,7 @@
 import { Plus, X } from "lucide-react";
-import type { Curve, Parameter } from "../../api/types";
-import { ValueField } from "../../ui/FieldRow";
-import { formatValue } from "../../ui/units";
-import { withNewPoint, withoutPoint, withPoint } from "../curves/curveEdits";
-import { useBench } from "../store";
+import type { Curve, Parameter } from "../../api";
+import { ValueField, formatValue } from "../../ui";
+import { withNewPoint, withoutPoint, withPoint, useBench } from "../../sound";
 
 interface Props {
   name: string;

@@ -1,11 +1,8 @@
 import { X } from "lucide-react";
-import type { Curve, Declarations, Mover } from "../../api/types";
-import { NameField } from "../NameField";
-import { PartFields } from "../PartFields";
-import { Section } from "../Section";
-import { edit, select, useBench } from "../store";
+import type { Curve, Declarations, Mover } from "../../api";
+import { NameField, PartFields, Section } from "../parts";
+import { edit, select, useBench, MOVER_NAMES, withMover, withoutMover } from "../../sound";
 import { MoverCurve } from "./MoverCurve";
-import { MOVER_NAMES, withMover, withoutMover } from "./moverEdits";
 import { MoverLinks } from "./MoverLinks";
 import { MoverPicture } from "./MoverPicture";
 import { StepBars } from "./StepBars";

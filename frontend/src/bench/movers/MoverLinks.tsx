@@ -1,9 +1,7 @@
-import type { Declarations, Mover } from "../../api/types";
-import { Section } from "../Section";
-import { edit, useBench } from "../store";
+import type { Declarations, Mover } from "../../api";
+import { Section } from "../parts";
+import { edit, useBench, firstAmount, valueAt, withLink, mayMove, targetsOf } from "../../sound";
 import { LinkRow } from "./LinkRow";
-import { firstAmount, valueAt, withLink } from "./moverEdits";
-import { mayMove, targetsOf } from "./targets";
 
 interface Props {
   mover: Mover;

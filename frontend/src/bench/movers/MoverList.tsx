@@ -1,10 +1,17 @@
 import { Plus } from "lucide-react";
-import { useDeclarations } from "../../api/queries";
-import type { MoverKind, Sound } from "../../api/types";
-import { ActionMenu } from "../../ui/ActionMenu";
-import { edit, select, useBench } from "../store";
-import { idleMovers, MOVER_KINDS, MOVER_NAMES, newMover, withoutMover } from "./moverEdits";
-import { targetsOf } from "./targets";
+import { useDeclarations, type MoverKind, type Sound } from "../../api";
+import { ActionMenu } from "../../ui";
+import {
+  edit,
+  select,
+  useBench,
+  idleMovers,
+  MOVER_KINDS,
+  MOVER_NAMES,
+  newMover,
+  withoutMover,
+  targetsOf,
+} from "../../sound";
 
 /** Who moves: every mover with how much it moves, idle ones said to be so, and new ones. */
 export function MoverList({ sound }: { sound: Sound }) {

@@ -1,5 +1,5 @@
-import type { Mover } from "../../api/types";
-import { useBench } from "../store";
+import type { Mover } from "../../api";
+import { useBench } from "../../sound";
 
 const WIDTH = 282;
 const HEIGHT = 54;

@@ -1,11 +1,9 @@
 import { Ear } from "lucide-react";
-import type { Bus, Sound } from "../../api/types";
-import { formatValue } from "../../ui/units";
-import { withBus } from "../routes";
-import { edit, select, useBench } from "../store";
+import type { Bus, Sound } from "../../api";
+import { formatValue } from "../../ui";
+import { withBus, edit, select, useBench, listenAt } from "../../sound";
 import { dragSource } from "./dragging";
 import { useRouteDrop } from "./dropRoute";
-import { listenAt } from "./listening";
 import { CardButton, shownLevel } from "./ProcessorCard";
 import { RouteMenu } from "./RouteMenu";
 

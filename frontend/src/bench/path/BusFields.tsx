@@ -1,10 +1,7 @@
 import { X } from "lucide-react";
-import type { Bus, Declarations } from "../../api/types";
-import { NameField } from "../NameField";
-import { PartFields } from "../PartFields";
-import { withBus, withoutBus } from "../routes";
-import { Section } from "../Section";
-import { edit, select, useBench } from "../store";
+import type { Bus, Declarations } from "../../api";
+import { NameField, PartFields, Section } from "../parts";
+import { withBus, withoutBus, edit, select, useBench } from "../../sound";
 import { RouteMenu } from "./RouteMenu";
 
 interface Props {

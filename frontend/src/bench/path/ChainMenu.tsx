@@ -1,14 +1,16 @@
 import { Ellipsis } from "lucide-react";
 import { useState } from "react";
-import type { Processor } from "../../api/types";
-import { ActionMenu } from "../../ui/ActionMenu";
-import { Button } from "../../ui/Button";
-import { DialogFrame } from "../../ui/DialogFrame";
-import { KeepForm } from "../../ui/KeepForm";
-import type { ChainPlace } from "../chains";
-import { withChain } from "../chains";
-import { edit, select } from "../store";
-import { hasCopied, pasteProcessor, withLoaded } from "./chainEdits";
+import type { Processor } from "../../api";
+import { ActionMenu, Button, DialogFrame, KeepForm } from "../../ui";
+import {
+  withChain,
+  edit,
+  select,
+  hasCopied,
+  pasteProcessor,
+  withLoaded,
+  type ChainPlace,
+} from "../../sound";
 import { useChains } from "./useChains";
 
 /** Save a chain, load a saved one, paste, empty. */

@@ -1,9 +1,8 @@
 import { Plus } from "lucide-react";
 import { Fragment, useState } from "react";
-import type { Sound } from "../../api/types";
-import type { ChainPlace } from "../chains";
-import { openFinder } from "../finding/finderStore";
-import { select, type Selection, useBench } from "../store";
+import type { Sound } from "../../api";
+import { select, type Selection, useBench, type ChainPlace } from "../../sound";
+import { openFinder } from "../parts";
 import { ChainMenu } from "./ChainMenu";
 import { endDrag, useDragging } from "./dragging";
 import { ProcessorCard } from "./ProcessorCard";

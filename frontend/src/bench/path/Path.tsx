@@ -1,17 +1,22 @@
 import { Plus, Power, Scale } from "lucide-react";
-import type { Bus, Sound } from "../../api/types";
-import { formatValue } from "../../ui/units";
-import { type ChainPlace, chainPlaces } from "../chains";
-import { MoverList } from "../movers/MoverList";
-import { select, type Selection, useBench } from "../store";
-import { toggleEffects } from "./chainEdits";
+import type { Bus, Sound } from "../../api";
+import { formatValue } from "../../ui";
+import {
+  type ChainPlace,
+  chainPlaces,
+  select,
+  type Selection,
+  useBench,
+  toggleEffects,
+  toggleMatching,
+} from "../../sound";
+import { MoverList } from "../movers";
 import { BusCard } from "./BusCard";
 import { ChainRow } from "./ChainRow";
 import { useRouteDrop } from "./dropRoute";
 import { shownLevel } from "./ProcessorCard";
 import { addBus, canAddBus } from "./RouteMenu";
 import { Sources } from "./Sources";
-import { toggleMatching } from "./switching";
 
 /** From the sources through buses and chains to the output, with the level after each step. */
 export function Path() {

@@ -1,15 +1,20 @@
 import { ChevronLeft, ChevronRight, Ear, X } from "lucide-react";
-import type { Processor } from "../../api/types";
-import { formatValue } from "../../ui/units";
-import { type ChainRef, withoutProcessor } from "../chains";
-import { PROCESSOR_NAMES } from "../processorNames";
-import { edit, select, useBench } from "../store";
+import type { Processor } from "../../api";
+import { formatValue } from "../../ui";
+import {
+  type ChainRef,
+  withoutProcessor,
+  PROCESSOR_NAMES,
+  edit,
+  select,
+  useBench,
+  listenAt,
+  switchProcessor,
+} from "../../sound";
 import { dragSource } from "./dragging";
 import { gist } from "./gist";
-import { listenAt } from "./listening";
 import { ProcessorPicture } from "./ProcessorPicture";
 import { moveProcessor } from "./reordering";
-import { switchProcessor } from "./switching";
 
 export const shownLevel = (level: number | undefined) =>
   level === undefined ? "" : level <= -120 ? "silent" : formatValue(level, "dB");

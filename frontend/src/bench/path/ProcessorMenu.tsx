@@ -1,11 +1,16 @@
 import { Ellipsis } from "lucide-react";
-import type { Processor } from "../../api/types";
-import { ActionMenu } from "../../ui/ActionMenu";
-import { withoutProcessor } from "../chains";
-import { openFinder } from "../finding/finderStore";
-import { PROCESSOR_NAMES } from "../processorNames";
-import { edit, select } from "../store";
-import { copyProcessor, hasCopied, pasteProcessor } from "./chainEdits";
+import type { Processor } from "../../api";
+import { ActionMenu } from "../../ui";
+import {
+  withoutProcessor,
+  PROCESSOR_NAMES,
+  edit,
+  select,
+  copyProcessor,
+  hasCopied,
+  pasteProcessor,
+} from "../../sound";
+import { openFinder } from "../parts";
 
 /** What can be done with a processor besides setting it. */
 export function ProcessorMenu({ part }: { part: Processor }) {

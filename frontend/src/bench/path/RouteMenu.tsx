@@ -1,9 +1,15 @@
 import { MoveRight } from "lucide-react";
-import type { Sound } from "../../api/types";
-import { ActionMenu } from "../../ui/ActionMenu";
-import { freshId } from "../edits";
-import { destinationName, destinationsOf, newBus, withRoute } from "../routes";
-import { edit, select } from "../store";
+import type { Sound } from "../../api";
+import { ActionMenu } from "../../ui";
+import {
+  freshId,
+  destinationName,
+  destinationsOf,
+  newBus,
+  withRoute,
+  edit,
+  select,
+} from "../../sound";
 
 interface Props {
   sound: Sound;

@@ -1,6 +1,6 @@
-import type { Sound } from "../../api/types";
-import { PIGMENTS } from "../../ui/pigments";
-import { select, useBench } from "../store";
+import type { Sound } from "../../api";
+import { PIGMENTS } from "../../ui";
+import { select, useBench } from "../../sound";
 import { dragSource } from "./dragging";
 import { shownLevel } from "./ProcessorCard";
 import { RouteMenu } from "./RouteMenu";

@@ -1,6 +1,5 @@
 import { useState } from "react";
-import { destinationName, withRoute } from "../routes";
-import { edit, useBench } from "../store";
+import { destinationName, withRoute, edit, useBench } from "../../sound";
 import { endDrag, useDragging } from "./dragging";
 
 /** What makes an element a place to which layers and buses can be dragged. */

@@ -1,10 +1,7 @@
 import { create } from "zustand";
-import type { Sound } from "../../api/types";
-import { asked } from "../../api/asked";
-import { answered, api } from "../../api/client";
-import { type ChainRef, withProcessorAt } from "../chains";
-import { playInRow } from "../playing/playInRow";
-import { edit, useBench } from "../store";
+import { asked, answered, api, type Sound } from "../../api";
+import { type ChainRef, withProcessorAt, edit, useBench } from "../../sound";
+import { playInRow } from "../playing";
 
 /** The last change of an order, so that it can be compared with the one before. */
 interface Reordered {

@@ -1,4 +1,4 @@
-import type { Processor } from "../../api/types";
+import type { Processor } from "../../api";
 
 const MOST_STATES = 12;
 

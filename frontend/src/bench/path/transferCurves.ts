@@ -1,4 +1,4 @@
-import type { Processor } from "../../api/types";
+import type { Processor } from "../../api";
 
 export type Drive = Extract<Processor, { kind: "drive" }>;
 

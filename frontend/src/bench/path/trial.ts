@@ -1,8 +1,7 @@
 import { create } from "zustand";
-import type { Sound } from "../../api/types";
-import { play } from "../../audio/player";
-import { renderHit } from "../../audio/renders";
-import { useBench } from "../store";
+import type { Sound } from "../../api";
+import { play, renderHit } from "../../audio";
+import { useBench } from "../../sound";
 
 /** A state that is heard without being taken over: an effect tried before it is put in. */
 export const useTrial = create<{ words: string | null }>(() => ({ words: null }));

@@ -1,6 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { answered, api } from "../../api/client";
-import type { Processor } from "../../api/types";
+import { answered, api, type Processor } from "../../api";
 
 export interface SavedChain {
   id: number;

@@ -1,7 +1,7 @@
 import { useState } from "react";
-import type { Declarations } from "../../api/types";
-import { noteName } from "../../ui/notes";
-import { useBench } from "../store";
+import type { Declarations } from "../../api";
+import { noteName } from "../../ui";
+import { useBench } from "../../sound";
 import { RangeFields } from "./RangeFields";
 import { type Shown, shareAt, useRegister } from "./register";
 import { letterOf, noteOff, noteOn, shiftOctave, useKeys } from "./keys";

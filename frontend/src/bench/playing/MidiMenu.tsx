@@ -1,5 +1,5 @@
 import { ChevronDown } from "lucide-react";
-import { ActionMenu } from "../../ui/ActionMenu";
+import { ActionMenu } from "../../ui";
 import { connectMidi, connectSimulatedDevice, useMidi } from "./midi";
 
 const WORDS = {

@@ -1,12 +1,8 @@
 import { Plus, X } from "lucide-react";
-import type { Declarations, FurtherNote, Sound } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { ValueField } from "../../ui/FieldRow";
-import { noteName } from "../../ui/notes";
-import { formatValue } from "../../ui/units";
-import { PartFields } from "../PartFields";
-import { Section } from "../Section";
-import { edit, select } from "../store";
+import type { Declarations, FurtherNote, Sound } from "../../api";
+import { Button, ValueField, noteName, formatValue } from "../../ui";
+import { PartFields, Section } from "../parts";
+import { edit, select } from "../../sound";
 import { CHORDS, chordName, MOST_FURTHER, withChord, withFurther } from "./chords";
 
 interface Props {

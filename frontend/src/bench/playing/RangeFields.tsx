@@ -1,8 +1,6 @@
-import type { Declarations, Sound } from "../../api/types";
-import { ValueField } from "../../ui/FieldRow";
-import { noteName } from "../../ui/notes";
-import { settled } from "../../ui/scales";
-import { edit } from "../store";
+import type { Declarations, Sound } from "../../api";
+import { ValueField, noteName, settled } from "../../ui";
+import { edit } from "../../sound";
 import { goodRange, type Reading, type Shown } from "./register";
 
 interface Props {

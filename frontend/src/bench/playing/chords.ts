@@ -1,4 +1,4 @@
-import type { FurtherNote, Sound } from "../../api/types";
+import type { FurtherNote, Sound } from "../../api";
 
 /** Notes of a hit beside its own. */
 

@@ -1,9 +1,7 @@
 import { create } from "zustand";
-import type { FurtherNote, Hit, Sound } from "../../api/types";
-import { HeldHit } from "../../audio/heldHit";
-import { renderHit } from "../../audio/renders";
-import { matchingGainDb } from "../judging/pinStore";
-import { useBench } from "../store";
+import type { FurtherNote, Hit, Sound } from "../../api";
+import { HeldHit, renderHit } from "../../audio";
+import { matchingGainDb, useBench } from "../../sound";
 import { transposed } from "./chords";
 import { LegatoLine } from "./legato";
 

@@ -1,5 +1,5 @@
-import type { FurtherNote } from "../../api/types";
-import type { HeldHit, RenderHeld } from "../../audio/heldHit";
+import type { FurtherNote } from "../../api";
+import type { HeldHit, RenderHeld } from "../../audio";
 
 /**
  * Keys played into each other: one voice that slides to the newest key, and back to an older one

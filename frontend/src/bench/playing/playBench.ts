@@ -1,13 +1,7 @@
-import { asked } from "../../api/asked";
-import { answered, api } from "../../api/client";
-import type { Sound } from "../../api/types";
-import { HeldHit } from "../../audio/heldHit";
-import { loadAudio, play } from "../../audio/player";
-import { renderHit } from "../../audio/renders";
-import { withoutEffects } from "../path/chainEdits";
-import { playbackGainDb } from "../path/switching";
-import { useBench } from "../store";
-import { auditionUrl } from "../useAudition";
+import { asked, answered, api, type Sound } from "../../api";
+import { HeldHit, loadAudio, play, renderHit } from "../../audio";
+import { withoutEffects, playbackGainDb, useBench } from "../../sound";
+import { auditionUrl } from "./useAudition";
 
 /** Render a document and play it, level-matched to the pinned states if that is asked for. */
 export async function playDocument(document: Sound): Promise<void> {

@@ -1,5 +1,5 @@
-import type { Sound } from "../../api/types";
-import { useBench } from "../store";
+import type { Sound } from "../../api";
+import { useBench } from "../../sound";
 import { playDocument } from "./playBench";
 
 const LONGEST_MS = 4000;

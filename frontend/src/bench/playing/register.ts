@@ -1,8 +1,6 @@
 import { useEffect, useState } from "react";
-import { asked } from "../../api/asked";
-import { answered, api, ApiError } from "../../api/client";
-import type { RegisterAnswer, Sound } from "../../api/types";
-import { useBench } from "../store";
+import { asked, answered, api, ApiError, type RegisterAnswer, type Sound } from "../../api";
+import { useBench } from "../../sound";
 
 export type Reading = RegisterAnswer["readings"][number];
 export type Shown = "level" | "harshness" | "fundamental";

@@ -1,6 +1,5 @@
-import type { ComparisonAnswer } from "../../api/types";
-import type { TimeScale } from "../../ui/timeScale";
-import { formatValue } from "../../ui/units";
+import type { ComparisonAnswer } from "../../api";
+import { formatValue, type TimeScale } from "../../ui";
 
 const FLOOR_DB = -80;
 

@@ -1,14 +1,18 @@
 import { Play, X } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import type { ComparisonAnswer, Reference } from "../../api/types";
-import { play } from "../../audio/player";
-import { signedBytesOf } from "../../ui/base64";
-import { cssColour, fillOutline, prepared } from "../../ui/drawing";
-import { useTheme } from "../../ui/theme";
-import type { TimeScale } from "../../ui/timeScale";
-import { formatValue } from "../../ui/units";
-import { LABEL_WIDTH } from "../Lanes";
-import { edit, useBench } from "../store";
+import type { ComparisonAnswer, Reference } from "../../api";
+import { play } from "../../audio";
+import {
+  signedBytesOf,
+  cssColour,
+  fillOutline,
+  prepared,
+  useTheme,
+  formatValue,
+  type TimeScale,
+} from "../../ui";
+import { LABEL_WIDTH } from "../parts";
+import { edit, useBench } from "../../sound";
 import { BandLines } from "./BandLines";
 import { withoutStretch, withStretch } from "./leftOut";
 import { loadRecording } from "./loadRecording";

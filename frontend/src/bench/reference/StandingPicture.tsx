@@ -1,6 +1,6 @@
-import type { ComparisonAnswer } from "../../api/types";
-import { formatValue } from "../../ui/units";
-import { Section } from "../Section";
+import type { ComparisonAnswer } from "../../api";
+import { formatValue } from "../../ui";
+import { Section } from "../parts";
 import { useCompared } from "./useComparison";
 
 type Standing = NonNullable<ComparisonAnswer["standing"]>;

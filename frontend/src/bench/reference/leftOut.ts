@@ -1,4 +1,4 @@
-import type { Reference } from "../../api/types";
+import type { Reference } from "../../api";
 
 type Span = Reference["left_out"][number];
 

@@ -1,4 +1,4 @@
-import { loadAudio } from "../../audio/player";
+import { loadAudio } from "../../audio";
 
 /** A stored recording, ready to be played. */
 export const loadRecording = (digest: string) => loadAudio(`/api/recordings/${digest}.wav`);

@@ -1,9 +1,7 @@
 import { useEffect } from "react";
 import { create } from "zustand";
-import { asked } from "../../api/asked";
-import { answered, api, ApiError } from "../../api/client";
-import type { ComparisonAnswer } from "../../api/types";
-import { useBench } from "../store";
+import { asked, answered, api, ApiError, type ComparisonAnswer } from "../../api";
+import { useBench } from "../../sound";
 
 const WAIT_MS = 250;
 

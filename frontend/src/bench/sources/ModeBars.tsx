@@ -1,8 +1,8 @@
 import { useRef, useState } from "react";
-import type { LookedMode, StruckSource } from "../../api/types";
-import { formatValue } from "../../ui/units";
-import { PartFields } from "../PartFields";
-import { changeOf, withMode } from "./modeEdits";
+import type { LookedMode, StruckSource } from "../../api";
+import { formatValue } from "../../ui";
+import { PartFields } from "../parts";
+import { changeOf, withMode } from "../../sound";
 import type { SourceProps } from "./sourceProps";
 
 interface Props extends SourceProps<StruckSource> {

@@ -1,9 +1,6 @@
-import type { Declarations, Source } from "../../api/types";
-import { withLayer } from "../edits";
-import { LinkRing } from "../movers/LinkRing";
-import { PartFields } from "../PartFields";
-import { Section } from "../Section";
-import { edit, useBench } from "../store";
+import type { Declarations, Source } from "../../api";
+import { withLayer, edit, useBench } from "../../sound";
+import { LinkRing, PartFields, Section } from "../parts";
 import type { SourceProps } from "./sourceProps";
 
 const PITCH = [

@@ -1,6 +1,5 @@
-import type { SampleSource } from "../../api/types";
-import { PartFields } from "../PartFields";
-import { Section } from "../Section";
+import type { SampleSource } from "../../api";
+import { PartFields, Section } from "../parts";
 import { PitchFields, UnisonFields } from "./PitchFields";
 import { SamplePicture } from "./SamplePicture";
 import type { SourceProps } from "./sourceProps";

@@ -1,8 +1,6 @@
 import { useEffect, useRef } from "react";
-import type { OutlineData, SampleSource, SourceLook } from "../../api/types";
-import { signedBytesOf } from "../../ui/base64";
-import { cssColour, prepared } from "../../ui/drawing";
-import { useTheme } from "../../ui/theme";
+import type { OutlineData, SampleSource, SourceLook } from "../../api";
+import { signedBytesOf, cssColour, prepared, useTheme } from "../../ui";
 import type { SourceProps } from "./sourceProps";
 
 interface Props extends Pick<SourceProps<SampleSource>, "owner" | "source" | "onChange"> {

@@ -1,13 +1,16 @@
 import { useQuery } from "@tanstack/react-query";
 import { Library } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { answered, api } from "../../api/client";
-import { EMPTY_QUERY } from "../../api/catalogue";
-import type { Layer, SampleItem, Sound } from "../../api/types";
-import { describeLayer } from "../describeLayer";
-import { withLayer } from "../edits";
-import { edit, useBench } from "../store";
-import { narrowed, type Offered, offeredSources } from "./offered";
+import { answered, api, EMPTY_QUERY, type Layer, type SampleItem, type Sound } from "../../api";
+import {
+  describeLayer,
+  withLayer,
+  edit,
+  useBench,
+  narrowed,
+  type Offered,
+  offeredSources,
+} from "../../sound";
 
 const MOST_SHOWN = 200;
 

@@ -1,9 +1,7 @@
-import type { Declarations, Layer } from "../../api/types";
-import { withLayer } from "../edits";
-import { PartFields } from "../PartFields";
-import { Section } from "../Section";
-import { edit } from "../store";
-import { ToneFields } from "../ToneFields";
+import type { Declarations, Layer } from "../../api";
+import { withLayer, edit } from "../../sound";
+import { PartFields, Section } from "../parts";
+import { ToneFields } from "./ToneFields";
 import { SampleFields } from "./SampleFields";
 import { SourceBrowser } from "./SourceBrowser";
 import type { How } from "./sourceProps";

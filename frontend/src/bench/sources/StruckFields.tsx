@@ -1,7 +1,6 @@
-import type { StruckSource } from "../../api/types";
-import { StepsField } from "../../ui/StepsField";
-import { PartFields } from "../PartFields";
-import { Section } from "../Section";
+import type { StruckSource } from "../../api";
+import { StepsField } from "../../ui";
+import { PartFields, Section } from "../parts";
 import { ModeBars } from "./ModeBars";
 import { PitchFields } from "./PitchFields";
 import type { SourceProps } from "./sourceProps";

@@ -1,6 +1,6 @@
-import type { CyclesData, WavetableSource, WaveTable } from "../../api/types";
-import { signedBytesOf } from "../../ui/base64";
-import { PartialEditor } from "../PartialEditor";
+import type { CyclesData, WavetableSource, WaveTable } from "../../api";
+import { signedBytesOf } from "../../ui";
+import { PartialEditor } from "./PartialEditor";
 import { CycleEditor } from "./CycleEditor";
 import type { SourceProps } from "./sourceProps";
 import { MOST_KEYS, TableKeys } from "./TableKeys";

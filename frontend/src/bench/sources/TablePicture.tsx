@@ -1,8 +1,6 @@
 import { useEffect, useRef } from "react";
-import type { CyclesData } from "../../api/types";
-import { signedBytesOf } from "../../ui/base64";
-import { cssColour, prepared } from "../../ui/drawing";
-import { useTheme } from "../../ui/theme";
+import type { CyclesData } from "../../api";
+import { signedBytesOf, cssColour, prepared, useTheme } from "../../ui";
 
 interface Props {
   cycles: CyclesData;

@@ -1,6 +1,5 @@
-import type { WavetableSource } from "../../api/types";
-import { PartFields } from "../PartFields";
-import { Section } from "../Section";
+import type { WavetableSource } from "../../api";
+import { PartFields, Section } from "../parts";
 import { PitchFields, UnisonFields } from "./PitchFields";
 import type { SourceProps } from "./sourceProps";
 import { TableEditor } from "./TableEditor";

@@ -1,8 +1,6 @@
-import type { SampleSource, Source } from "../../api/types";
-import { noteToHz } from "../../ui/notes";
-import { withLayer } from "../edits";
-import { edit } from "../store";
-import { swapped } from "./offered";
+import type { SampleSource, Source } from "../../api";
+import { noteToHz } from "../../ui";
+import { withLayer, edit, swapped } from "../../sound";
 
 /** The source that reads a sample's periods as the frames of a table, scanned once. */
 export function sliced(source: SampleSource): Source {

@@ -1,4 +1,4 @@
-import type { Declarations } from "../../api/types";
+import type { Declarations } from "../../api";
 
 export type How = { gesture: string; moving: boolean };
 

@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
 import type { SampleSource, StruckSource, ToneSource } from "../../api/types";
-import { cycleFrames } from "../../bringing/intoSound";
-import { emptySound, newLayer, newSource } from "../edits";
+import { cycleFrames } from "../../imports/intoSound";
+import { emptySound, newLayer, newSource } from "../../sound/edits";
 import { withoutStretch, withStretch } from "../reference/leftOut";
-import { changeOf, withMode } from "./modeEdits";
+import { changeOf, withMode } from "../../sound/modeEdits";
 import { sliced } from "./slicing";
-import { narrowed, offeredSources, samplePatch, swapped } from "./offered";
+import { narrowed, offeredSources, samplePatch, swapped } from "../../sound/offered";
 
 const struck = newSource("struck") as StruckSource;
 

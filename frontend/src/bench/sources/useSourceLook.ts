@@ -1,8 +1,6 @@
 import { useEffect, useState } from "react";
-import { asked } from "../../api/asked";
-import { answered, api, ApiError } from "../../api/client";
-import type { SourceLook } from "../../api/types";
-import { useBench } from "../store";
+import { asked, answered, api, ApiError, type SourceLook } from "../../api";
+import { useBench } from "../../sound";
 
 const WAIT_MS = 120;
 

@@ -1,13 +1,8 @@
 import { useState } from "react";
-import { fieldProblem, said, type SampleChanges, useVocabulary } from "../../api/catalogue";
-import type { SampleItem } from "../../api/types";
-import { Choice } from "../../ui/Choice";
-import { formatValue, parseValue, type Unit } from "../../ui/units";
-import { STATUS_MARKS, statusText } from "../figures";
-import { askAnew } from "../queryStore";
+import { fieldProblem, said, type SampleChanges, useVocabulary, type SampleItem } from "../../api";
+import { Choice, formatValue, parseValue, type Unit } from "../../ui";
+import { STATUS_MARKS, statusText, askAnew, SavedField, TagField } from "../common";
 import { ConflictView } from "./ConflictView";
-import { SavedField } from "./SavedField";
-import { TagField } from "./TagField";
 import { useSampleEdit } from "./useSampleEdit";
 
 interface Props {

@@ -1,11 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { done, said } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import type { SampleItem } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { typedOr } from "../../ui/units";
-import { lengthText } from "../figures";
+import { done, said, answered, api, type SampleItem } from "../../api";
+import { Button, typedOr } from "../../ui";
+import { lengthText } from "../common";
 import { useComments } from "./HeardWave";
 
 interface Props {

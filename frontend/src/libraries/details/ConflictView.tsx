@@ -1,4 +1,4 @@
-import { Button } from "../../ui/Button";
+import { Button } from "../../ui";
 import type { Conflict } from "./useSampleEdit";
 import { valueText } from "./valueText";
 

@@ -1,12 +1,8 @@
 import { useEffect, useRef, useState } from "react";
-import { fieldProblem, said, useRefreshSamples } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import type { SampleItem } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { formatValue, parseValue, type Unit } from "../../ui/units";
-import { offerUndo } from "../queryStore";
+import { fieldProblem, said, useRefreshSamples, answered, api, type SampleItem } from "../../api";
+import { Button, formatValue, parseValue, type Unit } from "../../ui";
+import { offerUndo, SavedField } from "../common";
 import { ConflictView } from "./ConflictView";
-import { SavedField } from "./SavedField";
 import { type Conflict, conflictOf } from "./useSampleEdit";
 
 const AT_REST = { start_s: 0, end_s: 0, fade_in_s: 0, fade_out_s: 0, gain_db: 0 };

@@ -1,9 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answered, api } from "../../api/client";
-import type { SampleItem } from "../../api/types";
+import { answered, api, type SampleItem } from "../../api";
 import { EditsSection } from "./EditsSection";
-import { hzText, lengthText, levelText, noteText } from "../figures";
+import { hzText, lengthText, levelText, noteText } from "../common";
 
 /** What was measured, and how the sample was made in words and units. */
 export function FiguresLeaf({ sample, editable }: { sample: SampleItem; editable: boolean }) {

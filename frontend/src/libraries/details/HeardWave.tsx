@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { answered, api } from "../../api/client";
-import type { SampleItem } from "../../api/types";
-import { Thumbnail } from "../Thumbnail";
+import { answered, api, type SampleItem } from "../../api";
+import { Thumbnail } from "../common";
 
 const WIDTH = 258;
 const HEIGHT = 72;

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { answered, api } from "../../api/client";
+import { answered, api } from "../../api";
 import { valueText } from "./valueText";
 
 /** Who changed what and when, newest first. */

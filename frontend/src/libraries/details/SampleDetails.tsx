@@ -1,14 +1,9 @@
 import { Download, Play, Share2, Waypoints } from "lucide-react";
 import { useState } from "react";
 import { Link } from "react-router";
-import { mayDo } from "../../api/session";
-import type { LibraryItem, SampleItem } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { Leaves } from "../../ui/Leaves";
-import { noteName } from "../../ui/notes";
-import { askAnew, askLike } from "../queryStore";
-import { ShareDialog } from "../ShareDialog";
-import { playSample } from "../SampleTable";
+import { mayDo, type LibraryItem, type SampleItem } from "../../api";
+import { Button, Leaves, noteName } from "../../ui";
+import { askAnew, askLike, ShareDialog, playSample } from "../common";
 import { AboutLeaf } from "./AboutLeaf";
 import { CommentsLeaf } from "./CommentsLeaf";
 import { FiguresLeaf } from "./FiguresLeaf";

@@ -1,7 +1,13 @@
 import { useRef, useState } from "react";
-import { asChanges, type SampleChanges, useRefreshSamples } from "../../api/catalogue";
-import { answered, api, ApiError } from "../../api/client";
-import type { SampleItem } from "../../api/types";
+import {
+  asChanges,
+  type SampleChanges,
+  useRefreshSamples,
+  answered,
+  api,
+  ApiError,
+  type SampleItem,
+} from "../../api";
 import { SeenVersions } from "./seenVersions";
 
 /** Fields that somebody else changed in between, with both values. */

@@ -1,4 +1,4 @@
-import { formatValue } from "../../ui/units";
+import { formatValue } from "../../ui";
 
 const WORDS: Record<string, string> = {
   start_s: "start",

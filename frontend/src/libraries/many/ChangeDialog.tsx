@@ -1,10 +1,7 @@
 import { useState } from "react";
-import { asChanges, said, useRefreshSamples, useVocabulary } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { Choice } from "../../ui/Choice";
-import { DialogFrame } from "../../ui/DialogFrame";
-import { TextField } from "../../ui/TextField";
-import { offerUndo } from "../queryStore";
+import { asChanges, said, useRefreshSamples, useVocabulary, answered, api } from "../../api";
+import { Choice, DialogFrame, TextField } from "../../ui";
+import { offerUndo } from "../common";
 import { PlanFooter } from "./PlanFooter";
 
 interface Props {

@@ -1,9 +1,6 @@
 import { useState } from "react";
-import { said } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { Choice } from "../../ui/Choice";
-import { DialogFrame } from "../../ui/DialogFrame";
-import { TextField } from "../../ui/TextField";
+import { said, answered, api } from "../../api";
+import { Choice, DialogFrame, TextField } from "../../ui";
 import { PlanFooter } from "./PlanFooter";
 
 interface Props {

@@ -1,12 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { oneSample } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { Button } from "../../ui/Button";
-import { TextField } from "../../ui/TextField";
-import { typedOr } from "../../ui/units";
-import { levelText } from "../figures";
-import { useSelection } from "../queryStore";
+import { oneSample, answered, api } from "../../api";
+import { Button, TextField, typedOr } from "../../ui";
+import { levelText, useSelection } from "../common";
 import { PlanDialog } from "./PlanDialog";
 import { usePlan } from "./usePlan";
 

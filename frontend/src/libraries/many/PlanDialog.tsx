@@ -1,5 +1,4 @@
-import { DialogFrame } from "../../ui/DialogFrame";
-import { ProgressLine } from "../../ui/ProgressLine";
+import { DialogFrame, ProgressLine } from "../../ui";
 import { PlanFooter, PlanTable } from "./PlanFooter";
 import type { usePlan } from "./usePlan";
 

@@ -1,7 +1,6 @@
 import { useDeferredValue, useState } from "react";
-import { fieldProblem, useVocabulary } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { TextField } from "../../ui/TextField";
+import { fieldProblem, useVocabulary, answered, api } from "../../api";
+import { TextField } from "../../ui";
 import { PlanDialog } from "./PlanDialog";
 import { usePlan } from "./usePlan";
 

@@ -1,8 +1,6 @@
 import { useState } from "react";
-import { said } from "../../api/catalogue";
-import { useJobActions } from "../../api/jobs";
-import { Choice } from "../../ui/Choice";
-import { DialogFrame } from "../../ui/DialogFrame";
+import { said, useJobActions } from "../../api";
+import { Choice, DialogFrame } from "../../ui";
 import { openWork } from "../work";
 import { PlanFooter } from "./PlanFooter";
 

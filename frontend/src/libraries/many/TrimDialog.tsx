@@ -1,8 +1,7 @@
 import { useState } from "react";
-import { answered, api } from "../../api/client";
-import { TextField } from "../../ui/TextField";
-import { typedOr } from "../../ui/units";
-import { lengthText } from "../figures";
+import { answered, api } from "../../api";
+import { TextField, typedOr } from "../../ui";
+import { lengthText } from "../common";
 import { PlanDialog } from "./PlanDialog";
 import { usePlan } from "./usePlan";
 

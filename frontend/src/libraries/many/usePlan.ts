@@ -1,8 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { said, useRefreshSamples } from "../../api/catalogue";
-import { useWork, type WorkHeaders } from "../../api/work";
-import { offerUndo } from "../queryStore";
+import { said, useRefreshSamples, useWork, type WorkHeaders } from "../../api";
+import { offerUndo } from "../common";
 
 interface Planned {
   gesture: string | null;

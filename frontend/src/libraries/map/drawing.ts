@@ -1,4 +1,4 @@
-import { cssColour, prepared } from "../../ui/drawing";
+import { cssColour, prepared } from "../../ui";
 import { type Mark, sizeOf } from "./placing";
 
 type Shape = "circle" | "square" | "rhomb" | "triangle";

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { oneSample } from "../../api/catalogue";
-import { playSample } from "../SampleTable";
+import { oneSample } from "../../api";
+import { playSample } from "../common";
 
 // A glance over many is no wish to hear them all.
 const DWELL_MS = 60;

@@ -1,11 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue, useState } from "react";
-import { EMPTY_QUERY, searchPage } from "../../api/catalogue";
-import { useSounds } from "../../api/queries";
-import { Button } from "../../ui/Button";
-import { DialogFrame } from "../../ui/DialogFrame";
-import { TextField } from "../../ui/TextField";
-import { HeardRow } from "../HeardRow";
+import { EMPTY_QUERY, searchPage, useSounds } from "../../api";
+import { Button, DialogFrame, TextField } from "../../ui";
+import { HeardRow } from "../common";
 import { matchesWords } from "./matchesWords";
 
 export type Answer = { sample_id: number; sound_id: null } | { sample_id: null; sound_id: number };

@@ -1,9 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { done } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { mayDo } from "../../api/session";
-import type { LibraryItem } from "../../api/types";
-import { Button } from "../../ui/Button";
+import { done, answered, api, mayDo, type LibraryItem } from "../../api";
+import { Button } from "../../ui";
 
 /** Sounds that lie in the bin, above its samples; nothing where there are none. */
 export function BinnedSounds({ library }: { library: LibraryItem }) {

@@ -1,16 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { MOST_AT_ONCE, said, useRefreshSamples } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { mayDo } from "../../api/session";
-import type { LibraryItem, SampleItem } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { Waiting } from "../../ui/Waiting";
-import { levelText } from "../figures";
-import { askAnew, choose, mark, offerUndo } from "../queryStore";
-import { HeardRow } from "../HeardRow";
-import { UndoOffer } from "../UndoOffer";
+import {
+  MOST_AT_ONCE,
+  said,
+  useRefreshSamples,
+  answered,
+  api,
+  mayDo,
+  type LibraryItem,
+  type SampleItem,
+} from "../../api";
+import { Button, Waiting } from "../../ui";
+import { levelText, askAnew, choose, mark, offerUndo, HeardRow, UndoOffer } from "../common";
 
 const SHOWN = 40;
 const SHOWN_OF_GROUP = 8;

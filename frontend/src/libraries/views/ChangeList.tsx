@@ -1,7 +1,7 @@
 import { Play } from "lucide-react";
-import type { ReleaseChange } from "../../api/catalogue";
-import { playUrl } from "../../audio/player";
-import { levelText } from "../figures";
+import type { ReleaseChange } from "../../api";
+import { playUrl } from "../../audio";
+import { levelText } from "../common";
 
 const KINDS: Record<string, { words: string; glyph: string; colour: string }> = {
   added: { words: "new", glyph: "+", colour: "text-good" },

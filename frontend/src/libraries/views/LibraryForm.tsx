@@ -1,11 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { done, said } from "../../api/catalogue";
-import { api } from "../../api/client";
-import type { LibraryItem } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { Choice } from "../../ui/Choice";
-import { TextField } from "../../ui/TextField";
+import { done, said, api, type LibraryItem } from "../../api";
+import { Button, Choice, TextField } from "../../ui";
 
 const VISIBILITIES = [
   ["private", "its owners alone"],

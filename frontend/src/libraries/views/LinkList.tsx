@@ -1,7 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { done } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { FactRow } from "../../ui/FactRow";
+import { done, answered, api } from "../../api";
+import { FactRow } from "../../ui";
 
 /** Links that still open something, to be ended before their time. */
 export function LinkList({ libraryId }: { libraryId: number }) {

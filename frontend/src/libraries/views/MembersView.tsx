@@ -1,13 +1,8 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { done, fieldProblem, said } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { mayDo } from "../../api/session";
-import type { LibraryItem } from "../../api/types";
+import { done, fieldProblem, said, answered, api, mayDo, type LibraryItem } from "../../api";
 import { MEMBER_ROLES } from "../../session";
-import { Button } from "../../ui/Button";
-import { Choice } from "../../ui/Choice";
-import { TextField } from "../../ui/TextField";
+import { Button, Choice, TextField } from "../../ui";
 import { LibraryForm } from "./LibraryForm";
 
 type Role = (typeof MEMBER_ROLES)[number][0];

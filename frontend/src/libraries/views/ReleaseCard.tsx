@@ -1,12 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download, Share2 } from "lucide-react";
 import { useState } from "react";
-import type { ReleaseItem } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { mayDo } from "../../api/session";
-import type { LibraryItem } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { ShareDialog } from "../ShareDialog";
+import { answered, api, mayDo, type ReleaseItem, type LibraryItem } from "../../api";
+import { Button } from "../../ui";
+import { ShareDialog } from "../common";
 import { ChangeList } from "./ChangeList";
 
 interface Props {

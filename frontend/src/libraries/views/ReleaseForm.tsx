@@ -1,13 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { fieldProblem, said } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { useWork } from "../../api/work";
-import { Button } from "../../ui/Button";
-import { Choice } from "../../ui/Choice";
-import { ProgressLine } from "../../ui/ProgressLine";
-import { TextField } from "../../ui/TextField";
-import { useSelection } from "../queryStore";
+import { fieldProblem, said, answered, api, useWork } from "../../api";
+import { Button, Choice, ProgressLine, TextField } from "../../ui";
+import { useSelection } from "../common";
 
 interface Props {
   libraryId: number;

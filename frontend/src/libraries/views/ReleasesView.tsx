@@ -1,8 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { answered, api } from "../../api/client";
-import { mayDo } from "../../api/session";
-import type { LibraryItem } from "../../api/types";
-import { Waiting } from "../../ui/Waiting";
+import { answered, api, mayDo, type LibraryItem } from "../../api";
+import { Waiting } from "../../ui";
 import { ChangeList } from "./ChangeList";
 import { LinkList } from "./LinkList";
 import { ReleaseCard } from "./ReleaseCard";

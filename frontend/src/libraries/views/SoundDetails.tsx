@@ -1,8 +1,6 @@
-import { useVocabulary } from "../../api/catalogue";
-import type { SoundItem } from "../../api/types";
-import { Choice } from "../../ui/Choice";
-import { SavedField } from "../details/SavedField";
-import { TagField } from "../details/TagField";
+import { useVocabulary, type SoundItem } from "../../api";
+import { Choice } from "../../ui";
+import { SavedField, TagField } from "../common";
 
 interface Props {
   sound: SoundItem;

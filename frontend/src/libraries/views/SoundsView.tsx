@@ -1,15 +1,18 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { done, said } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { useSounds } from "../../api/queries";
-import { mayDo } from "../../api/session";
-import type { LibraryItem, SoundItem } from "../../api/types";
-import { ActionMenu } from "../../ui/ActionMenu";
-import { Hint } from "../EmptyList";
-import { ShareDialog } from "../ShareDialog";
-import { askAnew } from "../queryStore";
+import {
+  done,
+  said,
+  answered,
+  api,
+  useSounds,
+  mayDo,
+  type LibraryItem,
+  type SoundItem,
+} from "../../api";
+import { ActionMenu } from "../../ui";
+import { Hint, ShareDialog, askAnew } from "../common";
 import { BringSound } from "./BringSound";
 import { matchesWords } from "./matchesWords";
 import { SoundDetails } from "./SoundDetails";

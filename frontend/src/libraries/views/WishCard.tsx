@@ -1,14 +1,19 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { oneSample, said, type WishItem } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { useSounds } from "../../api/queries";
-import { mayDo } from "../../api/session";
-import type { LibraryItem } from "../../api/types";
-import { playUrl } from "../../audio/player";
-import { Button } from "../../ui/Button";
-import { askAnew, choose } from "../queryStore";
+import {
+  oneSample,
+  said,
+  type WishItem,
+  answered,
+  api,
+  useSounds,
+  mayDo,
+  type LibraryItem,
+} from "../../api";
+import { playUrl } from "../../audio";
+import { Button } from "../../ui";
+import { askAnew, choose } from "../common";
 import { type Answer, AnswerDialog } from "./AnswerDialog";
 
 /** One wish: heard where it has an example, answered, closed. */

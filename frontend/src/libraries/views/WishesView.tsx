@@ -1,12 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { fieldProblem, said } from "../../api/catalogue";
-import { answered, api } from "../../api/client";
-import { mayDo } from "../../api/session";
-import type { LibraryItem } from "../../api/types";
-import { Button } from "../../ui/Button";
-import { Choice } from "../../ui/Choice";
-import { TextField } from "../../ui/TextField";
+import { fieldProblem, said, answered, api, mayDo, type LibraryItem } from "../../api";
+import { Button, Choice, TextField } from "../../ui";
 import { WishCard } from "./WishCard";
 
 const useRecordings = () =>

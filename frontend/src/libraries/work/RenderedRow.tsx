@@ -1,7 +1,7 @@
 import { Play } from "lucide-react";
-import type { RerenderRow } from "../../api/jobs";
-import { playUrl, usePlayer } from "../../audio/player";
-import { levelText } from "../figures";
+import type { RerenderRow } from "../../api";
+import { playUrl, usePlayer } from "../../audio";
+import { levelText } from "../common";
 import { likenessWords, noteChange } from "./rerenderWords";
 
 /** How many columns a row has. */

@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useRef } from "react";
-import type { RerenderRow } from "../../api/jobs";
-import { Waiting } from "../../ui/Waiting";
+import type { RerenderRow } from "../../api";
+import { Waiting } from "../../ui";
 import { COLUMNS, RenderedRow } from "./RenderedRow";
 
 const ROW_HEIGHT = 33;

@@ -1,10 +1,7 @@
 import { useState } from "react";
-import { said, useRefreshSamples } from "../../api/catalogue";
-import { useJobActions, useRenders } from "../../api/jobs";
-import { Button } from "../../ui/Button";
-import { ProgressLine } from "../../ui/ProgressLine";
-import { Waiting } from "../../ui/Waiting";
-import { offerUndo, toggled } from "../queryStore";
+import { said, useRefreshSamples, useJobActions, useRenders } from "../../api";
+import { Button, ProgressLine, Waiting } from "../../ui";
+import { offerUndo, toggled } from "../common";
 import { differing, rowsWords } from "./jobWords";
 import { RenderedTable } from "./RenderedTable";
 

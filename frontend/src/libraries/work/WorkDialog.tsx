@@ -1,5 +1,5 @@
-import { useJobs } from "../../api/jobs";
-import { DialogFrame } from "../../ui/DialogFrame";
+import { useJobs } from "../../api";
+import { DialogFrame } from "../../ui";
 import { RerenderWork } from "./RerenderWork";
 import { openWork, useWorkDialog } from "./workStore";
 

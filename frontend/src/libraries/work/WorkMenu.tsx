@@ -1,8 +1,7 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useState } from "react";
-import { said } from "../../api/catalogue";
-import { type JobItem, useJobActions, useJobs } from "../../api/jobs";
-import { Button } from "../../ui/Button";
+import { said, type JobItem, useJobActions, useJobs } from "../../api";
+import { Button } from "../../ui";
 import { jobWords } from "./jobWords";
 import { openWork } from "./workStore";
 

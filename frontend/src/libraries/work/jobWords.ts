@@ -1,5 +1,5 @@
-import type { JobItem, RerenderRow } from "../../api/jobs";
-import { progressWords } from "../../ui/progressWords";
+import type { JobItem, RerenderRow } from "../../api";
+import { progressWords } from "../../ui";
 
 const failedWords = (failed: number) => (failed > 0 ? `, ${failed} could not be done` : "");
 

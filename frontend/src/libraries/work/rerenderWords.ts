@@ -1,5 +1,5 @@
-import { centsText } from "../../ui/notes";
-import { noteText } from "../figures";
+import { centsText } from "../../ui";
+import { noteText } from "../common";
 
 interface Figures {
   loudness_lufs: number;

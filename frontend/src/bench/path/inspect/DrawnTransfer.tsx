@@ -1,7 +1,6 @@
 import { useRef } from "react";
-import { withProcessor } from "../../chains";
-import { edit } from "../../store";
-import type { Drive } from "../transferCurves";
+import { withProcessor, edit } from "../../../sound";
+import type { Drive } from "..";
 
 const SIZE = 200;
 const MOST_POINTS = 16;

@@ -1,9 +1,8 @@
 import { useRef, useState } from "react";
-import type { Declarations, ProcessorLook } from "../../../api/types";
-import { formatValue } from "../../../ui/units";
-import { withProcessor } from "../../chains";
-import { PartFields } from "../../PartFields";
-import { edit } from "../../store";
+import type { Declarations, ProcessorLook } from "../../../api";
+import { formatValue } from "../../../ui";
+import { withProcessor, edit } from "../../../sound";
+import { PartFields } from "../../parts";
 import {
   type Band,
   BAND_NAMES,
@@ -12,7 +11,7 @@ import {
   type Equaliser,
   freeBand,
   hasGain,
-} from "../equaliserResponse";
+} from "..";
 import { BandHandle } from "./BandHandle";
 import {
   bandTitle,

@@ -1,5 +1,5 @@
-import type { GainCurve } from "../../../api/types";
-import { formatValue } from "../../../ui/units";
+import type { GainCurve } from "../../../api";
+import { formatValue } from "../../../ui";
 
 const WIDTH = 282;
 const HEIGHT = 54;

@@ -1,15 +1,17 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { answered, api } from "../../../api/client";
-import type { Declarations, Processor, RecordingItem, Sound } from "../../../api/types";
-import { ACCEPTED } from "../../../bringing/folders";
-import { sendFile } from "../../../bringing/upload";
-import { StepsField } from "../../../ui/StepsField";
-import { formatValue } from "../../../ui/units";
-import { withProcessor } from "../../chains";
-import { PartFields } from "../../PartFields";
-import { Section } from "../../Section";
-import { edit, useBench } from "../../store";
+import {
+  answered,
+  api,
+  type Declarations,
+  type Processor,
+  type RecordingItem,
+  type Sound,
+} from "../../../api";
+import { ACCEPTED, sendFile } from "../../../imports";
+import { StepsField, formatValue } from "../../../ui";
+import { withProcessor, edit, useBench } from "../../../sound";
+import { PartFields, Section } from "../../parts";
 
 type Of<Kind extends Processor["kind"]> = Extract<Processor, { kind: Kind }>;
 

@@ -1,8 +1,6 @@
-import type { Processor, ProcessorLook } from "../../../api/types";
-import { formatValue } from "../../../ui/units";
-import { withProcessor } from "../../chains";
-import { PROCESSOR_NAMES } from "../../processorNames";
-import { edit, useBench } from "../../store";
+import type { Processor, ProcessorLook } from "../../../api";
+import { formatValue } from "../../../ui";
+import { withProcessor, PROCESSOR_NAMES, edit, useBench } from "../../../sound";
 import { useLooked } from "./useLook";
 
 const SILENT_DB = -120;

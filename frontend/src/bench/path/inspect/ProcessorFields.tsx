@@ -1,13 +1,8 @@
-import type { Declarations, Processor } from "../../../api/types";
-import { noteToHz } from "../../../ui/notes";
-import { formatValue } from "../../../ui/units";
-import { placeOf, withProcessor } from "../../chains";
-import { PartFields } from "../../PartFields";
-import { PROCESSOR_NAMES } from "../../processorNames";
-import { Section } from "../../Section";
-import { edit, useBench } from "../../store";
-import { ProcessorMenu } from "../ProcessorMenu";
-import { ProcessorPicture } from "../ProcessorPicture";
+import type { Declarations, Processor } from "../../../api";
+import { noteToHz, formatValue } from "../../../ui";
+import { placeOf, withProcessor, PROCESSOR_NAMES, edit, useBench } from "../../../sound";
+import { PartFields, Section } from "../../parts";
+import { ProcessorMenu, ProcessorPicture } from "..";
 import { DrawnTransfer } from "./DrawnTransfer";
 import { EqualiserEditor } from "./EqualiserEditor";
 import { GainPicture } from "./GainPicture";

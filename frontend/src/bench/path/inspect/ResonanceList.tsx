@@ -1,8 +1,7 @@
-import type { ProcessorLook } from "../../../api/types";
-import { formatValue } from "../../../ui/units";
-import { withProcessor } from "../../chains";
-import { edit } from "../../store";
-import { type Band, type Equaliser, freeBand } from "../equaliserResponse";
+import type { ProcessorLook } from "../../../api";
+import { formatValue } from "../../../ui";
+import { withProcessor, edit } from "../../../sound";
+import { type Band, type Equaliser, freeBand } from "..";
 
 import { type Bump, bump } from "./bumps";
 

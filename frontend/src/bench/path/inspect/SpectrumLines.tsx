@@ -1,4 +1,4 @@
-import type { ProcessorLook } from "../../../api/types";
+import type { ProcessorLook } from "../../../api";
 
 const SPAN_DB = 72;
 

@@ -1,9 +1,7 @@
 import { useEffect } from "react";
 import { create } from "zustand";
-import { asked } from "../../../api/asked";
-import { answered, api, ApiError } from "../../../api/client";
-import type { ProcessorLook, Sound } from "../../../api/types";
-import { useBench } from "../../store";
+import { asked, answered, api, ApiError, type ProcessorLook, type Sound } from "../../../api";
+import { useBench } from "../../../sound";
 
 interface Looked {
   id: string;

@@ -1,0 +1,88 @@
+import { describe, expect, it } from "vitest";
+import type { Declarations } from "../../api/types";
+import { emptySound, newProcessor } from "../../sound/edits";
+import { PROCESSOR_GROUPS, PROCESSOR_NAMES } from "../../sound/processorNames";
+import { entriesFor, type Entry, fit, found } from "./entries";
+
+const sound = emptySound("Test");
+const nothing = { help: "", parameters: [], choices: [] };
+const parameter = (name: string, label: string) =>
+  ({ name, label, unit: "dB", minimum: -72, maximum: 12, default: 0 }) as never;
+const declarations = {
+  layer: { ...nothing, parameters: [parameter("level_db", "Level")] },
+  main: { ...nothing, parameters: [parameter("level_db", "Main level")] },
+  sources: { tone: nothing, noise: nothing },
+  unison: nothing,
+  partials: nothing,
+  modulation: nothing,
+  bus: nothing,
+  pitch: parameter("pitch_st", "Pitch"),
+  processors: {},
+  movers: {},
+} as unknown as Declarations;
+
+const opened: number[] = [];
+const asked = {
+  sound,
+  declarations,
+  chains: [{ id: 4, name: "Yard wall", chain: [newProcessor(sound, "room")] }],
+  sounds: [{ id: 9, name: "Lamp zap", library_name: "Glasshouse Clockworks" } as never],
+  openSound: (id: number) => opened.push(id),
+};
+const labels = (entries: Entry[]) => entries.map(({ label }) => label);
+
+describe("what typing finds", () => {
+  it("has every processor in a group, once", () => {
+    const grouped = PROCESSOR_GROUPS.flatMap(([, kinds]) => kinds);
+    expect([...grouped].sort()).toEqual(Object.keys(PROCESSOR_NAMES).sort());
+  });
+
+  it("is found by its name first, then by what it does", () => {
+    const entries = entriesFor({ ...asked, finding: { mode: "processor" } });
+    expect(labels(found(entries, "delay"))).toEqual(["Delay", "Pitch delay"]);
+    expect(labels(found(entries, "limiter"))).toEqual(["Ceiling"]);
+    expect(labels(found(entries, "reverb tail"))).toEqual(["Room", "Shimmer"]);
+    expect(found(entries, "no such thing")).toEqual([]);
+  });
+
+  it("lists processors as they are grouped where nothing is typed", () => {
+    const entries = entriesFor({ ...asked, finding: { mode: "processor" } });
+    expect(labels(found(entries, ""))[0]).toBe("Equaliser");
+    expect(labels(found(entries, ""))).toContain("Load chain Yard wall");
+  });
+
+  it("is anything where anything is asked for", () => {
+    const entries = entriesFor({ ...asked, finding: { mode: "all" } });
+    expect(labels(found(entries, "main level"))[0]).toBe("Main: Main level");
+    expect(labels(found(entries, "effects"))[0]).toBe("All effects off and on");
+    expect(labels(found(entries, "add drive"))).toEqual(["Add Drive"]);
+    found(entries, "lamp zap")[0]?.act();
+    expect(opened).toEqual([9]);
+  });
+
+  it("puts another kind in a place, and offers nothing else there", () => {
+    const entries = entriesFor({ ...asked, finding: { mode: "replace", id: "x" } });
+    expect(entries).toHaveLength(Object.keys(PROCESSOR_NAMES).length);
+  });
+
+  it("lets the sound be heard with it, and changes nothing by that", () => {
+    const entries = entriesFor({ ...asked, finding: { mode: "processor" } });
+    const room = found(entries, "room")[0];
+    expect(room?.tried?.(sound).main.chain.map(({ kind }) => kind)).toEqual(["room"]);
+    expect(sound.main.chain).toEqual([]);
+    const chain = found(entries, "yard")[0];
+    expect(chain?.tried?.(sound).main.chain).toHaveLength(1);
+  });
+
+  it("wants every word", () => {
+    const entry: Entry = {
+      key: "a",
+      label: "Pitch delay",
+      group: "Copies",
+      words: "echo",
+      act: () => {},
+    };
+    expect(fit(entry, "echo pitch")).toBeGreaterThan(0);
+    expect(fit(entry, "echo room")).toBe(0);
+  });
+});

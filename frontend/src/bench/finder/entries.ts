@@ -1,0 +1,178 @@
+import type { Declarations, Processor, Sound, SoundItem } from "../../api";
+import { chooseFiles } from "../../imports";
+import {
+  targetsOf,
+  addInHand,
+  placeInHand,
+  replaceWith,
+  toggleEffects,
+  withLoaded,
+  withNewInHand,
+  withReplaced,
+  PROCESSOR_GROUPS,
+  PROCESSOR_NAMES,
+  PROCESSOR_WORDS,
+  edit,
+  redo,
+  select,
+  toggleListen,
+  undo,
+  useBench,
+  toggleMatching,
+} from "../../sound";
+import type { SavedChain } from "../path";
+import { playBench } from "../playing";
+import type { Finding } from "../parts";
+
+/** Something that typing finds. */
+export interface Entry {
+  key: string;
+  label: string;
+  /** What it is: Processor, Parameter, Command, Sound, Chain. */
+  group: string;
+  /** Other words it is found by. */
+  words: string;
+  act: () => void;
+  /** The sound with it, where it can be tried before. */
+  tried?: (sound: Sound) => Sound;
+}
+
+const KINDS = PROCESSOR_GROUPS.flatMap(([group, kinds]) => kinds.map((kind) => ({ group, kind })));
+
+function processors(finding: Finding): Entry[] {
+  return KINDS.map(({ group, kind }) => {
+    const replacing = finding.mode === "replace" ? finding.id : null;
+    const name = PROCESSOR_NAMES[kind];
+    return {
+      key: `processor-${kind}`,
+      label: finding.mode === "all" ? `Add ${name}` : name,
+      group: group,
+      words: `${group} ${PROCESSOR_WORDS[kind] ?? ""}`,
+      act: () => (replacing === null ? addInHand(kind) : replaceWith(replacing, kind)),
+      tried: (sound) =>
+        replacing === null
+          ? withNewInHand(sound, kind).sound
+          : withReplaced(sound, replacing, kind),
+    };
+  });
+}
+
+function savedChains(chains: SavedChain[]): Entry[] {
+  const place = (sound: Sound) => placeInHand(sound, useBench.getState().selection).ref;
+  return chains.map((saved) => ({
+    key: `chain-${saved.id}`,
+    label: `Load chain ${saved.name}`,
+    group: "Chain",
+    words: saved.chain.map((part: Processor) => PROCESSOR_NAMES[part.kind]).join(" "),
+    act: () =>
+      edit(`Chain ${saved.name} loaded`, (sound) => withLoaded(sound, place(sound), saved.chain)),
+    tried: (sound) => withLoaded(sound, place(sound), saved.chain),
+  }));
+}
+
+function commands(): Entry[] {
+  const command = (label: string, act: () => void, words = ""): Entry => ({
+    key: `command-${label}`,
+    label,
+    group: "Command",
+    words,
+    act,
+  });
+  return [
+    command("Play", () => void playBench(), "space audition hear"),
+    command("Undo", undo),
+    command("Redo", redo),
+    command("All effects off and on", toggleEffects, "bypass dry chains"),
+    command("Equal level when switching", toggleMatching, "loudness match"),
+    command("Listen on change off and on", toggleListen, "silent mute"),
+    command("Output and meters", () => select({ kind: "main" }), "main level correlation"),
+    command("Bring in a file", chooseFiles, "import drop wav flac mp3 midi sample reference"),
+    command("Notes of the hit", () => select({ kind: "notes" }), "chord pattern"),
+    command(
+      "Keys",
+      () => window.dispatchEvent(new CustomEvent("nest-crate:keys")),
+      "shortcuts help",
+    ),
+  ];
+}
+
+/** Select the part that a parameter belongs to. */
+function selectPart(sound: Sound, id: string): void {
+  if (id === "main") select({ kind: "main" });
+  else if (sound.layers.some((one) => one.id === id)) select({ kind: "layer", id });
+  else if (sound.buses.some((one) => one.id === id)) select({ kind: "bus", id });
+  else if (sound.movers.some((one) => one.id === id)) select({ kind: "mover", id });
+  else select({ kind: "processor", id });
+}
+
+function parameters(sound: Sound, declarations: Declarations): Entry[] {
+  return targetsOf(sound, declarations).map(({ target, owner, parameter }) => ({
+    key: `parameter-${target}`,
+    label: `${owner}: ${parameter.label}`,
+    group: "Parameter",
+    words: parameter.name.replace(/_/g, " "),
+    act: () => selectPart(sound, target.split(".")[0] ?? ""),
+  }));
+}
+
+interface Sources {
+  finding: Finding;
+  sound: Sound;
+  declarations: Declarations;
+  chains: SavedChain[];
+  sounds: SoundItem[];
+  openSound: (id: number) => void;
+}
+
+export function entriesFor({
+  finding,
+  sound,
+  declarations,
+  chains,
+  sounds,
+  openSound,
+}: Sources): Entry[] {
+  if (finding.mode === "replace") return processors(finding);
+  if (finding.mode === "processor") return [...processors(finding), ...savedChains(chains)];
+  return [
+    ...commands(),
+    ...processors(finding),
+    ...savedChains(chains),
+    ...parameters(sound, declarations),
+    ...sounds.map(({ id, name, library_name }) => ({
+      key: `sound-${id}`,
+      label: `Open ${name}`,
+      group: "Sound",
+      words: library_name,
+      act: () => openSound(id),
+    })),
+  ];
+}
+
+/** How well an entry fits what was typed: every word must be found; in the name is best. */
+export function fit(entry: Entry, typed: string): number {
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const label = entry.label.toLowerCase();
+  const rest = `${entry.group} ${entry.words}`.toLowerCase();
+  let score = 0;
+  for (const word of words) {
+    const parts = label.split(/[\s:,()]+/);
+    if (parts.some((part) => part.startsWith(word))) score += 4;
+    else if (label.includes(word)) score += 2;
+    else if (rest.includes(word)) score += 1;
+    else return 0;
+  }
+  return score + 1 - label.length / 1000;
+}
+
+const MOST = 40;
+
+export const found = (entries: Entry[], typed: string): Entry[] =>
+  entries
+    .map((entry, order) => ({ entry, order, score: fit(entry, typed) }))
+    .filter(({ score }) => score > 0)
+    .sort((a, b) =>
+      typed.trim() === "" ? a.order - b.order : b.score - a.score || a.order - b.order,
+    )
+    .slice(0, MOST)
+    .map(({ entry }) => entry);

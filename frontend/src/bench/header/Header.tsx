@@ -1,0 +1,151 @@
+import { History as HistoryIcon, Play, Plus, Redo2, Undo2, Volume2, VolumeX } from "lucide-react";
+import { useState } from "react";
+import type { Declarations } from "../../api";
+import { usePlayer } from "../../audio";
+import { Button } from "../../ui";
+import { StarterMenu } from "./StarterMenu";
+import { HeaderMenu } from "./HeaderMenu";
+import { HitFields, playBench } from "../playing";
+import { HistoryDialog } from "../judging";
+import { KeepTakeDialog } from "./KeepTakeDialog";
+import { edit, redo, type SaveState, toggleListen, undo, useBench, useNewSound } from "../../sound";
+
+export function Header({ declarations }: { declarations: Declarations }) {
+  const past = useBench((state) => state.past);
+  const future = useBench((state) => state.future);
+  const listen = useBench((state) => state.listen);
+  const [keeping, setKeeping] = useState(false);
+  const [history, setHistory] = useState(false);
+  const newSound = useNewSound();
+  const heldBackDb = usePlayer((state) => state.heldBackDb);
+  const Speaker = listen ? Volume2 : VolumeX;
+  const undoLabel = past.at(-1)?.label;
+  const redoLabel = future.at(-1)?.label;
+  return (
+    <header className="col-span-2 flex min-w-0 items-center gap-2 border-b border-line-strong bg-panel px-4">
+      <Title />
+      <Button look="ink" onClick={() => void playBench()} title="Play (Space)">
+        <Play size={14} aria-hidden /> Play
+      </Button>
+      <Button
+        look="quiet"
+        className="px-2"
+        aria-pressed={listen}
+        aria-label="Listen on change"
+        title={
+          listen
+            ? "Each change sounds; press to work in silence"
+            : "Silent; press to hear each change"
+        }
+        onClick={toggleListen}
+      >
+        <Speaker size={16} aria-hidden />
+      </Button>
+      {heldBackDb > 0 && (
+        <span
+          role="status"
+          className="figure text-[11px] text-warn"
+          title="Playback never exceeds full scale"
+        >
+          −{heldBackDb.toFixed(1)} dB held
+        </span>
+      )}
+      <HitFields declarations={declarations} />
+      <Button
+        className="px-2.5"
+        aria-label="Undo"
+        disabled={!undoLabel}
+        title={undoLabel ? `Undo: ${undoLabel}` : "Nothing to undo"}
+        onClick={undo}
+      >
+        <Undo2 size={15} aria-hidden />
+      </Button>
+      <Button
+        className="px-2.5"
+        aria-label="Redo"
+        disabled={!redoLabel}
+        title={redoLabel ? `Redo: ${redoLabel}` : "Nothing to redo"}
+        onClick={redo}
+      >
+        <Redo2 size={15} aria-hidden />
+      </Button>
+      <Button
+        className="px-2.5"
+        aria-label="History"
+        title="History: kept revisions"
+        onClick={() => setHistory(true)}
+      >
+        <HistoryIcon size={15} aria-hidden />
+      </Button>
+      <Button onClick={newSound.make} disabled={newSound.busy} className="-mr-1">
+        <Plus size={15} aria-hidden /> <span className="max-xl:sr-only">New sound</span>
+      </Button>
+      <StarterMenu onChoose={newSound.makeFrom} />
+      <HeaderMenu />
+      <Button look="action" onClick={() => setKeeping(true)}>
+        Keep take
+      </Button>
+      <HistoryDialog open={history} onClose={() => setHistory(false)} />
+      <KeepTakeDialog open={keeping} onClose={() => setKeeping(false)} />
+    </header>
+  );
+}
+
+function Title() {
+  const name = useBench((state) => state.document?.name ?? "");
+  const opened = useBench((state) => state.opened);
+  const save = useBench((state) => state.save);
+  const [typed, setTyped] = useState<string | null>(null);
+  const finish = () => {
+    const next = typed?.trim() ?? "";
+    if (next !== "" && next !== name) edit(`Name: ${next}`, (sound) => ({ ...sound, name: next }));
+    setTyped(null);
+  };
+  return (
+    <div className="mr-auto min-w-0 flex-1">
+      <h1 className="sr-only">Bench: {name}</h1>
+      <input
+        aria-label="Name of the sound"
+        className="w-full truncate rounded-sm bg-transparent font-title text-[17px] leading-6 font-semibold"
+        maxLength={120}
+        value={typed ?? name}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={finish}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === "Enter") event.currentTarget.blur();
+          if (event.key === "Escape") setTyped(null);
+        }}
+      />
+      <p className="truncate text-[12px] text-ink-2">
+        <SaveWords save={save} />
+        {opened && opened.revision > 0 ? ` · rev ${opened.revision}` : ""} · {opened?.libraryName}
+      </p>
+    </div>
+  );
+}
+
+function SaveWords({ save }: { save: SaveState }) {
+  const [words, tone] = saveWords(save);
+  return (
+    <span role="status" className={tone} title={words}>
+      {words}
+    </span>
+  );
+}
+
+function saveWords(save: SaveState): [string, string] {
+  switch (save.kind) {
+    case "saved":
+      return ["all changes saved", ""];
+    case "changed":
+    case "saving":
+      return ["saving…", ""];
+    case "unsaved":
+      return [`cannot save, edits kept here: ${save.reason}`, "text-bad"];
+    case "refused":
+      return [`not saved: ${save.reason}`, "text-bad"];
+    case "stale":
+      return ["changed elsewhere: choose a version", "text-warn"];
+  }
+}

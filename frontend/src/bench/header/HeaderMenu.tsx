@@ -1,0 +1,80 @@
+import { Ellipsis } from "lucide-react";
+import { useEffect, useState } from "react";
+import { asked, answered, api, ApiError } from "../../api";
+import { chooseFiles } from "../../imports";
+import { ActionMenu, Button, DialogFrame } from "../../ui";
+import { ShortcutList } from "./ShortcutList";
+import { useBench } from "../../sound";
+
+async function readRecipe(): Promise<string> {
+  const { document } = useBench.getState();
+  if (!document) return "";
+  return (await answered(api.POST("/api/judging/recipe", { body: asked(document) }))).text;
+}
+
+/** What is needed now and then: the sound as a list, and the keys. */
+export function HeaderMenu() {
+  const [recipe, setRecipe] = useState<string | null>(null);
+  const [keys, setKeys] = useState(false);
+  useEffect(() => {
+    const show = () => setKeys(true);
+    window.addEventListener("nest-crate:keys", show);
+    return () => window.removeEventListener("nest-crate:keys", show);
+  }, []);
+  const showRecipe = async () => {
+    try {
+      setRecipe(await readRecipe());
+    } catch (error) {
+      setRecipe(error instanceof ApiError ? error.message : "The list could not be made");
+    }
+  };
+  return (
+    <>
+      <ActionMenu
+        label="More"
+        title="The sound as a list, files, keys"
+        className="grid size-8 place-items-center rounded-control border border-line-strong bg-sheet hover:bg-band"
+        anchor="bottom end"
+        actions={[
+          { label: "Sound as a list…", act: () => void showRecipe() },
+          { label: "Bring in a file…", act: chooseFiles },
+          { label: "Keys (?)", act: () => setKeys(true) },
+        ]}
+      >
+        <Ellipsis size={15} aria-hidden />
+      </ActionMenu>
+      <DialogFrame
+        open={recipe !== null}
+        onClose={() => setRecipe(null)}
+        title="The sound as a list"
+        wide
+      >
+        <Recipe text={recipe ?? ""} />
+      </DialogFrame>
+      <DialogFrame open={keys} onClose={() => setKeys(false)} title="Keys of the Bench" wide>
+        <ShortcutList />
+      </DialogFrame>
+    </>
+  );
+}
+
+function Recipe({ text }: { text: string }) {
+  const [copied, setCopied] = useState(false);
+  const copy = async () => {
+    await navigator.clipboard.writeText(text);
+    setCopied(true);
+  };
+  return (
+    <div className="grid gap-3">
+      <textarea
+        readOnly
+        aria-label="Every value with its unit"
+        className="figure h-[52vh] w-full resize-none rounded-control border border-line-strong bg-sheet p-2 text-[11.5px] leading-4"
+        value={text}
+      />
+      <Button look="action" className="justify-self-end" onClick={() => void copy()}>
+        {copied ? "Copied" : "Copy"}
+      </Button>
+    </div>
+  );
+}

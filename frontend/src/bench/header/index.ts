@@ -1,0 +1,2 @@
+export { Header } from "./Header";
+export { StaleDialog } from "./StaleDialog";

@@ -1,0 +1,1 @@
+export { Inspector } from "./Inspector";

@@ -1,0 +1,2 @@
+export { ProcessorFields } from "./ProcessorFields";
+export { useLooked } from "./useLook";

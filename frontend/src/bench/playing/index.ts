@@ -1,0 +1,10 @@
+export { HitFields } from "./HitFields";
+export { Keybed } from "./Keybed";
+export { MidiMenu } from "./MidiMenu";
+export { NotesFields } from "./NotesFields";
+export { notesWords } from "./chords";
+export { allNotesOff, noteOfKey, noteOff, noteOn, shiftOctave, useKeys } from "./keys";
+export { showHolds } from "./lookClosely";
+export { letGo, playBench, playDocument, playHeld } from "./playBench";
+export { playInRow } from "./playInRow";
+export { auditionUrl, useAudition } from "./useAudition";

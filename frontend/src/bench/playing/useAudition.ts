@@ -1,0 +1,134 @@
+import { useEffect } from "react";
+import { asked, ApiError, answered, api, type Sound } from "../../api";
+import { loadAudio, play } from "../../audio";
+import { lookClosely } from "./lookClosely";
+import { withoutEffects, stepName, playbackGainDb, useBench } from "../../sound";
+
+const DRAFT_EVERY_MS = 80;
+const RETRY_MS = 2000;
+
+export const auditionUrl = (digest: string) => `/api/auditions/${digest}.wav`;
+
+type Quality = "draft" | "final";
+interface Wish {
+  document: Sound;
+  quality: Quality;
+  listen: boolean;
+  /** Id of the step that is heard instead of the output. */
+  at: string | null;
+  /** All processors left out. */
+  dry: boolean;
+}
+
+/**
+ * Renders what the Bench shows. One request at a time: while one is under way only the newest
+ * wish waits, so a drag neither queues up stale renders nor leaves its last state unheard.
+ */
+class Auditioner {
+  private waiting: Wish | null = null;
+  private busy = false;
+  private stopped = false;
+  private lastDraftAt = 0;
+  private timer: number | undefined;
+
+  ask(wish: Wish): void {
+    this.waiting = wish;
+    this.tell();
+    this.pump();
+  }
+
+  stop(): void {
+    this.stopped = true;
+    this.waiting = null;
+    window.clearTimeout(this.timer);
+    useBench.setState({ rendering: false });
+  }
+
+  private tell(): void {
+    // Another one may be at work by now.
+    if (this.stopped) return;
+    const rendering = this.busy || this.waiting !== null;
+    if (useBench.getState().rendering !== rendering) useBench.setState({ rendering });
+  }
+
+  private pump(): void {
+    if (this.busy || !this.waiting) return;
+    const pause =
+      this.waiting.quality === "draft" ? this.lastDraftAt + DRAFT_EVERY_MS - performance.now() : 0;
+    window.clearTimeout(this.timer);
+    if (pause > 0) {
+      this.timer = window.setTimeout(() => this.pump(), pause);
+      return;
+    }
+    const wish = this.waiting;
+    this.waiting = null;
+    this.busy = true;
+    if (wish.quality === "draft") this.lastDraftAt = performance.now();
+    void this.render(wish).finally(() => {
+      this.busy = false;
+      this.pump();
+      this.tell();
+    });
+  }
+
+  private async render({ document, quality, listen, at, dry }: Wish): Promise<void> {
+    try {
+      const heard = dry ? withoutEffects(document) : document;
+      const body = {
+        ...asked(heard, quality),
+        listen_at: at,
+        sound_id: useBench.getState().opened?.id ?? null,
+      };
+      const answer = await answered(api.POST("/api/auditions", { body }));
+      const audio = await loadAudio(auditionUrl(answer.digest));
+      if (this.waiting?.quality === "final") return;
+      if (listen)
+        play(audio, answer.digest, playbackGainDb(document, answer.measures.loudness_lufs));
+      useBench.setState({ audition: answer, shown: document, auditionProblem: null });
+      if (quality === "final") void lookClosely(document);
+    } catch (error) {
+      const reason = error instanceof ApiError ? error.message : "The sound could not be rendered";
+      useBench.setState({ auditionProblem: reason });
+      const passing = error instanceof ApiError && (error.status === 0 || error.status >= 500);
+      if (passing && !this.stopped)
+        await this.pauseBeforeRetry({ document, quality, listen: false, at, dry });
+    }
+  }
+
+  /** Nothing newer to do: the same wish waits and is tried again. */
+  private async pauseBeforeRetry(wish: Wish): Promise<void> {
+    await new Promise((done) => window.setTimeout(done, RETRY_MS));
+    if (!this.stopped) this.waiting ??= wish;
+  }
+}
+
+/** Keep the audition current with the document, and let each change sound if asked. */
+export function useAudition(): void {
+  useEffect(() => {
+    const auditioner = new Auditioner();
+    let first = true;
+    const look = () => {
+      const { document, gesture, listen, listenAt, effectsOff } = useBench.getState();
+      if (!document) return;
+      // A step that was removed meanwhile is no place to listen at.
+      const at = listenAt !== null && stepName(document, listenAt) !== null ? listenAt : null;
+      if (at !== listenAt) useBench.setState({ listenAt: null });
+      const quality = gesture ? "draft" : "final";
+      auditioner.ask({ document, quality, listen: listen && !first, at, dry: effectsOff });
+      first = false;
+    };
+    look();
+    const leave = useBench.subscribe((state, before) => {
+      if (state.opened?.id !== before.opened?.id) first = true;
+      const another =
+        state.document !== before.document ||
+        state.listenAt !== before.listenAt ||
+        state.effectsOff !== before.effectsOff;
+      if (another || (before.gesture && !state.gesture)) look();
+    });
+    return () => {
+      leave();
+      auditioner.stop();
+    };
+  }, []);
+}

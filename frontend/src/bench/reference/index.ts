@@ -1,0 +1,2 @@
+export { ReferenceRow } from "./ReferenceRow";
+export { StandingPicture } from "./StandingPicture";

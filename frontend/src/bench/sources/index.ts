@@ -1,0 +1,1 @@
+export { SourceLeaf } from "./SourceLeaf";

@@ -1,0 +1,2 @@
+export { Lanes } from "./Lanes";
+export { zoomBy, zoomToSelection, zoomToStart } from "./Ruler";

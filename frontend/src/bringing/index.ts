@@ -1,3 +1,0 @@
-export { BatchItem } from "./BatchItem";
-export { BringIn } from "./BringIn";
-export { chooseFiles, chooseFolder } from "./bringStore";

@@ -1,0 +1,71 @@
+import { useRefreshSamples } from "../api";
+import { Button, ProgressLine } from "../ui";
+import { type Batch, forgetBatch, showBatch, startBatch, stopBatch } from "./batch";
+import { againWords, batchWords, doneOf } from "./batchWords";
+
+interface Props {
+  batch: Batch;
+  onShow: (libraryId: number, sampleIds: number[]) => void;
+}
+
+/** How far files are on their way into a library, and what became of them. */
+export function BatchView({ batch, onShow }: Props) {
+  const refresh = useRefreshSamples();
+  const { libraryId, libraryName, of, made, there, failed, left, running, away, seconds } = batch;
+  const again = [...failed.map(({ file }) => file), ...left];
+  // Two files of the same audio are one sample.
+  const shown = [...new Set([...made, ...there])];
+  const tryAgain = () => {
+    const library = { id: libraryId, name: libraryName };
+    void startBatch(again, library, () => void refresh());
+  };
+  const show = () => {
+    onShow(libraryId, shown);
+    forgetBatch();
+  };
+  return (
+    <>
+      <div className="min-h-8">
+        {running ? (
+          <ProgressLine
+            verb="Bringing in"
+            work={{ done: doneOf(batch), of, seconds }}
+            onStop={stopBatch}
+          />
+        ) : (
+          <p role="status">{batchWords(batch)}</p>
+        )}
+      </div>
+      {away && (
+        <p role="alert" className="mt-2 text-bad">
+          The server does not answer. It is asked again until it does; nothing is lost.
+        </p>
+      )}
+      {failed.length > 0 && (
+        <ul
+          aria-label="What could not be brought in"
+          className="mt-3 max-h-[240px] overflow-y-auto rounded-control border border-line bg-sheet text-[12.5px]"
+        >
+          {failed.map(({ file, reason }, n) => (
+            <li key={n} className="border-t border-line px-2 py-1 first:border-t-0">
+              <span className="font-medium">{file.name}</span>
+              <span className="ml-2 text-bad">{reason}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+      <div className="mt-4 flex items-center gap-2">
+        <p className="mr-auto text-[12px] text-ink-2">
+          {running && "It goes on when this is closed: see the left edge. Leave this window open."}
+        </p>
+        {!running && again.length > 0 && <Button onClick={tryAgain}>{againWords(batch)}</Button>}
+        <Button onClick={() => (running ? showBatch(false) : forgetBatch())}>Close</Button>
+        {!running && shown.length > 0 && (
+          <Button look="action" autoFocus onClick={show}>
+            {shown.length === 1 ? "Show it" : "Show them, marked"}
+          </Button>
+        )}
+      </div>
+    </>
+  );
+}

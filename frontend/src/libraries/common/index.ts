@@ -1,0 +1,34 @@
+export { EmptyList, Hint } from "./EmptyList";
+export { HeardRow } from "./HeardRow";
+export { SavedField } from "./SavedField";
+export { ShareDialog } from "./ShareDialog";
+export { TagField } from "./TagField";
+export { Thumbnail } from "./Thumbnail";
+export { UndoOffer } from "./UndoOffer";
+export {
+  RANGE_WORDS,
+  STATUS_MARKS,
+  hzText,
+  lengthText,
+  levelText,
+  noteText,
+  sampleUrl,
+  statusText,
+} from "./figures";
+export { playSample } from "./playSample";
+export {
+  ask,
+  askAnew,
+  askLike,
+  askOtherwise,
+  choose,
+  isNarrowed,
+  mark,
+  offerUndo,
+  toggleMark,
+  toggled,
+  useSelection,
+} from "./queryStore";
+export { useFound } from "./useFound";
+export { useSettledQuery } from "./useSettledQuery";
+export { useShowSamples } from "./useShowSamples";

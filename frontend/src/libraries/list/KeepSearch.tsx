@@ -1,0 +1,26 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { answered, api, type SampleQuery } from "../../api";
+import { DialogFrame, KeepForm } from "../../ui";
+
+interface Props {
+  open: boolean;
+  onClose: () => void;
+  query: SampleQuery;
+}
+
+export function KeepSearch({ open, onClose, query }: Props) {
+  const queries = useQueryClient();
+  return (
+    <DialogFrame open={open} onClose={onClose} title="Keep search">
+      <KeepForm
+        verb="Keep search"
+        hint="It is listed at the left; the same name replaces the earlier one."
+        keep={async (name) => {
+          await answered(api.POST("/api/searches", { body: { name, query } }));
+          await queries.invalidateQueries({ queryKey: ["searches"] });
+        }}
+        onDone={onClose}
+      />
+    </DialogFrame>
+  );
+}

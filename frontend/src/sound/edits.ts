@@ -1,0 +1,211 @@
+import defaults from "../api/generated/defaults.json";
+import sourceDefaults from "../api/generated/source-defaults.json";
+import type { Curve, CurvePoint, Edit, Layer, Processor, Sound, Source } from "../api";
+import { PIGMENT_ORDER } from "../ui";
+import { allProcessors } from "./chains";
+
+/** Pure changes of a sound document: each gives a new document, or the same where nothing changes. */
+
+export function withLayer(sound: Sound, id: string, change: (layer: Layer) => Layer): Sound {
+  return {
+    ...sound,
+    layers: sound.layers.map((layer) => (layer.id === id ? change(layer) : layer)),
+  };
+}
+
+/** An id that no part of the sound has yet. */
+export function freshId(sound: Sound, stem: string): string {
+  const used = new Set([
+    ...sound.layers.map(({ id }) => id),
+    ...sound.buses.map(({ id }) => id),
+    ...allProcessors(sound).map(({ id }) => id),
+    ...sound.movers.map(({ id }) => id),
+  ]);
+  let number = 1;
+  while (used.has(`${stem}-${number}`)) number += 1;
+  return `${stem}-${number}`;
+}
+
+export const point = (time_s: number, value: number, bend = 0): CurvePoint => ({
+  time_s,
+  value,
+  bend,
+});
+
+export const curveOf = (points: CurvePoint[], release: CurvePoint[] = []): Curve => ({
+  points,
+  release,
+  loop: null,
+});
+
+/** Sources as their kind declares them; a new kind needs a name and nothing else here. */
+const SOURCES = sourceDefaults as unknown as Record<Source["kind"], Source>;
+
+export const MOST_LAYERS = 8;
+
+const LAYER_NAMES: Record<Source["kind"], string> = {
+  tone: "Tone",
+  wavetable: "Table",
+  noise: "Noise",
+  struck: "Struck",
+  sample: "Sample",
+};
+
+export const newSource = (kind: Source["kind"]): Source => SOURCES[kind];
+
+/** What has a pitch, and curves and slides that move it. */
+export const isPitched = (source: Source) => source.kind !== "noise";
+
+/** A level that lets a source that ends by itself do so. */
+const WHOLE = curveOf([point(0, 1)]);
+const HELD = curveOf([point(0, 0), point(0.002, 1)], [point(0.06, 0, 3)]);
+const SHORT = curveOf([point(0, 0), point(0.001, 1), point(0.1, 0, 4)]);
+const BEGINS: Record<Source["kind"], Curve> = {
+  tone: HELD,
+  wavetable: HELD,
+  noise: SHORT,
+  struck: WHOLE,
+  sample: WHOLE,
+};
+
+function nextPigment(sound: Sound) {
+  const used = sound.layers.map((layer) => layer.pigment);
+  return (
+    PIGMENT_ORDER.find((pigment) => !used.includes(pigment)) ??
+    PIGMENT_ORDER[sound.layers.length % PIGMENT_ORDER.length] ??
+    "rust"
+  );
+}
+
+/** A new layer: a held level for a tone, a short one for a noise, so that it is heard at once. */
+export function newLayer(sound: Sound, kind: Source["kind"]): Layer {
+  const same = sound.layers.filter((layer) => layer.source.kind === kind).length;
+  const name = LAYER_NAMES[kind] + (same ? ` ${same + 1}` : "");
+  return {
+    id: freshId(sound, kind),
+    name,
+    pigment: nextPigment(sound),
+    mute: false,
+    solo: false,
+    level_db: kind === "noise" ? -12 : -6,
+    pan: 0,
+    velocity_sense: 0.5,
+    delay_s: 0,
+    source: SOURCES[kind],
+    modulation: { by: null, way: "phase", amount: 0.25 },
+    follows_pitch: true,
+    level: BEGINS[kind],
+    pitch: curveOf([point(0, 0)]),
+    chain: [],
+    to: "main",
+  };
+}
+
+const PATTERN: Sound["pattern"] = {
+  order: "off",
+  notes: 4,
+  octaves: 1,
+  sync: true,
+  beats: 0.25,
+  every_s: 0.1,
+  gate: 0.8,
+  fade_db: 0,
+};
+
+export function emptySound(name: string): Sound {
+  const sound: Sound = {
+    schema_version: 1,
+    name,
+    seed: Math.floor(Math.random() * 2 ** 31),
+    tempo_bpm: 120,
+    pitch: curveOf([point(0, 0)]),
+    layers: [],
+    buses: [],
+    main: { chain: [], level_db: 0, end_by_s: 0 },
+    playing: { way: "poly", glide_s: 0, good_low: 0, good_high: 127 },
+    pattern: PATTERN,
+    movers: [],
+    links: [],
+    hit: { note: 48, velocity: 100, hold_s: 0.25, number: 1, further: [] },
+    reference: null,
+  };
+  return { ...sound, layers: [newLayer(sound, "tone")] };
+}
+
+/** What a new processor has otherwise than its declared defaults, so that it is heard at once. */
+const BEGINNINGS: Partial<Record<Processor["kind"], object>> = {
+  comb: { follows_note: true, feedback: 0.8 },
+};
+
+/** A new processor as its kind declares it; a new kind needs nothing here. */
+export function newProcessor(sound: Sound, kind: Processor["kind"]): Processor {
+  const declared: Record<Processor["kind"], object> = defaults;
+  const id = freshId(sound, kind.replace(/_/g, "-"));
+  return { id, ...declared[kind], ...BEGINNINGS[kind] } as Processor;
+}
+
+/** A copy of a layer right below it, with ids of its own. */
+export function withDuplicate(sound: Sound, id: string): { sound: Sound; newId: string } {
+  const index = sound.layers.findIndex((layer) => layer.id === id);
+  const layer = sound.layers[index];
+  const newId = freshId(sound, layer?.source.kind ?? "layer");
+  if (!layer) return { sound, newId: id };
+  const chain = layer.chain.map((part, n) => ({ ...part, id: `${newId}-${n + 1}` }));
+  const copy: Layer = {
+    ...layer,
+    id: newId,
+    name: `${layer.name} copy`.slice(0, 60),
+    pigment: nextPigment(sound),
+    chain,
+  };
+  const layers = [...sound.layers.slice(0, index + 1), copy, ...sound.layers.slice(index + 1)];
+  return { sound: { ...sound, layers }, newId };
+}
+
+/** Layers with one moved by some places; the same sound where it cannot move. */
+export function withLayerMoved(sound: Sound, id: string, places: number): Sound {
+  const from = sound.layers.findIndex((layer) => layer.id === id);
+  const to = from + places;
+  const layer = sound.layers[from];
+  if (!layer || to < 0 || to >= sound.layers.length) return sound;
+  const rest = sound.layers.filter((_, index) => index !== from);
+  return { ...sound, layers: [...rest.slice(0, to), layer, ...rest.slice(to)] };
+}
+
+/** A sound that an older page kept, with what has come to documents since at its default. */
+export function completed(kept: Sound): Sound {
+  const plain = emptySound(kept.name);
+  const whole = { ...plain, ...kept, hit: { ...plain.hit, ...kept.hit } };
+  const chain = (parts: Processor[]) =>
+    parts.map((part) => ({ ...newProcessor(plain, part.kind), ...part }) as Processor);
+  return {
+    ...whole,
+    layers: kept.layers.map((layer) => ({
+      ...layer,
+      to: layer.to ?? "main",
+      chain: chain(layer.chain),
+    })),
+    main: { ...plain.main, ...kept.main, chain: chain(kept.main.chain) },
+  };
+}
+
+type Container = Record<string, unknown>;
+const isContainer = (value: unknown): value is Container =>
+  typeof value === "object" && value !== null;
+
+function put(node: unknown, keys: string[], value: unknown): unknown {
+  const [key, ...rest] = keys;
+  if (key === undefined) return value;
+  if (Array.isArray(node)) {
+    if (key === String(node.length)) return [...(node as unknown[]), put(undefined, rest, value)];
+    return node.map((item: unknown, index) =>
+      String(index) === key ? put(item, rest, value) : item,
+    );
+  }
+  return isContainer(node) ? { ...node, [key]: put(node[key], rest, value) } : node;
+}
+
+/** The edits of a mend, made as the server worded them; it checks the result again. */
+export function withEdits(sound: Sound, edits: Edit[]): Sound {
+  return edits.reduce((now, { path, value }) => put(now, path.split("."), value) as Sound, sound);
+}

@@ -1,0 +1,118 @@
+export {
+  addInHand,
+  copyProcessor,
+  hasCopied,
+  pasteProcessor,
+  placeInHand,
+  replaceWith,
+  toggleEffects,
+  withLoaded,
+  withNewInHand,
+  withReplaced,
+  withoutEffects,
+} from "./chainEdits";
+export {
+  chainPlaces,
+  findProcessor,
+  placeOf,
+  withChain,
+  withProcessor,
+  withProcessorAt,
+  withoutProcessor,
+  type ChainPlace,
+  type ChainRef,
+} from "./chains";
+export {
+  curveOutline,
+  pointsOnRuler,
+  withNewPoint,
+  withPoint,
+  withoutPoint,
+  type Part,
+  type PointAddress,
+} from "./curveEdits";
+export {
+  COMMON_PITCH,
+  curveAt,
+  curveKey,
+  valueLimits,
+  type CurveName,
+  type CurveRef,
+} from "./curveRef";
+export { describeLayer } from "./describeLayer";
+export { differences } from "./differences";
+export { editCurve } from "./editCurve";
+export {
+  MOST_LAYERS,
+  completed,
+  curveOf,
+  freshId,
+  isPitched,
+  newLayer,
+  newProcessor,
+  newSource,
+  point,
+  withDuplicate,
+  withEdits,
+  withLayer,
+  withLayerMoved,
+} from "./edits";
+export { curveOfFive, fallTime, fiveOfCurve, type FiveNumbers } from "./fiveNumbers";
+export { listenAt, stepName } from "./listening";
+export { changeOf, withMode } from "./modeEdits";
+export {
+  MOVER_KINDS,
+  MOVER_NAMES,
+  firstAmount,
+  idleMovers,
+  movedUnit,
+  newMover,
+  sameLink,
+  valueAt,
+  withLink,
+  withMover,
+  withoutLink,
+  withoutMover,
+} from "./moverEdits";
+export { narrowed, offeredSources, samplePatch, swapped, type Offered } from "./offered";
+export {
+  PARTIAL_COUNT,
+  STARTING_SETS,
+  allAmplitudes,
+  heardAmplitude,
+  withStroke,
+} from "./partialSets";
+export {
+  PIN_COUNT,
+  dismiss,
+  matchingGainDb,
+  pinsOf,
+  setPin,
+  showDismissed,
+  usePins,
+  type Pin,
+} from "./pinStore";
+export { PROCESSOR_GROUPS, PROCESSOR_NAMES, PROCESSOR_WORDS } from "./processorNames";
+export { heldLink, learned, linkRange, withLinkRange, withValueAt, type Range } from "./ranges";
+export { destinationName, destinationsOf, newBus, withBus, withRoute, withoutBus } from "./routes";
+export { SOURCE_NAMES } from "./sourceNames";
+export {
+  edit,
+  openDocument,
+  redo,
+  select,
+  setView,
+  showTab,
+  takeInHand,
+  takePoints,
+  toggleListen,
+  undo,
+  useBench,
+  type InspectorTab,
+  type SaveState,
+  type Selection,
+} from "./store";
+export { playbackGainDb, switchProcessor, toggleMatching } from "./switching";
+export { isFollowed, mayMove, targetAt, targetsOf, type Target } from "./targets";
+export { forgetEdits, keptEdits, saveNow, useAutosave } from "./useAutosave";
+export { useNewSound } from "./useNewSound";

@@ -1,0 +1,239 @@
+import type { Link, ModeChange, Mover, MoverKind, Parameter, Processor, Sound } from "../api";
+import type { Unit } from "../ui";
+import { allProcessors, withProcessor } from "./chains";
+import { curveOf, freshId, point, isPitched } from "./edits";
+import { withoutLostRoutes } from "./routes";
+import { changeOf } from "./modeEdits";
+
+/** Pure changes of what moves in a sound. */
+
+export const MOVER_NAMES: Record<MoverKind, string> = {
+  lfo: "LFO",
+  curve: "Curve",
+  steps: "Steps",
+  random: "Random",
+  note: "Note",
+  velocity: "Velocity",
+  hold: "Hold",
+  follower: "Follower",
+  voice: "Voice",
+  macro: "Macro",
+};
+
+export const MOVER_KINDS = Object.keys(MOVER_NAMES) as MoverKind[];
+
+export function newMover(sound: Sound, kind: MoverKind): Mover {
+  const same = sound.movers.filter((one) => one.kind === kind).length;
+  const common = {
+    id: freshId(sound, kind),
+    name: MOVER_NAMES[kind] + (same ? ` ${same + 1}` : ""),
+  };
+  const rise = curveOf([point(0, 0), point(0.5, 1)]);
+  switch (kind) {
+    case "lfo":
+      return {
+        ...common,
+        kind,
+        shape: "sine",
+        sync: false,
+        rate_hz: 4,
+        beats: 1,
+        width: 0.5,
+        phase_deg: 0,
+        delay_s: 0,
+        fade_s: 0,
+        once: false,
+        one_sided: false,
+        free: false,
+        drawn: rise,
+      };
+    case "curve":
+      return { ...common, kind, curve: curveOf([point(0, 1), point(0.3, 0, 3)]) };
+    case "steps":
+      return {
+        ...common,
+        kind,
+        values: [1, 0, 0.5, 0],
+        skipped: [],
+        sync: true,
+        beats: 0.25,
+        rate_hz: 8,
+        glide: 0,
+      };
+    case "random":
+      return { ...common, kind, spread: "uniform", rate_hz: 0 };
+    case "note":
+      return { ...common, kind, low: 24, high: 96 };
+    case "velocity":
+    case "voice":
+      return { ...common, kind };
+    case "hold":
+      return { ...common, kind, longest_s: 1 };
+    case "follower":
+      return {
+        ...common,
+        kind,
+        layer: sound.layers[0]?.id ?? null,
+        pulses: [1, 0, 0, 0],
+        beats: 0.25,
+        pulse_s: 0.03,
+        attack_s: 0.005,
+        release_s: 0.1,
+      };
+    case "macro":
+      return { ...common, kind, value: 0.5 };
+  }
+}
+
+export function withMover(sound: Sound, id: string, change: (mover: Mover) => Mover): Sound {
+  return { ...sound, movers: sound.movers.map((one) => (one.id === id ? change(one) : one)) };
+}
+
+export function withoutMover(sound: Sound, id: string): Sound {
+  return { ...sound, movers: sound.movers.filter((one) => one.id !== id) };
+}
+
+/** Movers that move nothing: linked to nothing with an amount, and scaling nothing. */
+export const idleMovers = (sound: Sound): Mover[] =>
+  sound.movers.filter(
+    ({ id }) =>
+      !sound.links.some(
+        (link) => link.amount !== 0 && (link.mover === id || link.scaled_by === id),
+      ),
+  );
+
+export const sameLink = (a: Link, b: Link) => a.mover === b.mover && a.target === b.target;
+
+export function withLink(sound: Sound, link: Link): Sound {
+  const others = sound.links.filter((one) => !sameLink(one, link));
+  const index = sound.links.findIndex((one) => sameLink(one, link));
+  if (index < 0) return { ...sound, links: [...others, link] };
+  return { ...sound, links: sound.links.map((one) => (sameLink(one, link) ? link : one)) };
+}
+
+export function withoutLink(sound: Sound, link: Link): Sound {
+  return { ...sound, links: sound.links.filter((one) => !sameLink(one, link)) };
+}
+
+/** The unit in which a parameter is moved: frequencies in octaves, all else in its own. */
+export const movedUnit = ({ unit, minimum }: Parameter): Unit =>
+  unit === "Hz" && minimum > 0 ? "octave" : unit;
+
+/** The value of a target before anything moves it. */
+export function valueAt(sound: Sound, target: string): number {
+  const [id = "", ...path] = target.split(".");
+  const parts = [...sound.layers, ...sound.buses, ...allProcessors(sound), ...sound.movers];
+  const part = parts.find((one) => one.id === id);
+  const mode = /^mode(\d+)$/.exec(path[1] ?? "");
+  if (mode && part && "source" in part && part.source.kind === "struck") {
+    const value = changeOf(part.source, Number(mode[1]))[path[2] as keyof ModeChange];
+    return typeof value === "number" ? value : 0;
+  }
+  const found = path.reduce<unknown>(
+    (node, key) =>
+      typeof node === "object" && node !== null
+        ? (node as Record<string, unknown>)[key]
+        : undefined,
+    id === "main" ? sound.main : part,
+  );
+  return typeof found === "number" ? found : 0;
+}
+
+/** A first amount that is heard and does no harm; away from the end at which a value stands. */
+export function firstAmount(parameter: Parameter, value: number): number {
+  const amounts: Partial<Record<Unit, number>> = {
+    octave: 1,
+    st: 2,
+    dB: -6,
+    cent: 20,
+    deg: 45,
+    s: 0.05,
+    Hz: 4,
+    beat: 1,
+    note: 12,
+  };
+  const amount = amounts[movedUnit(parameter)] ?? (parameter.maximum - parameter.minimum) / 4;
+  const room = amount > 0 ? parameter.maximum - value : value - parameter.minimum;
+  return room <= 1e-9 * Math.abs(parameter.maximum) ? -amount : amount;
+}
+
+/** Layers that were modulated by a layer which is gone are modulated by none. */
+function withoutMissingModulators(sound: Sound): Sound {
+  const ids = new Set(sound.layers.map(({ id }) => id));
+  const missing = ({ modulation }: Sound["layers"][number]) =>
+    modulation.by !== null && !ids.has(modulation.by);
+  if (!sound.layers.some(missing)) return sound;
+  return {
+    ...sound,
+    layers: sound.layers.map((layer) =>
+      missing(layer) ? { ...layer, modulation: { ...layer.modulation, by: null } } : layer,
+    ),
+  };
+}
+
+/** Processors that listened to a layer which is gone listen to their own input. */
+function withoutLostSides(sound: Sound): Sound {
+  const ids = new Set(sound.layers.map(({ id }) => id));
+  const lost = (part: Processor) => "side" in part && part.side !== null && !ids.has(part.side);
+  return allProcessors(sound)
+    .filter(lost)
+    .reduce(
+      (now, { id }) => withProcessor(now, id, (part) => ({ ...part, side: null }) as Processor),
+      sound,
+    );
+}
+
+/** A sound without links that have lost their mover or their target, and followers of nothing. */
+/** Whether a target within a layer's source is there: another kind of source has other numbers. */
+function sourceHas(sound: Sound, target: string): boolean {
+  const [id, first, ...path] = target.split(".");
+  const source = sound.layers.find((one) => one.id === id)?.source;
+  if (!source) return true;
+  if (first === "pitch_st") return isPitched(source);
+  if (first !== "source") return true;
+  let part: unknown = source;
+  for (const name of path) {
+    if (typeof part !== "object" || part === null || !(name in part)) return false;
+    part = (part as Record<string, unknown>)[name];
+  }
+  return true;
+}
+
+/** Voices differ only where a source may have several. */
+function hasVoices(sound: Sound, target: string): boolean {
+  const source = sound.layers.find(({ id }) => id === target.split(".")[0])?.source;
+  return source !== undefined && "unison" in source;
+}
+
+export function pruned(whole: Sound): Sound {
+  const sound = withoutLostSides(withoutLostRoutes(withoutMissingModulators(whole)));
+  if (sound.movers.length === 0 && sound.links.length === 0) return sound;
+  const layers = new Set(sound.layers.map(({ id }) => id));
+  const movers = sound.movers.filter(
+    (one) => one.kind !== "follower" || one.layer === null || layers.has(one.layer),
+  );
+  const ids = new Set(movers.map(({ id }) => id));
+  const parts = new Set([
+    "main",
+    ...layers,
+    ...ids,
+    ...sound.buses.map(({ id }) => id),
+    ...allProcessors(sound).map(({ id }) => id),
+  ]);
+  const links = sound.links
+    .filter(
+      ({ mover, target }) =>
+        ids.has(mover) &&
+        parts.has(target.split(".")[0] ?? "") &&
+        sourceHas(sound, target) &&
+        (movers.find(({ id }) => id === mover)?.kind !== "voice" || hasVoices(sound, target)),
+    )
+    .map((link) =>
+      link.scaled_by !== null && !ids.has(link.scaled_by) ? { ...link, scaled_by: null } : link,
+    );
+  const same =
+    movers.length === sound.movers.length &&
+    links.length === sound.links.length &&
+    links.every((link, n) => link === sound.links[n]);
+  return same ? sound : { ...sound, movers, links };
+}

@@ -1,0 +1,110 @@
+import type { Declarations, Parameter, PartDeclaration, Sound, StruckSource } from "../api";
+import { allProcessors, chainPlaces } from "./chains";
+import { isPitched } from "./edits";
+import { PROCESSOR_NAMES } from "./processorNames";
+
+/** Something that a link may move, with what it is called. */
+export interface Target {
+  target: string;
+  owner: string;
+  parameter: Parameter;
+}
+
+/** A body's modes that were changed or are moved: all of them would fill every list. */
+function modesInHand(sound: Sound, layerId: string, source: StruckSource): number[] {
+  const linked = sound.links.flatMap(({ target }) => {
+    const found = MODE_OF.exec(target);
+    return found?.[1] === layerId ? [Number(found[2])] : [];
+  });
+  return [...new Set([...source.changes.map(({ mode }) => mode), ...linked])].sort((a, b) => a - b);
+}
+
+const MODE_OF = /^([^.]+)\.source\.mode(\d+)\./;
+
+/** The target at a path, a mode that nothing was done to yet among them. */
+export function targetAt(
+  sound: Sound,
+  declarations: Declarations,
+  target: string,
+): Target | undefined {
+  const found = targetsOf(sound, declarations).find((one) => one.target === target);
+  const mode = MODE_OF.exec(target);
+  const layer = sound.layers.find(({ id }) => id === mode?.[1]);
+  if (found || !mode || layer?.source.kind !== "struck") return found;
+  const name = target.split(".").at(-1);
+  const parameter = declarations.mode_change.parameters.find((one) => one.name === name);
+  return parameter && { target, owner: `${layer.name} mode ${mode[2]}`, parameter };
+}
+
+/** Every target of a sound, in the order of the path. */
+export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
+  const found: Target[] = [];
+  const add = (id: string, owner: string, declaration: PartDeclaration, path = "") => {
+    for (const parameter of declaration.parameters)
+      found.push({ target: `${id}.${path}${parameter.name}`, owner, parameter });
+  };
+  for (const { id, name, source } of sound.layers) {
+    if (isPitched(source))
+      found.push({ target: `${id}.pitch_st`, owner: name, parameter: declarations.pitch });
+    add(id, name, declarations.layer);
+    add(id, name, declarations.sources[source.kind], "source.");
+    if ("unison" in source) add(id, name, declarations.unison, "source.unison.");
+    if ("partials" in source) add(id, name, declarations.partials, "source.partials.");
+    if (source.kind === "struck")
+      for (const mode of modesInHand(sound, id, source))
+        add(id, `${name} mode ${mode}`, declarations.mode_change, `source.mode${mode}.`);
+    add(id, `${name} modulation`, declarations.modulation, "modulation.");
+  }
+  for (const place of chainPlaces(sound))
+    for (const part of place.chain) {
+      const declaration = declarations.processors[part.kind];
+      const owner = `${place.name} ${PROCESSOR_NAMES[part.kind]}`;
+      add(part.id, owner, declaration);
+      for (const [name, inner] of Object.entries(declaration.parts ?? {}))
+        add(part.id, `${owner} ${name.replace(/_/g, " ")}`, inner, `${name}.`);
+    }
+  for (const { id, name } of sound.buses) add(id, name, declarations.bus);
+  add("main", "Main", declarations.main);
+  for (const { id, name, kind } of sound.movers) add(id, name, declarations.movers[kind]);
+  return found;
+}
+
+const INNER = ["modulation", "unison", "partials"];
+/** What the parts within a processor are called among what is followed. */
+const INNER_KINDS: Partial<Record<string, string>> = {
+  equaliser: "equaliserband",
+  multiband: "dynamicsband",
+};
+
+/** Whether what moves a target moves it all through the hit; else once, at its start. */
+export function isFollowed(sound: Sound, target: string, { followed }: Declarations): boolean {
+  const [id = "", ...path] = target.split(".");
+  const name = path.at(-1) ?? "";
+  const inner = path.at(-2);
+  const kind = (): string => {
+    if (inner && INNER.includes(inner)) return inner;
+    if (MODE_OF.test(target)) return "modechange";
+    const layer = sound.layers.find((one) => one.id === id);
+    if (layer) return inner === "source" ? layer.source.kind : "layer";
+    if (id === "main") return "main";
+    if (sound.buses.some((one) => one.id === id)) return "bus";
+    const part = [...allProcessors(sound), ...sound.movers].find((one) => one.id === id);
+    return inner && part ? (INNER_KINDS[part.kind] ?? "") : (part?.kind ?? "");
+  };
+  return followed[kind()]?.includes(name) ?? false;
+}
+
+/** Whether a mover may move a target: one that differs by voice only numbers of a tone. */
+export function mayMove(
+  sound: Sound,
+  mover: { id: string; kind: string },
+  target: string,
+  declarations: Declarations,
+): boolean {
+  const [id, ...path] = target.split(".");
+  if (id === mover.id) return false;
+  if (mover.kind !== "voice") return true;
+  const tone = sound.layers.some((one) => one.id === id && "unison" in one.source);
+  const ofTone = path[0] === "pitch_st" || (path[0] === "source" && path.length === 2);
+  return tone && ofTone && isFollowed(sound, target, declarations);
+}
