@@ -22,7 +22,7 @@ module.exports = {
       name: "only-through-the-index",
       comment: "What a folder offers to others stands in its index.ts.",
       severity: "error",
-      from: { path: "^src/(.+)/[^/]+$", pathNot: tests },
+      from: { path: "^src/(.+)/[^/]+$", pathNot: [tests, "^src/api/generated/"] },
       to: {
         path: "^src/.+/[^/]+[.]tsx?$",
         pathNot: ["^src/$1/[^/]+$", "/index[.]ts$", "^src/api/generated/"],

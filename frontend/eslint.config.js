@@ -2,7 +2,7 @@ import hooks from "eslint-plugin-react-hooks";
 import tseslint from "typescript-eslint";
 
 export default tseslint.config(
-  { ignores: ["src/api/generated/schema.ts", "src/api/generated/document.ts", "dist"] },
+  { ignores: ["src/api/generated", "dist"] },
   ...tseslint.configs.strict,
   hooks.configs.flat["recommended-latest"],
   {

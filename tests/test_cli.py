@@ -68,7 +68,7 @@ def test_backup_restore_and_doctor(store, kick, tmp_path, monkeypatch):
     written = run("backup", str(file))
     assert written.exit_code == 0, written.output
     assert "1 audio files" in written.output
-    assert "1 audio files are what their names say" in run("doctor").output
+    assert "1 audio files match their names" in run("doctor").output
     refused = run("restore", str(file))
     assert refused.exit_code == 1
     assert "not empty" in refused.output

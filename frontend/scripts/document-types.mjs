@@ -27,19 +27,51 @@ function allRequired(node) {
 
 const types = await compile(allRequired(withoutTitles(schema)), "Sound", {
   additionalProperties: false,
-  bannerComment: "/* Made by scripts/document-types.mjs from docs/sound.schema.json; not edited by hand. */",
+  bannerComment:
+    "/* Made by scripts/document-types.mjs from docs/sound.schema.json; not edited by hand. */",
 });
 await writeFile("src/api/generated/document.ts", types);
 
-// Processors and sources as they are before anything is set, for new ones.
-const { processors, sources } = JSON.parse(await readFile("../docs/declarations.json", "utf8"));
-const defaultsOf = (parts) =>
-  Object.fromEntries(Object.entries(parts).map(([kind, part]) => [kind, part.defaults]));
-for (const [file, parts] of [
-  ["defaults", processors],
-  ["source-defaults", sources],
-])
-  await writeFile(
-    `src/api/generated/${file}.json`,
-    `${JSON.stringify(defaultsOf(parts), null, 2)}\n`,
+// Names and defaults of every kind, so that no screen writes them a second time.
+const { sound, layer, processors, sources, movers } = JSON.parse(
+  await readFile("../docs/declarations.json", "utf8"),
+);
+const of = (parts, pick) =>
+  JSON.stringify(
+    Object.fromEntries(Object.entries(parts).map(([kind, one]) => [kind, pick(one)])),
+    null,
+    2,
   );
+await writeFile(
+  "src/api/generated/kinds.ts",
+  `/* Made by scripts/document-types.mjs from docs/declarations.json; not edited by hand. */
+import type { Layer, Mover, Processor, Sound, Source } from "../types";
+
+type Without<Part, Names extends string> = Part extends unknown ? Omit<Part, Names> : never;
+type Defaults<Part extends { kind: string }, Names extends string> = {
+  [Kind in Part["kind"]]: Without<Extract<Part, { kind: Kind }>, Names>;
+};
+interface ProcessorName {
+  name: string;
+  group: string;
+  /** Other words that people search for. */
+  words: string;
+}
+
+export const PROCESSOR_KINDS: Record<Processor["kind"], ProcessorName> = ${of(processors, ({ name, group, words }) => ({ name, group, words }))};
+
+export const SOURCE_NAMES: Record<Source["kind"], string> = ${of(sources, ({ name }) => name)};
+
+export const MOVER_NAMES: Record<Mover["kind"], string> = ${of(movers, ({ name }) => name)};
+
+export const SOUND_DEFAULTS: Omit<Sound, "name"> = ${JSON.stringify(sound.defaults, null, 2)};
+
+export const LAYER_DEFAULTS: Omit<Layer, "id" | "name" | "source"> = ${JSON.stringify(layer.defaults, null, 2)};
+
+export const PROCESSOR_DEFAULTS: Defaults<Processor, "id"> = ${of(processors, ({ defaults }) => defaults)};
+
+export const SOURCE_DEFAULTS: { [Kind in Source["kind"]]: Extract<Source, { kind: Kind }> } = ${of(sources, ({ defaults }) => defaults)};
+
+export const MOVER_DEFAULTS: Defaults<Mover, "id" | "name"> = ${of(movers, ({ defaults }) => defaults)};
+`,
+);

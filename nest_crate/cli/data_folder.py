@@ -21,7 +21,7 @@ DATA = click.option(
     "--data",
     type=click.Path(file_okay=False, path_type=Path),
     default=Path("var"),
-    help="Folder of the program; its MariaDB is used, or started for as long as it takes.",
+    help="Data folder; its MariaDB is used, or started while the command runs.",
 )
 
 

@@ -21,6 +21,6 @@ def doctor(data: Path) -> None:
         count = len(store.digests())
     for problem in found:
         click.echo(problem)
-    if any(not problem.startswith("left over") for problem in found):
-        raise click.ClickException("Some files are not as they should be; restore a backup")
-    click.echo(f"{count} audio files are what their names say")
+    if any(not problem.startswith("orphaned") for problem in found):
+        raise click.ClickException("Some files are missing or damaged; restore a backup")
+    click.echo(f"{count} audio files match their names")

@@ -15,7 +15,7 @@ __all__ = ["measure_command"]
 
 @click.command("measure")
 @DATA
-@click.option("--all", "everything", is_flag=True, help="Also samples that this version measured.")
+@click.option("--all", "everything", is_flag=True, help="Also samples measured by this version.")
 def measure_command(data: Path, everything: bool) -> None:
     """Measure samples again whose figures an earlier version measured."""
     with opened_data(data) as (database, store):

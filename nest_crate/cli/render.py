@@ -18,7 +18,7 @@ __all__ = ["render_command"]
 
 @click.command("render")
 @click.argument("document", type=click.Path(exists=True, dir_okay=False, path_type=Path))
-@click.option("--note", help="A note name such as G1; the sound's own where left out.")
+@click.option("--note", help="A note name such as G1; default: the sound's own note.")
 @click.option("--velocity", type=click.IntRange(1, 127))
 @click.option("--hold", "hold_s", type=click.FloatRange(0.0, 60.0), help="Seconds.")
 @click.option("--hit-number", type=click.IntRange(1))

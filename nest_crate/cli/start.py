@@ -33,7 +33,7 @@ __all__ = ["start"]
     "--sign-in",
     metavar="NAME",
     default="",
-    help="Everybody is this account, without a password; for one person alone on this machine.",
+    help="Sign everyone in as this account without a password; for a single user on this machine.",
 )
 def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
     """Start MariaDB, migrate, load the demo scenario once, and serve until Ctrl-C."""

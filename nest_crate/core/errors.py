@@ -21,7 +21,7 @@ class NestCrateError(Exception):
     """Root of all errors that are told to users."""
 
     code = "error"
-    title = "Something is not right"
+    title = "Something is wrong"
 
     def __init__(self, message: str, *, details: dict[str, Any] | None = None) -> None:
         super().__init__(message)

@@ -64,7 +64,7 @@ def parse_note(text: str) -> int:
     """
     match = _NOTE.match(text.strip())
     if match is None:
-        raise ValueError(f"note={text!r} is no note name; write one like G1, F#2 or Bb3")
+        raise ValueError(f"note={text!r} is not a note name; write one like G1, F#2 or Bb3")
     letter, accidental, octave = match.groups()
     shift = {"": 0, "#": 1, "♯": 1, "b": -1, "♭": -1}[accidental]
     note = _STEPS[letter.upper()] + shift + 12 * (int(octave) + 1)

@@ -128,7 +128,7 @@ class Foreman:
         if future.status == "error":
             error = future.exception()
             if isinstance(error, KilledWorker):
-                words = "could not be done: the program that worked on it ended each time"
+                words = "failed: its worker ended each time"
                 fail_piece(self._database, item_id, words)
             else:
                 _log.warning("piece_put_off", item=item_id, error=repr(error))

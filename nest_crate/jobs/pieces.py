@@ -53,12 +53,12 @@ def work_on(database_url: str, audio_url: str, engine_version: int, item_id: int
     Raises
     ------
     DatabaseGone, DatabaseBusy, OtherEngine
-        where it could not be done by no fault of the piece: it still waits then.
+        where it failed by no fault of the piece: it still waits then.
     """
     if engine_version != ENGINE_VERSION:
         raise OtherEngine(
             f"This worker has engine {ENGINE_VERSION}, the server {engine_version}; "
-            "install the same Nest Crate on both"
+            "install the same version on both"
         )
     database, store, memory = _opened(database_url, audio_url)
     with database.session() as session:
@@ -74,6 +74,6 @@ def work_on(database_url: str, audio_url: str, engine_version: int, item_id: int
     except Exception as error:
         # A bug in one piece must not hold up the others; it is told here and there.
         _log.exception("piece_failed", kind=piece.kind, item=item_id)
-        fail_piece(database, item_id, f"could not be done: {type(error).__name__}")
+        fail_piece(database, item_id, f"failed: {type(error).__name__}")
     else:
         end_piece(database, item_id, outcome)

@@ -273,7 +273,7 @@ class TestSamples:
         with crew.database.session() as session:
             for sample_id in ids:
                 assert not session.get_one(Sample, sample_id).binned
-                # Put away, and brought back a single time.
+                # Put away, and restored a single time.
                 assert len(edits_of(session, crew.account, sample_id)) == 2
 
     def test_what_is_locked_is_read_anew(self, crew):

@@ -190,7 +190,7 @@ def test_a_bus_is_told_in_the_recipe_and_moved_by_links():
     )
     text = recipe(sound)
     assert "Bus: Body" in text
-    assert "Goes to: Body" in text
+    assert "Output: Body" in text
     assert "Moves Body, Bus level: -9 dB" in text
     samples = render(sound, settings=RenderSettings()).samples[0]
     assert partials_db(samples, [500.0])[0] == pytest.approx(-9.0, abs=0.01)

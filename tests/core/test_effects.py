@@ -191,7 +191,7 @@ class TestShifter:
         )
 
     def test_a_click_dies_away_soon(self):
-        """The ideal filter of a single sideband falls as 1 / t; near 0 Hz it is taken away."""
+        """The ideal filter of a single sideband falls as 1 / t; near 0 Hz it is removed."""
         cycles = 60.0 * np.arange(2 * RATE) / RATE
         out = np.abs(shifted_signal(impulse(2.0), cycles, way="up", sample_rate=RATE)[0])
         assert out[RATE // 2 : -RATE // 2].max() < 10 ** (-100 / 20)

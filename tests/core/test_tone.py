@@ -135,7 +135,7 @@ def test_empty_buffer_gives_an_empty_tone():
 def test_skew_moves_the_middle_of_the_cycle(shape, skew):
     signal = tone(20.0, shape=shape, skew=skew)
     cycle = signal[:2400]
-    # The offset that skewing makes is taken away, so the middle is where the fall is half done.
+    # The offset that skewing makes is removed, so the middle is where the fall is half done.
     falling = int(np.argmin(cycle)) + int(np.argmax(cycle))
     assert falling / 4800 == pytest.approx(0.5 + 0.25 * 0.96 * skew, abs=0.01)
     assert abs(signal[:24000].mean()) < 1e-3

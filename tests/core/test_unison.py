@@ -117,5 +117,5 @@ def test_feedback_follows_its_own_equation(frequency_hz, amount, rate):
     pitch = np.full(frames, frequency_hz)
     options = {"sample_rate": rate, "voices": [Voice()], "octaves": 3}
     signal = feedback_tone(pitch, shape_tables(0.0, 0.5), amount=amount, **options)[0]
-    # Its partials above 20 kHz are taken away on the way back to the rate.
+    # Its partials above 20 kHz are removed on the way back to the rate.
     np.testing.assert_allclose(signal[200:-200], expected[200:-200], atol=3e-3)

@@ -54,7 +54,7 @@ def test_no_alias_product_above_minus_90_dbc(moved: bool) -> None:
     hz = 5003.0 * np.exp2(sweep)
     made = scan_signal(hz, sawtooths(), np.zeros(RATE), sample_rate=RATE)[0]
     turn = 2 * np.pi * np.concatenate([[0.0], np.cumsum(hz[:-1])]) / RATE
-    # What is left when the partials that belong there are fitted and taken away.
+    # What is left when the partials that belong there are fitted and removed.
     basis = np.stack([f(k * turn) for k in (1, 2, 3, 4) for f in (np.sin, np.cos)], axis=1)
     fit, *_ = np.linalg.lstsq(basis, made, rcond=None)
     rest = made - basis @ fit

@@ -30,11 +30,11 @@ def use_theme(page, theme):
 
 def test_lamp_light_is_switched_on_and_stays(page):
     page.goto("/libraries")
-    page.get_by_role("button", name="Lamp light").click()
+    page.get_by_role("button", name="Dark").click()
     expect(page.locator("html")).to_have_attribute("data-theme", "dark")
     page.reload()
     expect(page.locator("html")).to_have_attribute("data-theme", "dark")
-    page.get_by_role("button", name="Daylight").click()
+    page.get_by_role("button", name="Light").click()
     expect(page.locator("html")).to_have_attribute("data-theme", "light")
 
 
@@ -44,7 +44,7 @@ class TestAccessibility:
         assert violations(page) == []
         page.get_by_role("tab", name="Curve").click()
         page.get_by_role("button", name="Keys", exact=True).click()
-        page.get_by_label("Pin the present sound as state 1").click()
+        page.get_by_label("Pin the current sound as state 1").click()
         expect(page.get_by_role("img", name="long")).to_be_visible()
         assert violations(page) == []
         page.get_by_role("tab", name="Five numbers").click()
@@ -55,7 +55,7 @@ class TestAccessibility:
 
     def test_of_drawn_partials(self, page):
         bench.open_sound(page, "Brass gear tick")
-        page.get_by_label("Cycle from").select_option("partials")
+        page.get_by_label("Waveform from").select_option("partials")
         expect(page.get_by_role("slider", name="Partials")).to_be_visible()
         assert violations(page) == []
 
@@ -67,7 +67,7 @@ class TestAccessibility:
         for leaf in ("Figures", "Comments", "History"):
             page.get_by_role("tab", name=leaf).click()
             assert violations(page) == []
-        for view in ("Map", "Sounds", "Releases", "Wishes", "Care", "Bin", "Members"):
+        for view in ("Map", "Sounds", "Releases", "Requests", "Maintenance", "Bin", "Members"):
             page.get_by_role("navigation", name="Views").get_by_role("link", name=view).click()
             expect(page.locator("main [aria-busy=true]")).to_have_count(0)
             page.wait_for_timeout(300)
@@ -103,12 +103,12 @@ class TestAccessibility:
             page.get_by_role("button", name=name).click()
             looked_at()
         for item in ("Match loudness…", "Trim silence…", "Render again…"):
-            page.get_by_role("button", name="Care").click()
+            page.get_by_role("button", name="Maintenance").click()
             page.get_by_role("menuitem", name=item).click()
             looked_at()
-        page.get_by_role("button", name="Care").click()
+        page.get_by_role("button", name="Maintenance").click()
         page.get_by_role("menuitem", name="Render again…").click()
-        page.get_by_role("button", name="Hear and compare").click()
+        page.get_by_role("button", name="Render and compare").click()
         expect(page.get_by_text("Press Now and New")).to_be_visible(timeout=60000)
         looked_at()
         page.get_by_role("button", name=re.compile("^Work")).click()
@@ -117,7 +117,7 @@ class TestAccessibility:
         expect(page.get_by_role("button", name=re.compile("^Work"))).to_have_count(0)
         page.get_by_role("button", name="Share by a link").click()
         looked_at()
-        page.get_by_role("link", name="Wishes").click()
+        page.get_by_role("link", name="Requests").click()
         page.get_by_role("button", name="Answer…").first.click()
         looked_at()
         page.get_by_role("button", name="Account of").click()

@@ -56,45 +56,45 @@ def test_the_bin_is_taken_back_and_told_in_the_history(enter: Callable[[str], Pa
     find(editor, "rain butt")
     drip = row(editor, "Rain butt drip")
     drip.locator("[data-mark]").click()
-    choose_from(editor, "Care", "Put into the bin")
+    choose_from(editor, "Maintenance", "Move to bin")
     expect(drip).to_have_count(0)
     editor.get_by_role("button", name="Undo").click()
     drip.click()
     editor.get_by_role("tab", name="History").click()
-    expect(editor.get_by_text("Undid: Put into the bin")).to_be_visible()
+    expect(editor.get_by_text("Undid: Moved to bin")).to_be_visible()
 
 
 def test_duplicates_are_merged_and_parted_again(enter: Callable[[str], Page]) -> None:
     editor = enter("Isolde Marrow")
     for name in ("Trowel tap", "Trowel tap again"):
         bring(editor, name, 2210.0)
-    view(editor, "Care")
+    view(editor, "Maintenance")
     group = editor.get_by_role("listitem").filter(has_text="Trowel tap again")
-    expect(group.get_by_text("The same samples")).to_be_visible()
+    expect(group.get_by_text("Identical")).to_be_visible()
     group.get_by_role("button", name="Keep this").first.click()
     expect(group).to_have_count(0)
     editor.get_by_role("button", name="Undo").click()
-    expect(group.get_by_text("The same samples")).to_be_visible()
+    expect(group.get_by_text("Identical")).to_be_visible()
 
 
 def test_a_wish_is_answered_by_a_sound_that_is_found_by_typing(
     enter: Callable[[str], Page],
 ) -> None:
     listener = enter("Juniper Vale")
-    view(listener, "Wishes")
-    listener.get_by_label("Wish for a sound").fill("Something for the fuse box")
-    listener.get_by_role("button", name="Wish", exact=True).click()
+    view(listener, "Requests")
+    listener.get_by_label("Request a sound").fill("Something for the fuse box")
+    listener.get_by_role("button", name="Request", exact=True).click()
     expect(listener.get_by_text("Something for the fuse box")).to_be_visible()
     editor = enter("Isolde Marrow")
-    view(editor, "Wishes")
+    view(editor, "Requests")
     wish = editor.get_by_role("listitem").filter(has_text="Something for the fuse box")
     wish.get_by_role("button", name="Answer…").click()
     dialog = editor.get_by_role("dialog")
-    dialog.get_by_label("Find what answers it").fill("lamp zap")
+    dialog.get_by_label("Find an answer").fill("lamp zap")
     count = len(heard(editor))
     dialog.get_by_role("button", name="Play Lamp zap").click()
     wait_until_heard(editor, count + 1)
-    dialog.get_by_label("Find what answers it").fill("fuse zap")
+    dialog.get_by_label("Find an answer").fill("fuse zap")
     sounds = dialog.get_by_role("region", name="Sounds").get_by_role("listitem")
     fuse = sounds.filter(has=editor.get_by_text("Fuse zap", exact=True))
     fuse.get_by_role("button", name="Answer with it").click()
@@ -113,27 +113,27 @@ def test_numbers_of_a_sample_are_typed_with_units(enter: Callable[[str], Page]) 
         ("Root note", "c#4", "C#4"),
         ("Root note", "440 Hz", "A4"),
         ("Tempo, bpm", "96 bpm", "96"),
-        ("Loop from", "120 ms", "120 ms"),
+        ("Loop start", "120 ms", "120 ms"),
         # Beats at the sample's own tempo.
-        ("Loop to", "2 beats", "1.25 s"),
+        ("Loop end", "2 beats", "1.25 s"),
     ):
         field = editor.get_by_label(label, exact=True)
         field.fill(typed)
         field.press("Enter")
         expect(field).to_have_value(shown)
-    field = editor.get_by_label("Loop to", exact=True)
+    field = editor.get_by_label("Loop end", exact=True)
     field.fill("soon")
     field.press("Enter")
     expect(editor.get_by_text("Type a value like 28 ms")).to_be_visible()
     # What cannot be read takes nothing away.
     editor.reload()
     open_sample(editor, "Glass-pane bell")
-    expect(editor.get_by_label("Loop to", exact=True)).to_have_value("1.25 s")
+    expect(editor.get_by_label("Loop end", exact=True)).to_have_value("1.25 s")
 
 
 def test_a_release_may_hold_what_is_marked_alone(enter: Callable[[str], Page]) -> None:
     owner = enter("Wren Halloway")
-    owner.get_by_role("region", name="Narrow down").get_by_role("checkbox", name="approved").check()
+    owner.get_by_role("region", name="Filters").get_by_role("checkbox", name="approved").check()
     expect(rows(owner).first).to_contain_text("approved")
     for n in (0, 2):
         rows(owner).nth(n).locator("[data-mark]").click()
@@ -176,7 +176,7 @@ def test_audio_that_cannot_be_fetched_is_told_at_its_row(enter: Callable[[str], 
     expect(thud).to_be_visible()
     page.route("**/api/samples/*/file*", lambda route: route.fulfill(status=404, body=""))
     thud.click()
-    expect(thud).to_contain_text("its audio cannot be fetched")
+    expect(thud).to_contain_text("its audio cannot be loaded")
     page.unroute_all()
     thud.click()
     expect(thud).not_to_contain_text("cannot be fetched")
@@ -190,13 +190,13 @@ def test_two_people_set_what_is_heard_of_one_sample(enter: Callable[[str], Page]
         page.reload()
         open_sample(page, "Cold frame lid", words="cold frame")
         page.get_by_role("tab", name="Figures").click()
-        page.get_by_text("What is heard of the file").click()
+        page.get_by_text("Trim, fades and gain").click()
     for page, label, text in ((pages[0], "Gain", "-3 dB"), (pages[1], "Fade in", "5 ms")):
         page.get_by_label(label, exact=True).fill(text)
         page.get_by_label(label, exact=True).press("Enter")
         if page is editor:
-            expect(page.get_by_text("a part of the file, or with a gain")).to_be_visible()
-    conflict = pages[1].get_by_role("alert", name="Changed by somebody else")
+            expect(page.get_by_text("edited")).to_be_visible()
+    conflict = pages[1].get_by_role("alert", name="Changed by someone else")
     expect(conflict).to_contain_text("theirs gain −3 dB, yours fade in 5 ms")
     conflict.get_by_role("button", name="Keep mine").click()
     expect(conflict).to_have_count(0)
@@ -231,15 +231,15 @@ def test_renders_are_heard_and_left_out_or_put_in_place(enter: Callable[[str], P
     find(editor, "ash pan")
     expect(rows(editor)).to_have_count(3)
     editor.get_by_role("button", name="Mark all").click()
-    choose_from(editor, "Care", "Render again…")
+    choose_from(editor, "Maintenance", "Render again…")
     editor.get_by_label("At", exact=True).select_option("96000")
-    editor.get_by_role("button", name="Hear and compare").click()
+    editor.get_by_role("button", name="Render and compare").click()
     # It goes on by itself, and the page need not be there.
     editor.get_by_role("dialog", name="at 96 kHz").get_by_role("button", name="Close").click()
     editor.reload()
     work = editor.get_by_role("button", name=re.compile("^Work"))
     work.click()
-    expect(editor.get_by_text("ready: 3 to be heard")).to_be_visible(timeout=60000)
+    expect(editor.get_by_text("ready: 3 to compare")).to_be_visible(timeout=60000)
     editor.get_by_role("button", name="Open").click()
     dialog = editor.get_by_role("dialog", name="at 96 kHz")
 
@@ -260,7 +260,7 @@ def test_renders_are_heard_and_left_out_or_put_in_place(enter: Callable[[str], P
     body = {"base_version": 1, "end_s": 0.2}
     assert editor.request.put(f"/api/samples/{second}/edits", data=body).ok
     dialog.get_by_role("button", name="Replace 2").click()
-    expect(dialog.get_by_role("row", name="Ash pan clank 02")).to_contain_text("sounds otherwise")
+    expect(dialog.get_by_role("row", name="Ash pan clank 02")).to_contain_text("audio changed")
     expect(dialog.get_by_role("row", name="Ash pan clank 03")).to_have_count(0)
     dialog.get_by_role("button", name="Discard").click()
     expect(dialog).to_have_count(0)

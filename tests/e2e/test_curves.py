@@ -107,7 +107,7 @@ def test_shapes_are_taken_from_the_stock_kept_and_used_again(page):
     assert len(thump) == 6
     assert thump[-1][0] == pytest.approx(length_s)
     page.get_by_role("button", name="Shape", exact=True).click()
-    page.get_by_role("menuitem", name="Keep this curve as a shape").click()
+    page.get_by_role("menuitem", name="Save this curve as a shape").click()
     page.get_by_role("dialog").get_by_label("Name").fill("Two knocks")
     page.get_by_role("dialog").get_by_role("button", name="Keep", exact=True).click()
     expect(page.get_by_role("dialog")).to_have_count(0)
@@ -176,11 +176,11 @@ def test_common_pitch_is_drawn_and_layers_leave_it(page):
     sound_id = bench.open_sound(page, "Steam whistle")
     page.get_by_role("button", name="common pitch").click()
     bench.type_into(page, "Value of point 1", "-7 st")
-    expect(page.locator("[data-common-pitch]")).to_contain_text("2 of 2 tones follow")
+    expect(page.locator("[data-common-pitch]")).to_contain_text("2 of 2 layers follow")
     shown = bench.digest(page)
     page.get_by_label("Reed", exact=True).uncheck()
     bench.wait_for_other(page, shown)
-    expect(page.locator("[data-common-pitch]")).to_contain_text("1 of 2 tones follow")
+    expect(page.locator("[data-common-pitch]")).to_contain_text("1 of 2 layers follow")
     bench.settled(page)
     made = bench.draft(page, sound_id)
     assert made["pitch"]["points"][0]["value"] == -7
@@ -198,7 +198,7 @@ def test_ruler_shows_beats_a_stretched_start_and_the_first_50_ms(page):
     choose("Beats")
     expect(ruler).to_contain_text("16")
     x_even = centre(point(page, "cable", 1))[0]
-    choose("Stretched at the start")
+    choose("Stretched attack")
     assert centre(point(page, "cable", 0))[0] < 230
     choose("Milliseconds")
     choose("Even")

@@ -131,7 +131,7 @@ def test_gain_reduction_is_drawn_under_the_ruler_and_an_idle_compressor_said_to_
     page.keyboard.press("/")
     bench.pick_processor(page, "Compressor")
     bench.type_into(page, "Threshold", "0 dB")
-    expect(page.get_by_text("It changes nothing at these settings.")).to_be_visible()
+    expect(page.get_by_text("No effect at these settings.")).to_be_visible()
     expect(page.get_by_text("Main compressor changes nothing")).to_be_visible()
     bench.type_into(page, "Threshold", "-40 dB")
     expect(page.get_by_role("img", name="Main: Compressor: gain down to")).to_be_visible()
@@ -145,7 +145,7 @@ def test_all_effects_are_off_and_on_with_one_key(page, hiss):
     driven = bench.heard_after(page, lambda: bench.type_into(page, "Drive", "40 dB"))
     document = saved(page, hiss)
     dry = bench.heard_after(page, lambda: page.keyboard.press("Shift+B"))
-    expect(page.get_by_role("status").filter(has_text="Effects off")).to_be_visible()
+    expect(page.get_by_role("status").filter(has_text="Effects bypassed")).to_be_visible()
     assert np.abs(dry).max() < np.abs(driven).max() - 0.2
     assert saved(page, hiss) == document, "the sound itself stays as it is"
     again = bench.heard_after(page, lambda: page.keyboard.press("Shift+B"))
@@ -199,11 +199,11 @@ def test_an_impulse_is_brought_in_and_heard(page, hiss):
     data = io.BytesIO()
     soundfile.write(data, echo, RATE, format="WAV", subtype="FLOAT")
     wrong = {"name": "a.wav", "mimeType": "audio/wav", "buffer": b"no sound at all"}
-    page.get_by_label("Bring in an impulse").set_input_files(wrong)
+    page.get_by_label("Import an impulse").set_input_files(wrong)
     expect(page.get_by_role("alert").filter(has_text="no audio file")).to_be_visible()
     given = {"name": "Two taps.wav", "mimeType": "audio/wav", "buffer": data.getvalue()}
     wet = bench.heard_after(
-        page, lambda: page.get_by_label("Bring in an impulse").set_input_files(given)
+        page, lambda: page.get_by_label("Import an impulse").set_input_files(given)
     )
     expect(page.get_by_label("Recording")).to_contain_text("Two taps")
     assert np.abs(wet[14400:16000]).max() > 0.1 * np.abs(wet[:4800]).max()
@@ -214,7 +214,7 @@ def test_a_compressor_listens_to_another_layer_until_that_is_gone(page):
     page.get_by_role("button", name="noise", exact=True).click()
     page.keyboard.press("/")
     bench.pick_processor(page, "Compressor")
-    page.get_by_label("Listens to").select_option(label="Tone")
+    page.get_by_label("Sidechain source").select_option(label="Tone")
     chain = saved(page, sound_id)["layers"][1]["chain"]
     assert chain[0]["side"] == saved(page, sound_id)["layers"][0]["id"]
     page.get_by_role("button", name="More for Tone").click()
@@ -236,5 +236,5 @@ def test_meters_tell_what_mono_would_lose_and_the_remark_mends_it(page):
     page.get_by_role("button", name="Mono below").click()
     assert saved(page, sound_id)["main"]["chain"][-1]["kind"] == "width"
     expect(page.get_by_text("Stereo below 120 Hz")).to_have_count(0)
-    expect(meters.get_by_text("nothing lost")).to_be_visible()
+    expect(meters.get_by_text("no loss")).to_be_visible()
     assert violations(page) == []

@@ -93,7 +93,7 @@ def test_the_whole_bench_is_passed_through_by_tab(page):
         "Mute Knock",
         "Snap to",
         "Source",
-        "Pin the present sound as state 1",
+        "Pin the current sound as state 1",
         "Keys",
         "Add processor",
         "Compare 8 hits",

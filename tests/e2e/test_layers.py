@@ -33,7 +33,7 @@ def test_layer_is_duplicated_moved_and_removed_with_undo(page):
 
 def test_partials_are_drawn_by_dragging_and_by_keys(page):
     sound_id = bench.open_sound(page, "Brass gear tick")
-    page.get_by_label("Cycle from").select_option("partials")
+    page.get_by_label("Waveform from").select_option("partials")
     page.get_by_label("Start from a set of partials").select_option("Odd only")
     amplitudes = layers(page, sound_id)[0]["source"]["partials"]["amplitudes"]
     assert amplitudes[:5] == pytest.approx([1, 0, 0.333, 0, 0.2])
@@ -49,14 +49,14 @@ def test_partials_are_drawn_by_dragging_and_by_keys(page):
     assert drawn[:5] == amplitudes[:5]
     page.get_by_role("button", name="Undo").click()
     assert layers(page, sound_id)[0]["source"]["partials"]["amplitudes"] == amplitudes
-    page.get_by_label("What the bars draw").select_option("Phases")
+    page.get_by_label("Bars show").select_option("Phases")
     phases = page.get_by_role("slider", name="Phases of the partials")
     phases.focus()
     for key in ["ArrowLeft"] * 64 + ["ArrowRight"] * 20:
         phases.press(key)
     phases.press("Shift+ArrowUp")
     assert layers(page, sound_id)[0]["source"]["partials"]["phases_deg"][20] == 36
-    page.get_by_label("Start from a set of partials").select_option("Keep this set…")
+    page.get_by_label("Start from a set of partials").select_option("Save this set…")
     page.get_by_role("dialog").get_by_label("Name").fill("Gear teeth")
     page.get_by_role("dialog").get_by_role("button", name="Keep", exact=True).click()
     expect(page.get_by_role("dialog")).to_have_count(0)
@@ -95,7 +95,7 @@ def test_revisions_say_what_changed_and_are_brought_back(page):
     count = bench.heard_count(page)
     dialog.get_by_role("button", name="Play revision 1").click()
     bench.wait_until_heard(page, count + 1)
-    dialog.get_by_role("listitem").nth(1).get_by_role("button", name="Bring back").click()
+    dialog.get_by_role("listitem").nth(1).get_by_role("button", name="Restore").click()
     bench.settled(page)
     assert bench.draft(page, sound_id) == before
     page.get_by_role("button", name="Undo").click()

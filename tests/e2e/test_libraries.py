@@ -26,7 +26,7 @@ def test_two_people_change_one_sample_and_choose(enter: Callable[[str], Page]) -
     for page, licence in zip(pages, ("theirs first", "mine later"), strict=True):
         page.get_by_label("Licence").fill(licence)
         page.get_by_label("Licence").press("Enter")
-    conflict = pages[1].get_by_role("alert", name="Changed by somebody else")
+    conflict = pages[1].get_by_role("alert", name="Changed by someone else")
     expect(conflict).to_contain_text("theirs first")
     expect(conflict).to_contain_text("mine later")
     conflict.get_by_role("button", name="Keep mine").click()
@@ -42,7 +42,7 @@ def test_two_people_change_one_sample_and_choose(enter: Callable[[str], Page]) -
     # The other way round, what is there is shown again.
     pages[0].get_by_label("Licence").fill("theirs once more")
     pages[0].get_by_label("Licence").press("Enter")
-    conflict = pages[0].get_by_role("alert", name="Changed by somebody else")
+    conflict = pages[0].get_by_role("alert", name="Changed by someone else")
     conflict.get_by_role("button", name="Keep theirs").click()
     expect(conflict).to_have_count(0)
     expect(pages[0].get_by_label("Licence")).to_have_value("mine at last")
@@ -139,7 +139,7 @@ def test_a_folder_comes_in_past_what_is_broken_and_what_is_there(
     editor = enter("Isolde Marrow")
 
     dialog = choose_folder(editor, folder)
-    expect(dialog).to_contain_text("One other file in there is no audio")
+    expect(dialog).to_contain_text("One other file in it is not readable")
     # The server is away at first; work goes on elsewhere meanwhile.
     editor.route("**/samples?once=true", lambda route: route.abort())
     dialog.get_by_role("button", name="Into the library").click()
@@ -151,10 +151,10 @@ def test_a_folder_comes_in_past_what_is_broken_and_what_is_there(
     expect(item).to_be_visible()
     editor.unroute("**/samples?once=true")
     editor.get_by_role("button", name="Files: 5/5, 1 could not be").click(timeout=30_000)
-    expect(into.get_by_role("status")).to_have_text("4 are there now, 1 could not be brought in.")
+    expect(into.get_by_role("status")).to_have_text("4 are imported, 1 could not be imported.")
     expect(into.get_by_role("listitem")).to_contain_text("no audio file that can be read")
     assert violations(editor) == []
-    into.get_by_role("button", name="Show them, marked").click()
+    into.get_by_role("button", name="Show them, selected").click()
     expect(editor.get_by_text("4 samples marked")).to_be_visible()
     names = [rows(editor).nth(n).get_attribute("aria-label") or "" for n in range(4)]
     assert sorted(one.split(",")[0] for one in names) == ["Crock lid", "Hoe", "Rake", "Tin lid"]
@@ -164,12 +164,12 @@ def test_a_folder_comes_in_past_what_is_broken_and_what_is_there(
     (folder / "Rake.wav").rename(tmp_path / "Rake.wav")
     dialog.get_by_role("button", name="Into the library").click()
     expect(into.get_by_role("status")).to_have_text(
-        "3 were there before, 2 could not be brought in.", timeout=30_000
+        "3 were already there, 2 could not be imported.", timeout=30_000
     )
     moved = into.get_by_role("listitem").filter(has_text="Rake.wav")
     expect(moved).to_contain_text("can no longer be read")
     into.get_by_role("button", name="Try 2 again").click()
-    expect(into.get_by_role("status")).to_have_text("2 could not be brought in.")
+    expect(into.get_by_role("status")).to_have_text("2 could not be imported.")
 
 
 def test_what_is_typed_while_another_field_is_saved_stays(enter: Callable[[str], Page]) -> None:
@@ -194,7 +194,7 @@ def test_what_is_typed_while_another_field_is_saved_stays(enter: Callable[[str],
         editor.get_by_label("Description").blur()
         network.send("Network.emulateNetworkConditions", {**slow, "latency": 0})
     assert saved.value.ok
-    expect(editor.get_by_role("alert", name="Changed by somebody else")).to_have_count(0)
+    expect(editor.get_by_role("alert", name="Changed by someone else")).to_have_count(0)
     editor.reload()
     open_sample(editor, "Brass gear tick")
     for label, text in (("Author", "The potting shed"), ("Licence", "house")):
@@ -258,7 +258,7 @@ def test_equal_loudness_brings_what_is_loud_down(enter: Callable[[str], Page]) -
 
 def test_facets_narrow_and_a_range_is_moved_by_keys(enter: Callable[[str], Page]) -> None:
     page = enter("Wren Halloway")
-    narrow = page.get_by_role("region", name="Narrow down")
+    narrow = page.get_by_role("region", name="Filters")
     narrow.get_by_role("checkbox", name=re.compile("^tonal")).check()
     expect(rows(page).first).to_be_visible()
     count = int(page.get_by_text(re.compile(r"^\d+$")).nth(0).inner_text())
@@ -267,9 +267,9 @@ def test_facets_narrow_and_a_range_is_moved_by_keys(enter: Callable[[str], Page]
     for _ in range(12):
         handle.press("ArrowLeft")
     expect(narrow.get_by_role("button", name="Length: any")).to_be_visible()
-    page.get_by_role("button", name="Keep search").click()
+    page.get_by_role("button", name="Save search").click()
     page.get_by_role("dialog").get_by_label("Name").fill("Short tones")
-    page.get_by_role("dialog").get_by_role("button", name="Keep search").click()
+    page.get_by_role("dialog").get_by_role("button", name="Save search").click()
     kept = page.get_by_role("button", name="Short tones", exact=True)
     expect(kept).to_be_visible()
     listed = page.request.get("/api/searches").json()["searches"]
@@ -291,7 +291,7 @@ def test_what_is_like_a_sample_is_narrowed_by_facets_and_ended_by_words(
     expect(rows(page).nth(9)).to_be_visible()
     expect(rows(page).first).to_have_attribute("aria-label", re.compile("^Seed-pod pop,"))
     second = rows(page).nth(1).get_attribute("aria-label")
-    narrow = page.get_by_role("region", name="Narrow down")
+    narrow = page.get_by_role("region", name="Filters")
     narrow.get_by_role("checkbox", name=re.compile("^approved")).check()
     expect(nearest).to_be_visible()
     page.get_by_label("Order").select_option("name")
@@ -328,7 +328,7 @@ def test_what_is_marked_while_words_are_on_their_way_stays_marked(
     # The other list begins at its top, and the mark is kept.
     assert listed.evaluate("list => list.scrollTop") == 0
     expect(page.get_by_text("1 sample marked")).to_be_visible()
-    page.get_by_role("button", name="Unmark").click()
+    page.get_by_role("button", name="Clear selection").click()
 
 
 def test_a_link_opens_without_an_account(enter: Callable[[str], Page], browser: Browser) -> None:
@@ -336,7 +336,7 @@ def test_a_link_opens_without_an_account(enter: Callable[[str], Page], browser: 
     view(owner, "Releases")
     first = owner.get_by_role("article").last
     first.get_by_role("button", name="Share").click()
-    owner.get_by_label("A word to whoever opens it").fill("for the trailer")
+    owner.get_by_label("Note for the recipient").fill("for the trailer")
     owner.get_by_role("button", name="Make link").click()
     link = owner.get_by_role("dialog").locator("code").inner_text()
     stranger = enter("")
@@ -365,7 +365,7 @@ def test_a_sound_is_shared_by_a_link_of_its_own(enter: Callable[[str], Page]) ->
         stranger.get_by_role("button", name=name, exact=True).click()
         wait_until_heard(stranger, count)
     with stranger.expect_download() as download:
-        stranger.get_by_role("link", name="The sound itself").click()
+        stranger.get_by_role("link", name="Sound document").click()
     with zipfile.ZipFile(download.value.path()) as archive:
         assert json.loads(archive.read("sound.json"))["name"] == "Lamp zap"
 
@@ -376,7 +376,7 @@ def test_start_end_and_fades_of_one_sample_leave_its_file_alone(
     editor = enter("Isolde Marrow")
     open_sample(editor, "Lamp zap")
     editor.get_by_role("tab", name="Figures").click()
-    editor.get_by_text("What is heard of the file").click()
+    editor.get_by_text("Trim, fades and gain").click()
 
     def type_in(label: str, text: str) -> None:
         editor.get_by_label(label, exact=True).fill(text)
@@ -391,11 +391,11 @@ def test_start_end_and_fades_of_one_sample_leave_its_file_alone(
         type_in(label, text)
     expect(editor.get_by_label("Gain", exact=True)).to_have_value("−3 dB")
     expect(editor.get_by_label("End", exact=True)).to_have_value("40 ms")
-    expect(editor.get_by_text("a part of the file, or with a gain")).to_be_visible()
+    expect(editor.get_by_text("edited")).to_be_visible()
     length = editor.locator("dt", has_text="Length").locator("xpath=following-sibling::dd")
     expect(length.first).to_have_text("40 ms")
-    editor.get_by_role("button", name="The whole file again").click()
-    expect(editor.get_by_text("the file as it is")).to_be_visible()
+    editor.get_by_role("button", name="Reset").click()
+    expect(editor.get_by_text("as recorded")).to_be_visible()
     expect(length.first).not_to_have_text("40 ms")
 
 

@@ -51,7 +51,7 @@ def test_one_mover_serves_many_and_goes_with_its_links(page):
     steps.focus()
     steps.press("ArrowRight")
     steps.press("ArrowUp")
-    page.get_by_label("One step more").click()
+    page.get_by_label("Add a step").click()
     made = document(page, sound_id)
     assert made["movers"][0]["values"] == [1, 0.05, 0.5, 0, 0]
     assert [link["amount"] for link in made["links"]] == [0.5, -6]
@@ -83,7 +83,7 @@ def test_layer_has_a_chain_whose_filter_a_macro_opens(page):
     page.get_by_role("button", name="Jet", exact=False).first.click()
     page.get_by_label("Remove Filter").first.click()
     assert document(page, sound_id)["links"] == []
-    expect(page.get_by_title("It moves nothing")).to_be_visible()
+    expect(page.get_by_title("No links")).to_be_visible()
     count = bench.heard_count(page)
     page.get_by_label("Hear Macro at 0, 50 and 100 %").click()
     page.wait_for_function("count => window.heard.length >= count", arg=count + 3)
@@ -99,7 +99,7 @@ def test_a_muted_layer_modulates_another_by_a_moved_amount(page):
     shown = bench.digest(page)
     page.get_by_label("Modulated by", exact=True).select_option("Tone 2")
     shown = bench.wait_for_other(page, shown)
-    page.get_by_role("combobox", name="Way").select_option("ring")
+    page.get_by_role("combobox", name="Type").select_option("ring")
     shown = bench.wait_for_other(page, shown)
     page.get_by_label("What moves Fuse: Amount").click()
     page.get_by_role("menuitem", name="Move by a new Curve").click()

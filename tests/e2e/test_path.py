@@ -85,12 +85,12 @@ def test_any_step_is_listened_at_and_switched_off_at_equal_level(page):
     assert above == pytest.approx(12.0, abs=0.1), "the main level comes after it"
     expect(page.get_by_role("status").filter(has_text="Main: Drive")).to_be_visible()
     expect(page.get_by_role("region", name="Checks").get_by_role("listitem")).to_have_count(0)
-    page.get_by_label("Hear the output again").click()
+    page.get_by_label("Back to the output").click()
     page.wait_for_function(
         "before => document.querySelector('canvas[data-digest]').dataset.digest === before",
         arg=before,
     )
-    page.get_by_role("button", name="Equal level").click()
+    page.get_by_role("button", name="Level-matched").click()
     page.get_by_role("button", name="Select Drive").first.click()
     plain = bench.heard_after(page, lambda: page.keyboard.press("b"))
     # 24 dB of drive made it far louder; switched off it is played by as much louder.
@@ -122,8 +122,8 @@ def test_what_does_nothing_is_found_and_taken_away(page):
     page.get_by_label("Add processor", exact=True).click()
     bench.pick_processor(page, "Filter")
     page.get_by_label("Response").select_option("peak")
-    page.get_by_role("button", name="What does it do?").click()
-    dialog = page.get_by_role("dialog", name="What each part contributes")
+    page.get_by_role("button", name="Contributions").click()
+    dialog = page.get_by_role("dialog", name="Contribution of each part")
     idle = dialog.get_by_role("row").filter(has_text="Main: Filter")
     expect(idle).to_contain_text("no change", timeout=15000)
     assert violations(page) == []
@@ -155,7 +155,7 @@ def test_a_macro_learns_what_is_moved_and_its_ranges_are_typed(page):
     assert link["amount"] == pytest.approx(-3 - level)
     bench.heard_after(page, lambda: page.get_by_role("button", name="Undo").click())
     count = bench.heard_count(page)
-    page.get_by_label("Hear Main: Main level at its least, middle and most").click()
+    page.get_by_label("Hear Main: Main level at its minimum, middle and maximum").click()
     bench.wait_for_count(page, count + 3)
     last = [np.abs(one).max() for one in bench.heard(page)[-3:]]
     assert last[0] > last[1] > last[2]
@@ -182,7 +182,7 @@ def test_a_chord_and_a_pattern_are_part_of_the_hit(page):
 def test_keys_in_legato_slide_in_one_voice(page):
     bench.new_sound(page, "Slide")
     page.get_by_role("button", name="Notes: poly").click()
-    page.get_by_role("combobox", name="Way").select_option("legato")
+    page.get_by_role("combobox", name="Mode").select_option("legato")
     bench.type_into(page, "Glide", "50 ms")
     bench.settled(page)
     page.get_by_role("heading", name="Notes of a hit").click()

@@ -103,9 +103,9 @@ def test_phrases_are_played_with_the_present_sound(page, tone):
 
 def test_states_are_pinned_switched_mixed_and_kept_for_the_next_visit(page):
     sound_id = bench.open_sound(page, "Fuse zap")
-    page.get_by_label("Pin the present sound as state 1").click()
+    page.get_by_label("Pin the current sound as state 1").click()
     bench.type_into(page, "Transpose", "-12 st")
-    page.get_by_label("Pin the present sound as state 2").click()
+    page.get_by_label("Pin the current sound as state 2").click()
     page.get_by_label("Go to state 1").click()
     assert bench.layers(page, sound_id)[0]["source"]["transpose_st"] == 0
     mix = page.get_by_role("slider", name="Mix of two states")
@@ -120,7 +120,7 @@ def test_states_are_pinned_switched_mixed_and_kept_for_the_next_visit(page):
     expect(page.get_by_label("Transpose", exact=True)).to_have_value("−12 st")
     page.get_by_label("More for state 2").click()
     page.get_by_role("menuitem", name="Clear").click()
-    expect(page.get_by_label("Pin the present sound as state 2")).to_be_visible()
+    expect(page.get_by_label("Pin the current sound as state 2")).to_be_visible()
 
 
 def test_steps_of_the_session_are_played_pinned_and_brought_back(page):
@@ -135,7 +135,7 @@ def test_steps_of_the_session_are_played_pinned_and_brought_back(page):
     page.get_by_role("button", name="Play step 1").click()
     bench.wait_until_heard(page, count + 1)
     page.get_by_role("button", name="Pin step 1").click()
-    steps.nth(1).get_by_role("button", name="Bring back").click()
+    steps.nth(1).get_by_role("button", name="Restore").click()
     page.keyboard.press("Escape")
     assert bench.layers(page, sound_id)[0]["source"]["transpose_st"] == 7
     expect(page.get_by_label("Go to state 1")).to_be_visible()
@@ -150,15 +150,15 @@ def test_silence_is_explained_and_mended(page):
     ).first.click()
     page.get_by_label("Mute Leaves").click()
     checks = page.get_by_role("region", name="Checks")
-    expect(checks).to_contain_text("Nothing is heard")
+    expect(checks).to_contain_text("Silent")
     checks.get_by_role("button", name="Why?").first.click()
     dialog = page.get_by_role("dialog")
     expect(dialog).to_contain_text("The layer is muted")
     for _ in range(2):
         dialog.get_by_role("button", name="Unmute").first.click()
-    expect(dialog).to_contain_text("Every step lets the sound through.")
+    expect(dialog).to_contain_text("Every step passes the sound.")
     dialog.get_by_role("button", name="Close").click()
-    expect(checks).not_to_contain_text("Nothing is heard")
+    expect(checks).not_to_contain_text("Silent")
 
 
 def test_remark_is_mended_or_dismissed_and_hits_are_compared(page):

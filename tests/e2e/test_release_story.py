@@ -44,7 +44,7 @@ def test_from_eight_takes_to_a_second_release(
 
     # Finds them by typing, with a typo, and hears them with the arrow keys.
     find(editor, "swichboard")
-    expect(editor.get_by_text("Nothing has “swichboard”")).to_be_visible()
+    expect(editor.get_by_text("No match for “swichboard”")).to_be_visible()
     expect(editor.get_by_text("8", exact=True).first).to_be_visible()
     editor.get_by_label("Order").select_option("name")
     listed = rows(editor)
@@ -91,7 +91,7 @@ def test_from_eight_takes_to_a_second_release(
     owner.get_by_label("Note").fill("Eight arcs")
     owner.get_by_role("button", name="Release", exact=True).click()
     expect(owner.get_by_role("heading", name=number, exact=True)).to_be_visible()
-    expect(owner.get_by_text("Nothing that is approved has changed.")).to_be_visible()
+    expect(owner.get_by_text("No approved samples have changed.")).to_be_visible()
 
     # A listener finds by likeness and downloads.
     listener = enter("Juniper Vale")
@@ -143,9 +143,9 @@ def test_from_eight_takes_to_a_second_release(
     behind = editor.get_by_role("listitem").filter(has_text="older revision")
     behind.get_by_role("button", name="Mark them").click()
     expect(editor.get_by_text(re.compile(r"\d+ samples marked"))).to_be_visible()
-    choose_from(editor, "Care", "Render again…")
+    choose_from(editor, "Maintenance", "Render again…")
     again = editor.get_by_role("dialog")
-    again.get_by_role("button", name="Hear and compare").click()
+    again.get_by_role("button", name="Render and compare").click()
     expect(again.get_by_role("button", name=re.compile("Replace [89]"))).to_be_enabled(
         timeout=60000
     )
@@ -156,7 +156,7 @@ def test_from_eight_takes_to_a_second_release(
     expect(again).to_have_count(0, timeout=60000)
     choose_from(editor, "Status", "Send to review")
     find(reviewer, "switchboard")
-    reviewer.get_by_role("button", name="Unmark").click()
+    reviewer.get_by_role("button", name="Clear selection").click()
     expect(row(reviewer, "Switchboard arc 01")).to_be_visible()
     reviewer.reload()
     find(reviewer, "switchboard")
@@ -170,7 +170,7 @@ def test_from_eight_takes_to_a_second_release(
     owner.reload()
     view(owner, "Releases")
     changed = owner.get_by_role("listitem").filter(has_text="Switchboard arc 01.wav")
-    expect(changed).to_contain_text("sounds otherwise")
+    expect(changed).to_contain_text("audio changed")
     count = len(heard(owner))
     changed.get_by_role("button", name="Before").click()
     was = wait_until_heard(owner, count + 1)

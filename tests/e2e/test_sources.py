@@ -98,7 +98,7 @@ def test_a_mode_is_dragged_muted_and_put_back(page, body):
     expect(page.get_by_text("23 modes ring")).to_be_visible()
     bench.settled(page)
     assert saved(page, body)["layers"][0]["source"]["changes"][0]["mute"] is True
-    page.get_by_role("button", name="As it was").click()
+    page.get_by_role("button", name="Reset").click()
     bench.settled(page)
     assert saved(page, body)["layers"][0]["source"]["changes"] == []
     assert violations(page) == []
@@ -108,11 +108,11 @@ def test_a_dropped_hit_becomes_a_sound_with_its_reference_beside_it(page):
     bench.new_sound(page, "Before")
     before = page.url
     dialog = drop(page, thump(), "Thump.wav")
-    dialog.get_by_role("button", name="Start a sound from it").click()
-    said = page.get_by_role("dialog", name="Brought in")
+    dialog.get_by_role("button", name="Make a sound from it").click()
+    said = page.get_by_role("dialog", name="Imported")
     expect(said).to_contain_text("a pitch that falls from", timeout=30_000)
     expect(said).to_contain_text("A starting point")
-    said.get_by_role("button", name="Go on").click()
+    said.get_by_role("button", name="Continue").click()
     expect(page.get_by_label("Name of the sound")).to_have_value("Thump")
     assert page.url != before
     sound_id = int(page.url.rsplit("/", 1)[-1])
@@ -176,7 +176,7 @@ def test_files_go_into_a_library_from_its_own_screen(page):
     dialog = drop(page, thump(), "Potting thump.wav")
     dialog.get_by_role("button", name="Into the library").click()
     into = page.get_by_role("dialog", name="Into Glasshouse Clockworks")
-    expect(into.get_by_role("status")).to_have_text("It is there now.")
+    expect(into.get_by_role("status")).to_have_text("Imported.")
     into.get_by_role("button", name="Show it").click()
     expect(page.get_by_role("heading", name="Potting thump")).to_be_visible()
     found = page.request.get("/api/libraries").json()["libraries"][0]["id"]
@@ -199,8 +199,8 @@ def test_keys_show_where_a_starter_is_good_and_keep_the_range(page):
     playing = saved(page, sound_id)["playing"]
     assert playing["good_low"] <= 69 <= playing["good_high"]
     assert (playing["good_low"], playing["good_high"]) != (0, 127)
-    page.get_by_label("What the keys show").select_option("fundamental")
-    bench.type_into(page, "Good to", "C6")
+    page.get_by_label("Keys show").select_option("fundamental")
+    bench.type_into(page, "Highest good note", "C6")
     bench.settled(page)
     assert saved(page, sound_id)["playing"]["good_high"] == 84
 
@@ -210,7 +210,7 @@ def test_a_table_is_drawn_and_scanned(page):
     page.get_by_role("button", name="wavetable", exact=True).click()
     expect(page.get_by_role("img", name="32 frames of the table")).to_be_visible()
     page.get_by_role("button", name="Draw", exact=True).click()
-    cycle = page.get_by_role("img", name="One cycle, to be drawn on")
+    cycle = page.get_by_role("img", name="One cycle; draw on it")
     expect(cycle).to_be_visible()
     bench.settled(page)
     before = saved(page, sound_id)["layers"][1]["source"]["table"]["keys"][0]

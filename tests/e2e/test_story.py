@@ -68,7 +68,7 @@ def test_typed_units_are_understood(page):
         ("Fixed pitch", "A1", "fixed_hz", 55.0),
         ("Fixed pitch", "1.2 kHz", "fixed_hz", 1200.0),
     ):
-        page.get_by_label("Follows the note").set_checked(label != "Fixed pitch")
+        page.get_by_label("Key tracking").set_checked(label != "Fixed pitch")
         bench.type_into(page, label, text)
         bench.settled(page)
         source = bench.draft(page, sound_id)["layers"][0]["source"]

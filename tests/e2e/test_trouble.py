@@ -14,7 +14,7 @@ def test_two_windows_do_not_overwrite_each_other(page):
     bench.type_into(page, "Tempo", "101")
     bench.settled(page)
     bench.type_into(other, "Tempo", "102")
-    dialog = other.get_by_role("dialog", name="Changed somewhere else")
+    dialog = other.get_by_role("dialog", name="Changed elsewhere")
     expect(dialog.get_by_role("button", name="Keep mine")).to_be_visible()
     assert bench.draft(page, sound_id)["tempo_bpm"] == 101
     dialog.get_by_role("button", name="Keep mine").click()
@@ -24,7 +24,7 @@ def test_two_windows_do_not_overwrite_each_other(page):
     bench.settled(other)
     assert bench.draft(page, sound_id)["tempo_bpm"] == 101, "the other version is one step back"
     bench.type_into(page, "Tempo", "103")
-    page.get_by_role("button", name="Take the saved version").click()
+    page.get_by_role("button", name="Use the saved version").click()
     expect(page.get_by_label("Tempo")).to_have_value("101")
 
 

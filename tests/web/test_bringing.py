@@ -263,7 +263,7 @@ class TestIntoALibrary:
         assert (again.json["id"], again.json["name"]) == (first.json["id"], "First")
         assert bring("Third").status_code == 201, "nobody asked for once"
         assert bring("Other", seed=2, once=True).status_code == 201
-        # What lies in the bin is not there.
+        # What is in the bin is not there.
         ids = [one["id"] for one in client.post("/api/samples/search", json={}).json["samples"]]
         client.post("/api/samples/bin", json={"ids": ids})
         assert bring("Fourth", once=True).status_code == 201

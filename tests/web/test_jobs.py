@@ -194,7 +194,7 @@ class TestRenderingAgain:
         gong = bring(working.editor, working.library_id, "Gong")
         rows = ended(working.editor, begin(working.editor, [gong["id"], kept["sample"]["id"]]))
         assert [(row["name"], row["words"]) for row in rows] == [
-            ("Gong", "was brought in; no sound made it"),
+            ("Gong", "was imported; no sound made it"),
             ("Kick", None),
         ]
         (state,) = working.editor.get("/api/jobs").json["jobs"]
@@ -306,7 +306,7 @@ class TestMeanwhile:
 class TestPieces:
     """Work as rows: whatever dies, each piece is done, and written once."""
 
-    def job(self, people, count, title="Work"):
+    def job(self, people, count, title="Jobs"):
         with people.store.database.session() as session:
             account = people.editor.account
             items = [{"sample_id": n, "name": f"{n}"} for n in range(count)]
@@ -418,7 +418,7 @@ class TestPieces:
             item.wanted = {**item.wanted, "sample_id": kept["ids"][0]}
         work_all(people)
         (row,) = ended(people.editor, job_id)
-        assert row["words"] == "could not be done: KeyError"
+        assert row["words"] == "failed: KeyError"
 
     def test_too_much_is_refused(self, people):
         for _ in range(20):

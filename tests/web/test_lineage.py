@@ -1,4 +1,4 @@
-"""Sounds and what was made from them: taken away, brought in, listed."""
+"""Sounds and what was made from them: removed, brought in, listed."""
 
 import io
 import json

@@ -27,7 +27,7 @@ class TestSigningIn:
     def test_what_is_wrong_is_not_told_apart(self, people, handle, password):
         answer = people.nobody.post("/api/session", json={"handle": handle, "password": password})
         assert (answer.status_code, answer.json["code"]) == (401, "not_signed_in")
-        assert answer.json["detail"] == "Name and password do not belong together"
+        assert answer.json["detail"] == "Wrong name or password"
 
     def test_too_many_tries_are_held_up(self, people, made_app):
         app = made_app(sign_ins_a_minute=3)

@@ -86,7 +86,7 @@ def test_what_was_not_said_is_not_made_up(people, file_format):
         ("Pollen_ bell/three.wav", "Pollen: bell/three"),
         ("three_2.wav", "Pollen: bell/three"),
         ("THREE.WAV", "Pollen: bell/three"),
-        # A name that somebody gave to the file is not taken away.
+        # A name that somebody gave to the file is not removed.
         ("threefold.wav", "threefold"),
         ("bell 03.wav", "bell 03"),
     ],

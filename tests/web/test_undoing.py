@@ -107,7 +107,7 @@ class TestBin:
         answer = people.editor.post("/api/samples/bin", json={"ids": [gong["id"]]}).json
         assert (answer["changed"], names(people.editor)) == (1, [])
         told = history(people.listener, gong)[0]
-        assert told["label"] == "Put into the bin"
+        assert told["label"] == "Moved to bin"
         assert told["changes"] == {"in the bin": [False, True]}
         assert undo(people.reviewer, answer["gesture"]) == 403
         assert undo(people.editor, answer["gesture"]) == 200

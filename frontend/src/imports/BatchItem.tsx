@@ -2,7 +2,7 @@ import { Check, Download } from "lucide-react";
 import { showBatch, useBatch } from "./batch";
 import { doneOf } from "./batchWords";
 
-/** At the left edge: how far files are on their way, wherever one works meanwhile. */
+/** At the left edge: how far files are being sent, wherever one works meanwhile. */
 export function BatchItem({ className }: { className: string }) {
   const { batch, shown } = useBatch();
   if (!batch || shown) return null;
@@ -11,7 +11,7 @@ export function BatchItem({ className }: { className: string }) {
   const words = batch.away
     ? "the server does not answer"
     : batch.running
-      ? "on their way"
+      ? "being sent"
       : batch.failed.length > 0
         ? `${batch.failed.length} could not be`
         : "there";

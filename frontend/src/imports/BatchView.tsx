@@ -8,7 +8,7 @@ interface Props {
   onShow: (libraryId: number, sampleIds: number[]) => void;
 }
 
-/** How far files are on their way into a library, and what became of them. */
+/** How far files are being sent into a library, and what became of them. */
 export function BatchView({ batch, onShow }: Props) {
   const refresh = useRefreshSamples();
   const { libraryId, libraryName, of, made, there, failed, left, running, away, seconds } = batch;
@@ -28,7 +28,7 @@ export function BatchView({ batch, onShow }: Props) {
       <div className="min-h-8">
         {running ? (
           <ProgressLine
-            verb="Bringing in"
+            verb="Importing"
             work={{ done: doneOf(batch), of, seconds }}
             onStop={stopBatch}
           />
@@ -38,12 +38,12 @@ export function BatchView({ batch, onShow }: Props) {
       </div>
       {away && (
         <p role="alert" className="mt-2 text-bad">
-          The server does not answer. It is asked again until it does; nothing is lost.
+          The server does not answer. Retrying; nothing is lost.
         </p>
       )}
       {failed.length > 0 && (
         <ul
-          aria-label="What could not be brought in"
+          aria-label="What could not be imported"
           className="mt-3 max-h-[240px] overflow-y-auto rounded-control border border-line bg-sheet text-[12.5px]"
         >
           {failed.map(({ file, reason }, n) => (
@@ -56,13 +56,14 @@ export function BatchView({ batch, onShow }: Props) {
       )}
       <div className="mt-4 flex items-center gap-2">
         <p className="mr-auto text-[12px] text-ink-2">
-          {running && "It goes on when this is closed: see the left edge. Leave this window open."}
+          {running &&
+            "It continues when this is closed (see the left edge). Keep this window open."}
         </p>
         {!running && again.length > 0 && <Button onClick={tryAgain}>{againWords(batch)}</Button>}
         <Button onClick={() => (running ? showBatch(false) : forgetBatch())}>Close</Button>
         {!running && shown.length > 0 && (
           <Button look="action" autoFocus onClick={show}>
-            {shown.length === 1 ? "Show it" : "Show them, marked"}
+            {shown.length === 1 ? "Show it" : "Show them, selected"}
           </Button>
         )}
       </div>

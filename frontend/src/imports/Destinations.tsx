@@ -33,26 +33,26 @@ const INTO_SOUND: Way[] = [
   {
     to: "reference",
     label: "As the reference",
-    words: "shown under the result, to come near to",
+    words: "shown under the result, to match",
     icon: <FileAudio size={15} />,
   },
   {
     to: "impulse",
     label: "As an impulse",
-    words: "a convolution on the main chain",
+    words: "convolution on the main chain",
     icon: <SlidersHorizontal size={15} />,
   },
   {
     to: "table",
     label: "As a wavetable",
-    words: "a layer of its single cycles",
+    words: "a layer of single cycles",
     icon: <Table2 size={15} />,
   },
 ];
 const START: Way = {
   to: "start",
-  label: "Start a sound from it",
-  words: "pitch, level and partials measured, a first sound made",
+  label: "Make a sound from it",
+  words: "measures pitch, level and partials and proposes a sound",
   icon: <Sparkles size={15} />,
 };
 const NOTES: Way = {
@@ -116,7 +116,7 @@ export function Destinations({ gathered, onDone }: Props) {
         </div>
       </div>
     );
-  if (files.length === 0) return <p>There is no audio file in there.</p>;
+  if (files.length === 0) return <p>It contains no audio files.</p>;
   return (
     <div className="grid gap-1.5">
       {problem && (
@@ -124,7 +124,7 @@ export function Destinations({ gathered, onDone }: Props) {
           {problem}
         </p>
       )}
-      {midi && !inSound && <p>Open a sound first: a MIDI file gives its notes.</p>}
+      {midi && !inSound && <p>Open a sound first: a MIDI file sets its notes.</p>}
       {ways.map(({ to, label, words, icon }, n) => (
         <button
           key={to}
@@ -166,16 +166,16 @@ export function Destinations({ gathered, onDone }: Props) {
       )}
       {!midi && busy && (
         <p className="text-[12px] text-ink-2">
-          Other files are on their way into a library; these can follow when they are there.
+          Another import is running; start this one when it is done.
         </p>
       )}
       {!midi && libraries.data && !library && ways.length === 0 && (
-        <p>There is no library here that you may add to.</p>
+        <p>There is no library you can add to.</p>
       )}
       {leftOut > 0 && (
         <p className="text-[12px] text-ink-2">
-          {leftOut === 1 ? "One other file" : `${leftOut} other files`} in there{" "}
-          {leftOut === 1 ? "is" : "are"} no audio, or cannot be read, and will be left out.
+          {leftOut === 1 ? "One other file" : `${leftOut} other files`} in it{" "}
+          {leftOut === 1 ? "is" : "are"} not readable as audio and will be skipped.
         </p>
       )}
       <p className="mt-1 text-[12px] text-ink-2">

@@ -28,7 +28,7 @@ export function BringIn({ onShow }: Props) {
           className="pointer-events-none fixed inset-2 z-50 grid place-items-center rounded-card border-2 border-dashed border-action bg-panel opacity-90"
         >
           <p className="flex items-center gap-2 font-title text-[20px] font-semibold">
-            <Download size={22} /> Drop to bring it in
+            <Download size={22} /> Drop to import
           </p>
         </div>
       )}
@@ -56,7 +56,7 @@ export function BringIn({ onShow }: Props) {
       >
         {batch && <BatchView batch={batch} onShow={onShow} />}
       </DialogFrame>
-      <DialogFrame open={words !== null} onClose={() => setWords(null)} title="Brought in">
+      <DialogFrame open={words !== null} onClose={() => setWords(null)} title="Imported">
         <p className="mb-3">{words}</p>
         <Button look="action" autoFocus onClick={() => setWords(null)}>
           Go on

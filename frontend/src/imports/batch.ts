@@ -2,7 +2,7 @@ import { create } from "zustand";
 import { type Failed, sendAll } from "./sending";
 import { received } from "./upload";
 
-/** Files on their way into a library. They go on whatever else is done in this window. */
+/** Files being sent into a library. They go on whatever else is done in this window. */
 export interface Batch {
   libraryId: number;
   libraryName: string;

@@ -11,16 +11,16 @@ const counts = (made: number, there: number, failed: number, left: number) => ({
 
 describe("what became of files", () => {
   it.each([
-    [counts(1, 0, 0, 0), "It is there now."],
-    [counts(8, 0, 0, 0), "All 8 are there now."],
-    [counts(0, 1, 0, 0), "The library has this audio already; nothing was added."],
+    [counts(1, 0, 0, 0), "Imported."],
+    [counts(8, 0, 0, 0), "All 8 imported."],
+    [counts(0, 1, 0, 0), "The library already has this audio; nothing was added."],
     [counts(0, 3, 0, 0), "The library has all 3 already; nothing was added."],
     [
       counts(1, 1, 1, 1),
-      "1 is there now, 1 was there before, 1 could not be brought in, 1 was not sent.",
+      "1 is imported, 1 was already there, 1 could not be imported, 1 was not sent.",
     ],
-    [counts(5, 0, 2, 0), "5 are there now, 2 could not be brought in."],
-    [counts(5, 4, 0, 3), "5 are there now, 4 were there before, 3 were not sent."],
+    [counts(5, 0, 2, 0), "5 are imported, 2 could not be imported."],
+    [counts(5, 4, 0, 3), "5 are imported, 4 were already there, 3 were not sent."],
   ])("is told", (batch, words) => {
     expect(batchWords(batch)).toBe(words);
   });

@@ -10,15 +10,17 @@ const isAre = (count: number, words: string) => `${count} ${count === 1 ? "is" :
 
 /** What became of files that were brought in. */
 export function batchWords({ of, made, there, failed, left }: Counts): string {
-  if (made.length === of) return of === 1 ? "It is there now." : `All ${of} are there now.`;
+  if (made.length === of) return of === 1 ? "Imported." : `All ${of} imported.`;
   if (there.length === of)
     return of === 1
-      ? "The library has this audio already; nothing was added."
+      ? "The library already has this audio; nothing was added."
       : `The library has all ${of} already; nothing was added.`;
   const parts = [
-    made.length > 0 ? isAre(made.length, "there now") : null,
-    there.length > 0 ? `${there.length} ${there.length === 1 ? "was" : "were"} there before` : null,
-    failed.length > 0 ? `${failed.length} could not be brought in` : null,
+    made.length > 0 ? isAre(made.length, "imported") : null,
+    there.length > 0
+      ? `${there.length} ${there.length === 1 ? "was" : "were"} already there`
+      : null,
+    failed.length > 0 ? `${failed.length} could not be imported` : null,
     left.length > 0 ? `${left.length} ${left.length === 1 ? "was" : "were"} not sent` : null,
   ];
   return `${parts.filter(Boolean).join(", ")}.`;

@@ -1,6 +1,6 @@
 import { ApiError } from "../api";
 
-/** What became of one file: the sample that holds its audio, and whether it was there before. */
+/** What became of one file: the sample that holds its audio, and whether it was already there. */
 export interface Sent {
   id: number;
   isNew: boolean;
@@ -52,7 +52,7 @@ export async function sendAll(
     } catch (error) {
       if (!isAway(error)) {
         listener.away(false);
-        const reason = error instanceof Error ? error.message : "it could not be brought in";
+        const reason = error instanceof Error ? error.message : "it could not be imported";
         return listener.failed({ file, reason });
       }
       listener.away(true);

@@ -47,7 +47,7 @@ export function useBringIn(onDone: (words: string | null) => void) {
     await queries.invalidateQueries({ queryKey: ["sounds"] });
     await navigate(`/bench/${draft.id}`);
     const { level_db, bands_mean_db, pitch_cent } = made.distance;
-    return `${made.found.join("; ")}. ${distanceWords(level_db, bands_mean_db, pitch_cent)}. A starting point: the rest is yours.`;
+    return `${made.found.join("; ")}. ${distanceWords(level_db, bands_mean_db, pitch_cent)}. A starting point to work from.`;
   };
 
   const one = async (file: File, to: Destination) => {
@@ -61,7 +61,7 @@ export function useBringIn(onDone: (words: string | null) => void) {
     if (to === "notes") {
       const { notes } = await sendFile<{ notes: MidiNote[] }>("/api/recordings/midi", file, share);
       const left = asNotes(notes, file.name);
-      return left > 0 ? `The first 16 notes; ${left} more did not fit.` : null;
+      return left > 0 ? `The first 16 notes; ${left} more were left out.` : null;
     }
     const made = await sendFile<RecordingItem>("/api/recordings", file, share);
     await queries.invalidateQueries({ queryKey: ["recordings"] });
@@ -79,7 +79,7 @@ export function useBringIn(onDone: (words: string | null) => void) {
       } catch (error) {
         const reason = error instanceof ApiError || error instanceof Error ? error.message : "";
         setProgress(null);
-        setProblem(`${file.name}: ${reason || "it could not be brought in"}`);
+        setProblem(`${file.name}: ${reason || "it could not be imported"}`);
         return;
       }
     }

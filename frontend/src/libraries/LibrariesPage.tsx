@@ -15,8 +15,8 @@ const VIEWS = [
   ["map", "Map"],
   ["sounds", "Sounds"],
   ["releases", "Releases"],
-  ["wishes", "Wishes"],
-  ["care", "Care"],
+  ["wishes", "Requests"],
+  ["care", "Maintenance"],
   ["bin", "Bin"],
   ["members", "Members"],
 ] as const;
@@ -97,7 +97,7 @@ export function LibrariesPage() {
                 { label: "A folder…", act: chooseFolder },
               ]}
             >
-              <Download size={14} aria-hidden /> Bring in ▾
+              <Download size={14} aria-hidden /> Import ▾
             </ActionMenu>
           )}
         </header>
@@ -123,7 +123,7 @@ export function LibrariesPage() {
           </p>
         )}
         {libraries.data && !library && !everywhere && (
-          <Hint words="There is no such library, or you are no member of it." />
+          <Hint words="This library does not exist, or you are not a member." />
         )}
         {searching && (library || everywhere) && <SearchBar answer={answer} />}
         {binned && library && <BinnedSounds library={library} />}

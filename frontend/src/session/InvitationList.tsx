@@ -23,7 +23,7 @@ export function InvitationList() {
         {open.map((one) => (
           <FactRow
             key={one.id}
-            title={one.note || "without a word"}
+            title={one.note || "no note"}
             facts={`${
               one.library_id === null
                 ? one.account_id === null

@@ -25,7 +25,7 @@ export function PasswordForm({ handle }: { handle: string }) {
         You sign in as <b className="text-ink">{handle}</b>.
       </p>
       <TextField
-        label="Present password"
+        label="Current password"
         type="password"
         autoComplete="current-password"
         value={given.current}
@@ -36,7 +36,7 @@ export function PasswordForm({ handle }: { handle: string }) {
         label="New password"
         type="password"
         autoComplete="new-password"
-        hint="10 characters or more. Other browsers are signed out."
+        hint="At least 10 characters. Other browsers are signed out."
         value={given.wanted}
         problem={fieldProblem(problem, "wanted")}
         onChange={(event) => setGiven({ ...given, wanted: event.target.value })}

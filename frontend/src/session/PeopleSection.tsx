@@ -57,8 +57,8 @@ export function PeopleSection() {
     <div className="grid gap-4">
       <form onSubmit={(event) => void invite(event)} className="flex items-end gap-2">
         <TextField
-          label="Invite somebody"
-          placeholder="a word to them"
+          label="Invite someone"
+          placeholder="a note to them"
           className="flex-1"
           maxLength={200}
           value={note}
@@ -83,7 +83,7 @@ export function PeopleSection() {
       )}
       {link && (
         <p role="status" className="rounded-control border border-line-strong bg-sheet p-3">
-          Good once within seven days; it is not shown again:
+          Valid once, for seven days; it is shown only once:
           <code className="figure mt-1 block text-[12px] break-all select-all">{link}</code>
         </p>
       )}

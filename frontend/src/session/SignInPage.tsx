@@ -56,7 +56,7 @@ export function SignInPage({ session }: { session: SessionAnswer }) {
       {session.demo_people.length > 0 && (
         <section className="mt-6 border-t border-line pt-4">
           <h2 className="mb-2 text-[12.5px] text-ink-2">
-            This is the demo. Go in as one of its people:
+            This is the demo. Sign in as one of its people:
           </h2>
           <ul className="grid gap-1.5">
             {session.demo_people.map((one) => (

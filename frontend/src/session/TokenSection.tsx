@@ -68,7 +68,7 @@ export function TokenSection() {
       )}
       {secret && (
         <p role="status" className="rounded-control border border-line-strong bg-sheet p-3">
-          Copy it now; it is not shown again:
+          Copy it now; it is shown only once:
           <code className="figure mt-1 block text-[12px] break-all select-all">{secret}</code>
         </p>
       )}

@@ -60,7 +60,7 @@ export function WelcomePage() {
             <TextField
               label="Name to sign in with"
               autoComplete="username"
-              hint="Small letters and digits"
+              hint="Lowercase letters and digits"
               {...field("handle")}
             />
           </>
@@ -69,7 +69,7 @@ export function WelcomePage() {
           label="Password"
           type="password"
           autoComplete="new-password"
-          hint="10 characters or more"
+          hint="At least 10 characters"
           {...field("password")}
         />
         {problem !== null && (
@@ -78,7 +78,7 @@ export function WelcomePage() {
           </p>
         )}
         <Button look="action" type="submit">
-          {known ? "Set my password" : "Make my account"}
+          {known ? "Set password" : "Make my account"}
         </Button>
       </form>
     </Cover>

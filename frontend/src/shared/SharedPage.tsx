@@ -37,7 +37,7 @@ export function SharedPage() {
         {shared.data && !shared.data.release && <SoundSheet shared={shared.data} base={base} />}
         {shared.data && (
           <p className="text-[12px] text-ink-2">
-            This link is good until {new Date(shared.data.expires).toLocaleDateString()}.
+            This link is valid until {new Date(shared.data.expires).toLocaleDateString()}.
           </p>
         )}
       </div>

@@ -46,7 +46,7 @@ export function Rail({ account }: { account: { name: string } }) {
       </button>
       <button type="button" onClick={toggleTheme} className={`${ITEM} text-ink-2 hover:bg-band`}>
         <Lamp size={16} strokeWidth={1.6} aria-hidden />
-        {theme === "light" ? "Lamp light" : "Daylight"}
+        {theme === "light" ? "Dark" : "Light"}
       </button>
       <AccountDialog open={open} onClose={() => setOpen(false)} />
     </nav>

@@ -50,7 +50,7 @@ describe("where a processor goes that is asked for from anywhere", () => {
     const added = document?.layers[0]?.chain[0];
     expect(added?.kind).toBe("reducer");
     expect(selection).toEqual({ kind: "processor", id: added?.id });
-    expect(past.map(({ label }) => label)).toEqual(["Reducer added"]);
+    expect(past.map(({ label }) => label)).toEqual(["Bit and rate reduction added"]);
   });
 });
 

@@ -1,7 +1,7 @@
 import type { Processor, Sound } from "../api";
 import { chainOf, type ChainRef, findProcessor, placeOf, withChain } from "./chains";
 import { freshId, newProcessor } from "./edits";
-import { PROCESSOR_NAMES } from "./processorNames";
+import { processorName } from "./processorNames";
 import { edit, select, type Selection, useBench } from "./store";
 
 /** Where a processor that is asked for from anywhere goes: after what is in hand. */
@@ -31,7 +31,7 @@ export function addInHand(kind: Processor["kind"]): void {
   const { document } = useBench.getState();
   if (!document) return;
   const { sound, id } = withNewInHand(document, kind);
-  edit(`${PROCESSOR_NAMES[kind]} added`, () => sound);
+  edit(`${processorName(kind)} added`, () => sound);
   select({ kind: "processor", id });
 }
 
@@ -55,7 +55,7 @@ export function withReplaced(sound: Sound, id: string, kind: Processor["kind"]):
 }
 
 export function replaceWith(id: string, kind: Processor["kind"]): void {
-  edit(`Replaced by ${PROCESSOR_NAMES[kind]}`, (sound) => withReplaced(sound, id, kind));
+  edit(`Replaced by ${processorName(kind)}`, (sound) => withReplaced(sound, id, kind));
 }
 
 /** Processors under ids of their own, so that the same chain can stand twice. */
@@ -92,7 +92,7 @@ export function pasteProcessor(): void {
   const [part] = document && copied ? freshCopies(document, [copied]) : [];
   if (!document || !part) return;
   const { ref, index } = placeInHand(document, selection);
-  edit(`${PROCESSOR_NAMES[part.kind]} pasted`, (sound) => withAdded(sound, part, ref, index));
+  edit(`${processorName(part.kind)} pasted`, (sound) => withAdded(sound, part, ref, index));
   select({ kind: "processor", id: part.id });
 }
 

@@ -14,7 +14,7 @@ export function describeLayer(layer: Layer): string {
     case "struck":
       return `struck · ${layer.source.body.replace(/_/g, " ")}`;
     case "sample":
-      return `sample · ${layer.source.recording ? layer.source.name || "unnamed" : "none yet"}`;
+      return `sample · ${layer.source.recording ? layer.source.name || "unnamed" : "none"}`;
     case "tone": {
       const { shape, cycle, unison } = layer.source;
       const name = SHAPES[Math.round(shape)] ?? "";

@@ -11,7 +11,7 @@ import { formatValue } from "../ui";
 import { movedUnit, sameLink } from "./moverEdits";
 import { targetsOf } from "./targets";
 import { chainPlaces } from "./chains";
-import { PROCESSOR_NAMES } from "./processorNames";
+import { processorName } from "./processorNames";
 import { curveDifferences } from "./curveDifferences";
 
 type Tree = Record<string, unknown>;
@@ -97,7 +97,7 @@ export function differences(before: Sound, after: Sound, declarations: Declarati
   compare("Hit", { ...before.hit }, { ...after.hit }, named(hit));
   compare("Main", { ...before.main }, { ...after.main }, named(main));
   compareLists(before.layers, after.layers, (one) => one.name, layers);
-  const chainName = (part: Processor) => PROCESSOR_NAMES[part.kind];
+  const chainName = (part: Processor) => processorName(part.kind);
   compareLists(before.buses, after.buses, ({ name }) => name, named(declarations.bus));
   const was = chainPlaces(before);
   for (const place of chainPlaces(after)) {

@@ -1,5 +1,9 @@
-import defaults from "../api/generated/defaults.json";
-import sourceDefaults from "../api/generated/source-defaults.json";
+import {
+  LAYER_DEFAULTS,
+  PROCESSOR_DEFAULTS,
+  SOUND_DEFAULTS,
+  SOURCE_DEFAULTS,
+} from "../api/generated/kinds";
 import type { Curve, CurvePoint, Edit, Layer, Processor, Sound, Source } from "../api";
 import { PIGMENT_ORDER } from "../ui";
 import { allProcessors } from "./chains";
@@ -38,9 +42,6 @@ export const curveOf = (points: CurvePoint[], release: CurvePoint[] = []): Curve
   loop: null,
 });
 
-/** Sources as their kind declares them; a new kind needs a name and nothing else here. */
-const SOURCES = sourceDefaults as unknown as Record<Source["kind"], Source>;
-
 export const MOST_LAYERS = 8;
 
 const LAYER_NAMES: Record<Source["kind"], string> = {
@@ -51,7 +52,7 @@ const LAYER_NAMES: Record<Source["kind"], string> = {
   sample: "Sample",
 };
 
-export const newSource = (kind: Source["kind"]): Source => SOURCES[kind];
+export const newSource = (kind: Source["kind"]): Source => SOURCE_DEFAULTS[kind];
 
 /** What has a pitch, and curves and slides that move it. */
 export const isPitched = (source: Source) => source.kind !== "noise";
@@ -82,66 +83,30 @@ export function newLayer(sound: Sound, kind: Source["kind"]): Layer {
   const same = sound.layers.filter((layer) => layer.source.kind === kind).length;
   const name = LAYER_NAMES[kind] + (same ? ` ${same + 1}` : "");
   return {
+    ...LAYER_DEFAULTS,
     id: freshId(sound, kind),
     name,
     pigment: nextPigment(sound),
-    mute: false,
-    solo: false,
     level_db: kind === "noise" ? -12 : -6,
-    pan: 0,
-    velocity_sense: 0.5,
-    delay_s: 0,
-    source: SOURCES[kind],
-    modulation: { by: null, way: "phase", amount: 0.25 },
-    follows_pitch: true,
+    source: SOURCE_DEFAULTS[kind],
     level: BEGINS[kind],
-    pitch: curveOf([point(0, 0)]),
-    chain: [],
-    to: "main",
   };
 }
 
-const PATTERN: Sound["pattern"] = {
-  order: "off",
-  notes: 4,
-  octaves: 1,
-  sync: true,
-  beats: 0.25,
-  every_s: 0.1,
-  gate: 0.8,
-  fade_db: 0,
-};
-
 export function emptySound(name: string): Sound {
-  const sound: Sound = {
-    schema_version: 1,
-    name,
-    seed: Math.floor(Math.random() * 2 ** 31),
-    tempo_bpm: 120,
-    pitch: curveOf([point(0, 0)]),
-    layers: [],
-    buses: [],
-    main: { chain: [], level_db: 0, end_by_s: 0 },
-    playing: { way: "poly", glide_s: 0, good_low: 0, good_high: 127 },
-    pattern: PATTERN,
-    movers: [],
-    links: [],
-    hit: { note: 48, velocity: 100, hold_s: 0.25, number: 1, further: [] },
-    reference: null,
-  };
+  const seed = Math.floor(Math.random() * 2 ** 31);
+  // Low enough for a hit; keys and pictures have room to both sides.
+  const hit = { ...SOUND_DEFAULTS.hit, note: 48 };
+  const sound: Sound = { ...SOUND_DEFAULTS, name, seed, hit };
   return { ...sound, layers: [newLayer(sound, "tone")] };
 }
 
-/** What a new processor has otherwise than its declared defaults, so that it is heard at once. */
-const BEGINNINGS: Partial<Record<Processor["kind"], object>> = {
-  comb: { follows_note: true, feedback: 0.8 },
-};
-
 /** A new processor as its kind declares it; a new kind needs nothing here. */
 export function newProcessor(sound: Sound, kind: Processor["kind"]): Processor {
-  const declared: Record<Processor["kind"], object> = defaults;
   const id = freshId(sound, kind.replace(/_/g, "-"));
-  return { id, ...declared[kind], ...BEGINNINGS[kind] } as Processor;
+  const made: Processor = { id, ...PROCESSOR_DEFAULTS[kind] };
+  // So that it is heard at once.
+  return made.kind === "comb" ? { ...made, follows_note: true, feedback: 0.8 } : made;
 }
 
 /** A copy of a layer right below it, with ids of its own. */

@@ -50,7 +50,7 @@ export function fiveOfCurve(curve: Curve): { five: FiveNumbers; lost: string[] }
   const rest = points.slice(peakAt + 1);
   const top = highest;
   const start = before[0] ?? point(0, 0, 0);
-  if (before.length > 0 && !near(start.time_s, 0)) lost.push("the pause before the first point");
+  if (before.length > 0 && !near(start.time_s, 0)) lost.push("the delay before the first point");
   if (before.length > 1)
     lost.push(`${before.length - 1} ${plural(before.length - 1)} on the way up`);
   let hold_s = 0;
@@ -80,7 +80,7 @@ export function fiveOfCurve(curve: Curve): { five: FiveNumbers; lost: string[] }
     release_bend: end?.bend ?? 0,
     end: end?.value ?? 0,
   };
-  if (before.length === 0 && !near(top.time_s, 0)) lost.push("the pause before the first point");
+  if (before.length === 0 && !near(top.time_s, 0)) lost.push("the delay before the first point");
   if (last && five.decay_s <= 0) lost.push("a step after the peak");
   return { five, lost };
 }

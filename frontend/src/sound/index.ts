@@ -92,7 +92,7 @@ export {
   usePins,
   type Pin,
 } from "./pinStore";
-export { PROCESSOR_GROUPS, PROCESSOR_NAMES, PROCESSOR_WORDS } from "./processorNames";
+export { PROCESSOR_GROUPS, processorName, processorWords } from "./processorNames";
 export { heldLink, learned, linkRange, withLinkRange, withValueAt, type Range } from "./ranges";
 export { destinationName, destinationsOf, newBus, withBus, withRoute, withoutBus } from "./routes";
 export { SOURCE_NAMES } from "./sourceNames";

@@ -1,88 +1,28 @@
 import type { Link, ModeChange, Mover, MoverKind, Parameter, Processor, Sound } from "../api";
+import { MOVER_DEFAULTS, MOVER_NAMES } from "../api/generated/kinds";
 import type { Unit } from "../ui";
 import { allProcessors, withProcessor } from "./chains";
-import { curveOf, freshId, point, isPitched } from "./edits";
+import { freshId, isPitched } from "./edits";
 import { withoutLostRoutes } from "./routes";
 import { changeOf } from "./modeEdits";
 
 /** Pure changes of what moves in a sound. */
 
-export const MOVER_NAMES: Record<MoverKind, string> = {
-  lfo: "LFO",
-  curve: "Curve",
-  steps: "Steps",
-  random: "Random",
-  note: "Note",
-  velocity: "Velocity",
-  hold: "Hold",
-  follower: "Follower",
-  voice: "Voice",
-  macro: "Macro",
-};
+export { MOVER_NAMES };
 
 export const MOVER_KINDS = Object.keys(MOVER_NAMES) as MoverKind[];
 
 export function newMover(sound: Sound, kind: MoverKind): Mover {
   const same = sound.movers.filter((one) => one.kind === kind).length;
-  const common = {
+  const made: Mover = {
     id: freshId(sound, kind),
     name: MOVER_NAMES[kind] + (same ? ` ${same + 1}` : ""),
+    ...MOVER_DEFAULTS[kind],
   };
-  const rise = curveOf([point(0, 0), point(0.5, 1)]);
-  switch (kind) {
-    case "lfo":
-      return {
-        ...common,
-        kind,
-        shape: "sine",
-        sync: false,
-        rate_hz: 4,
-        beats: 1,
-        width: 0.5,
-        phase_deg: 0,
-        delay_s: 0,
-        fade_s: 0,
-        once: false,
-        one_sided: false,
-        free: false,
-        drawn: rise,
-      };
-    case "curve":
-      return { ...common, kind, curve: curveOf([point(0, 1), point(0.3, 0, 3)]) };
-    case "steps":
-      return {
-        ...common,
-        kind,
-        values: [1, 0, 0.5, 0],
-        skipped: [],
-        sync: true,
-        beats: 0.25,
-        rate_hz: 8,
-        glide: 0,
-      };
-    case "random":
-      return { ...common, kind, spread: "uniform", rate_hz: 0 };
-    case "note":
-      return { ...common, kind, low: 24, high: 96 };
-    case "velocity":
-    case "voice":
-      return { ...common, kind };
-    case "hold":
-      return { ...common, kind, longest_s: 1 };
-    case "follower":
-      return {
-        ...common,
-        kind,
-        layer: sound.layers[0]?.id ?? null,
-        pulses: [1, 0, 0, 0],
-        beats: 0.25,
-        pulse_s: 0.03,
-        attack_s: 0.005,
-        release_s: 0.1,
-      };
-    case "macro":
-      return { ...common, kind, value: 0.5 };
-  }
+  if (made.kind === "follower") return { ...made, layer: sound.layers[0]?.id ?? null };
+  // In the middle it can be turned both ways.
+  if (made.kind === "macro") return { ...made, value: 0.5 };
+  return made;
 }
 
 export function withMover(sound: Sound, id: string, change: (mover: Mover) => Mover): Sound {

@@ -46,15 +46,15 @@ const NOISES: [string, object][] = [
   ["stepped", { texture: "stepped", rate_hz: 2000 }],
 ];
 const BODIES: [string, string, object][] = [
-  ["bar", "wood or metal, free at its ends", { body: "bar" }],
-  ["soft bar", "struck with felt", { body: "bar", hardness: 0.35, damping: 0.9 }],
+  ["bar", "wood or metal, free at both ends", { body: "bar" }],
+  ["soft bar", "felt mallet", { body: "bar", hardness: 0.35, damping: 0.9 }],
   ["plate", "glass, sheet metal", { body: "plate", modes: 40, decay_s: 1.5 }],
   ["membrane", "drum head", { body: "membrane", decay_s: 0.5, hardness: 0.5 }],
   ["tube", "open at both ends", { body: "tube", exciter: "noise", decay_s: 0.6 }],
   ["stopped tube", "odd harmonics", { body: "stopped_tube", exciter: "noise", decay_s: 0.6 }],
   ["string", "struck", { body: "string", decay_s: 2, inharmonicity: 0.0004 }],
   ["string loop", "plucked", { body: "string_loop", decay_s: 2, damping: 0.5 }],
-  ["tuned set", "intervals of your own", { body: "set", decay_s: 1.5 }],
+  ["tuned set", "custom intervals", { body: "set", decay_s: 1.5 }],
 ];
 
 const ofRecording = (one: RecordingItem): Offered => ({

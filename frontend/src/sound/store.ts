@@ -72,7 +72,7 @@ export interface BenchState {
   details: DetailsAnswer | null;
   /** Id of the step of the path that is heard instead of the output. */
   listenAt: string | null;
-  /** Steps that are switched off and on are heard equally loud. */
+  /** Bypassed and active states play at the same loudness. */
   matchSwitched: boolean;
   /** Every processor is left out of what is heard; the document stays as it is. */
   effectsOff: boolean;

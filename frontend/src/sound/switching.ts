@@ -1,7 +1,7 @@
 import type { Sound } from "../api";
 import { findProcessor, withProcessor } from "./chains";
 import { matchingGainDb } from "./pinStore";
-import { PROCESSOR_NAMES } from "./processorNames";
+import { processorName } from "./processorNames";
 import { edit, useBench } from "./store";
 
 /** A state that was reached by switching alone, and the loudness it shall be heard at. */
@@ -22,7 +22,7 @@ export function switchProcessor(id: string): void {
   if (!part) return;
   const known = matched?.document === document ? matched.loudnessLufs : null;
   const heard = shown === document ? audition?.measures.loudness_lufs : undefined;
-  edit(`${PROCESSOR_NAMES[part.kind]} ${part.on ? "off" : "on"}`, (sound) =>
+  edit(`${processorName(part.kind)} ${part.on ? "off" : "on"}`, (sound) =>
     withProcessor(sound, id, (now) => ({ ...now, on: !now.on })),
   );
   const loudnessLufs = known ?? heard;

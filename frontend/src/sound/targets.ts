@@ -1,7 +1,7 @@
 import type { Declarations, Parameter, PartDeclaration, Sound, StruckSource } from "../api";
 import { allProcessors, chainPlaces } from "./chains";
 import { isPitched } from "./edits";
-import { PROCESSOR_NAMES } from "./processorNames";
+import { processorName } from "./processorNames";
 
 /** Something that a link may move, with what it is called. */
 export interface Target {
@@ -58,7 +58,7 @@ export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
   for (const place of chainPlaces(sound))
     for (const part of place.chain) {
       const declaration = declarations.processors[part.kind];
-      const owner = `${place.name} ${PROCESSOR_NAMES[part.kind]}`;
+      const owner = `${place.name} ${processorName(part.kind)}`;
       add(part.id, owner, declaration);
       for (const [name, inner] of Object.entries(declaration.parts ?? {}))
         add(part.id, `${owner} ${name.replace(/_/g, " ")}`, inner, `${name}.`);

@@ -61,7 +61,7 @@ class Database:
                 ) from error
             if number in _BUSY:
                 raise DatabaseBusy(
-                    "Others are changing the same just now. Nothing was changed; try again."
+                    "Someone else is changing this right now. Nothing was changed; try again."
                 ) from error
             if number in _FULL:
                 raise DatabaseGone("The database's disk is full. Nothing was changed.") from error

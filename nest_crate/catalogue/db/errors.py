@@ -47,12 +47,12 @@ class NotPossible(NestCrateError):
 
 class StaleSave(NestCrateError):
     code = "stale_save"
-    title = "Changed by somebody else in between"
+    title = "Changed by someone else"
 
 
 class DatabaseBusy(NestCrateError):
     code = "database_busy"
-    title = "Others are changing the same"
+    title = "Someone else is changing this"
 
 
 class DatabaseGone(NestCrateError):

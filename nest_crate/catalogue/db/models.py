@@ -162,7 +162,7 @@ class Recording(Base):
 class Library(Base):
     """A shared catalogue of samples, and the sounds that are worked on for it.
 
-    ``visibility``: private (its owners alone), shared (its members), public (everybody who is
+    ``visibility``: private (its owners), shared (its members), public (everybody who is
     signed in may listen).
     """
 
@@ -250,7 +250,7 @@ class Sample(Base):
     """One catalogued audio file, its figures, and what people say of it.
 
     ``take_id`` is its lineage, NULL for an imported one. ``edits`` is what is done to the file when
-    it is heard or taken away (start, end, fades, gain); the file itself is never touched, and the
+    it is heard or removed (start, end, fades, gain); the file itself is never touched, and the
     figures are those of what is heard. ``pitch_confidence`` is 0 to 1, NULL where an earlier
     version measured the note. ``version`` rises with every change.
     """
@@ -311,7 +311,7 @@ class Sample(Base):
 
     @property
     def binned(self) -> bool:
-        """Whether it lies in the bin; a plain value, as a history keeps it."""
+        """Whether it is in the bin; a plain value, as a history keeps it."""
         return self.deleted is not None
 
     @binned.setter

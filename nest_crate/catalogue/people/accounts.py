@@ -84,9 +84,7 @@ def field_error(path: str, message: str) -> DocumentError:
 
 def _hashed(password: str, path: str = "password") -> str:
     if not SHORTEST_PASSWORD <= len(password) <= LONGEST_PASSWORD:
-        raise field_error(
-            path, f"a password has {SHORTEST_PASSWORD} to {LONGEST_PASSWORD} characters"
-        )
+        raise field_error(path, f"use {SHORTEST_PASSWORD} to {LONGEST_PASSWORD} characters")
     return _hasher.hash(password)
 
 
@@ -107,9 +105,9 @@ def create_account(
     """
     handle = handle.strip().lower()
     if not _HANDLE.match(handle):
-        raise field_error("handle", "a sign-in name has 2 to 40 of a to z, 0 to 9, . _ -")
+        raise field_error("handle", "use 2 to 40 characters from a to z, 0 to 9, . _ -")
     if not name.strip():
-        raise field_error("name", "say what to call you")
+        raise field_error("name", "enter your name")
     if session.scalar(select(Account.id).where(Account.handle == handle)) is not None:
         raise field_error("handle", f"{handle!r} is taken; choose another")
     account = Account(
@@ -145,9 +143,9 @@ def sign_in(session: Session, *, handle: str, password: str) -> CurrentAccount:
     """
     account = session.scalar(select(Account).where(Account.handle == handle.strip().lower()))
     if not _fits(account.password_hash if account else None, password) or account is None:
-        raise NotSignedIn("Name and password do not belong together")
+        raise NotSignedIn("Wrong name or password")
     if account.disabled:
-        raise NotSignedIn("This account was closed; ask an administrator")
+        raise NotSignedIn("This account is closed; ask an administrator")
     if account.password_hash and _hasher.check_needs_rehash(account.password_hash):
         account.password_hash = _hasher.hash(password)
     return _current(account, handle)
@@ -158,10 +156,10 @@ def change_password(
 ) -> CurrentAccount:
     """A new password, which ends every other session of the account."""
     if account.scope != "write":
-        raise NotAllowed("A token that may only read changes no password")
+        raise NotAllowed("A read-only token cannot change a password")
     row = session.get_one(Account, account.id, with_for_update=True)
     if not _fits(row.password_hash, current):
-        raise field_error("current", "this is not your present password")
+        raise field_error("current", "this is not your current password")
     row.password_hash = _hashed(wanted, "wanted")
     row.session_stamp = secrets.token_hex(8)
     return _current(row, account.id)
@@ -171,7 +169,7 @@ def renew_password(session: Session, account_id: int, wanted: str) -> CurrentAcc
     """A new password for whoever lost theirs, which ends all sessions of the account."""
     row = session.get(Account, account_id, with_for_update=True)
     if row is None or row.disabled:
-        raise NotFound("This account was closed; ask an administrator")
+        raise NotFound("This account is closed; ask an administrator")
     row.password_hash = _hashed(wanted)
     row.session_stamp = secrets.token_hex(8)
     return _current(row, account_id)

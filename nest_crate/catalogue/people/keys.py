@@ -65,7 +65,7 @@ def invite(
     """A one-time invitation that an administrator makes, and its secret, which is told once."""
     require_administrator(account)
     if role not in MEMBER_ROLES:
-        raise field_error("role", f"{role!r} is no role of a library")
+        raise field_error("role", f"{role!r} is not a role in a library")
     if library_id is not None:
         require_library(session, account, library_id, "members.manage")
     secret = new_secret("invitation")
@@ -124,7 +124,7 @@ def open_invitation(session: Session, secret: str, *, lock: bool = False) -> Inv
     query = select(Invitation).where(Invitation.token_digest == secret_digest(secret))
     invitation = session.scalar(query.with_for_update() if lock else query)
     if invitation is None or invitation.used is not None or invitation.expires < utc_now():
-        raise NotFound("This invitation is not valid any more. Ask for a new one.")
+        raise NotFound("This invitation is no longer valid. Ask for a new one.")
     return invitation
 
 
@@ -153,7 +153,7 @@ def make_token(
 ) -> tuple[ApiToken, str]:
     """A token for a program, and its secret, which is told once."""
     if account.scope != "write":
-        raise NotAllowed("A token that may only read makes no tokens")
+        raise NotAllowed("A read-only token cannot make tokens")
     if not 1 <= days <= _MOST_DAYS:
         raise field_error("days", f"a token lasts 1 to {_MOST_DAYS} days")
     secret = new_secret("token")
@@ -179,7 +179,7 @@ def remove_token(session: Session, account: CurrentAccount, token_id: int) -> No
     """A token that opens nothing any more."""
     token = session.get(ApiToken, token_id)
     if account.scope != "write":
-        raise NotAllowed("A token that may only read removes no tokens")
+        raise NotAllowed("A read-only token cannot remove tokens")
     if token is None or token.account_id != account.id:
         raise NotFound(f"There is no token {token_id}")
     session.delete(token)
@@ -204,6 +204,6 @@ def account_of_token(session: Session, secret: str) -> CurrentAccount:
     try:
         account = account_by_id(session, token.account_id)
     except NotFound as error:
-        raise NotSignedIn("This token's account was closed") from error
+        raise NotSignedIn("This token's account is closed") from error
     scope: Scope = "read" if token.scope == "read" else "write"
     return replace(account, scope=scope, administrator=False)

@@ -47,7 +47,7 @@ def create_library(
 ) -> Library:
     """A new library that the account owns."""
     if account.scope != "write":
-        raise NotAllowed("A token that may only read makes no library")
+        raise NotAllowed("A read-only token cannot make a library")
     library = Library(name=name.strip(), description=description, visibility=visibility)
     session.add(library)
     session.flush()
@@ -87,7 +87,7 @@ def require_library(
         needed = " or ".join(one for one in MEMBER_ROLES if one in PERMISSIONS[action])
         raise NotAllowed(f"This needs the role {needed} in {library.name}; yours is {role}")
     if account.scope != "write" and action not in READING:
-        raise NotAllowed("This token may only read")
+        raise NotAllowed("This token is read-only")
     return library
 
 
@@ -161,7 +161,7 @@ def members_of(session: Session, account: CurrentAccount, library_id: int) -> Se
     """The members of a library by name, for its members."""
     library = require_library(session, account, library_id)
     if role_in(session, account, library) == "visitor":
-        raise NotAllowed("Only members see who the members are")
+        raise NotAllowed("Only members can see the members")
     query = (
         select(Member).where(Member.library_id == library_id).options(joinedload(Member.account))
     )
@@ -179,7 +179,7 @@ def set_member(
     try:
         other = account_by_handle(session, handle.strip().lower())
     except NotFound as error:
-        raise field_error("handle", f"nobody here signs in as {handle!r}") from error
+        raise field_error("handle", f"there is no account {handle!r}") from error
     member = session.get(Member, (library_id, other.id), with_for_update=True)
     if member is None:
         member = Member(library_id=library_id, account_id=other.id, role=role)
@@ -203,7 +203,7 @@ def remove_member(
         "library.see" if account_id == account.id else "members.manage",
     )
     if account.scope != "write":
-        raise NotAllowed("This token may only read")
+        raise NotAllowed("This token is read-only")
     member = session.get(Member, (library_id, account_id), with_for_update=True)
     if member is None:
         raise NotFound(f"There is no member {account_id}")
@@ -218,4 +218,4 @@ def _require_other_owner(session: Session, library_id: int, member: Member) -> N
         Member.account_id != member.account_id,
     )
     if member.role == "owner" and not session.scalar(query):
-        raise NotPossible("A library needs an owner; make somebody else owner first")
+        raise NotPossible("A library needs an owner; make someone else an owner first")

@@ -95,5 +95,5 @@ def open_link(session: Session, secret: str) -> ShareLink:
     digest = secret_digest(secret)
     link = session.scalar(select(ShareLink).where(ShareLink.token_digest == digest))
     if link is None or link.revoked or link.expires < utc_now():
-        raise NotFound("This link is not valid any more")
+        raise NotFound("This link is no longer valid")
     return link

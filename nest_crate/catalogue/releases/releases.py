@@ -40,7 +40,7 @@ __all__ = [
 
 _NUMBER = re.compile(r"^(0|[1-9]\d{0,4})\.(0|[1-9]\d{0,4})\.(0|[1-9]\d{0,4})$")
 _MOST = 50_000
-# Each file with its own rate and width, as little changed as a format for all allows.
+# Each file with original rate and width, as little changed as a format for all allows.
 _AS_IT_IS = FilePlan(file_format="wav24", sample_rate=0)
 # What differs here is told as a change of what is said, beside one of the sound.
 _SAID = ("category", "subcategory", "tags", "description", "author", "licence", "root_note")
@@ -126,7 +126,7 @@ def _chosen(
     open_ones = [one.name for one in samples if one.status != "approved"]
     if open_ones:
         raise NotPossible(
-            f"Only what is approved is released; {open_ones[0]!r} is not"
+            f"Only approved samples can be released; {open_ones[0]!r} is not approved"
             + (f", nor are {len(open_ones) - 1} more" if len(open_ones) > 1 else "")
         )
     if not samples:
@@ -187,7 +187,7 @@ def make_release(
         try:
             session.flush()
         except IntegrityError as error:
-            raise field_error("number", f"{number} was released in between") from error
+            raise field_error("number", f"{number} was released in the meantime") from error
         session.add_all(
             ReleaseItem(
                 release_id=release.id,
@@ -206,7 +206,7 @@ def make_release(
 
 def _require_number(number: str) -> None:
     if not _NUMBER.match(number):
-        raise field_error("number", "a release has a number of three parts, as in 1.0.0")
+        raise field_error("number", "use a number of three parts, such as 1.0.0")
 
 
 def _require_higher(
@@ -214,14 +214,14 @@ def _require_higher(
 ) -> None:
     releases = releases_of(session, account, library_id)
     if releases and _number_key(number) <= _number_key(releases[0].number):
-        raise field_error("number", f"must lie above {releases[0].number}, the last release")
+        raise field_error("number", f"must be higher than {releases[0].number}, the last release")
 
 
 def _require_unchanged(session: Session, versions: dict[int, int]) -> None:
     query = select(Sample.id, Sample.version, Sample.name).where(Sample.id.in_(list(versions)))
     for identifier, version, name in session.execute(query.with_for_update()):
         if versions[identifier] != version:
-            raise NotPossible(f"{name!r} was changed while the release was made; release again")
+            raise NotPossible(f"{name!r} changed while the release was made; release again")
 
 
 def _digest(number: str, note: str, rows: list[dict[str, Any]]) -> str:
@@ -281,7 +281,7 @@ def changes_since_last(
     *,
     template: str = "{category}/{name}",
 ) -> tuple[str | None, list[Change]]:
-    """What a release of all that is approved would change re the last one, and its number."""
+    """What a release of all approved samples would change re the last one, and its number."""
     releases = releases_of(session, account, library_id)
     samples = list(session.scalars(_in_order(library_id).where(Sample.status == "approved")))
     paths = paths_of(samples, template)

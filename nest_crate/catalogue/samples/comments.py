@@ -40,7 +40,7 @@ def add_comment(
     """A comment on a sample, perhaps at a time in it."""
     sample = require_sample(session, account, sample_id, "sample.comment")
     if not text.strip():
-        raise field_error("text", "say something")
+        raise field_error("text", "enter a comment")
     if at_s is not None and not 0.0 <= at_s <= sample.length_s:
         raise field_error("at_s", f"lies outside the sample's {1e3 * sample.length_s:.0f} ms")
     comment = Comment(sample_id=sample_id, account_id=account.id, at_s=at_s, text=text.strip())
@@ -79,7 +79,7 @@ def make_wish(
     """A wish for a sound; a recording of one's own may show what is meant."""
     require_library(session, account, library_id, "wish.make")
     if not title.strip():
-        raise field_error("title", "say what is wished for")
+        raise field_error("title", "enter what is needed")
     digest = None
     if recording_id is not None:
         recording = session.get(Recording, recording_id)
@@ -101,7 +101,7 @@ def make_wish(
 def _wish(session: Session, wish_id: int) -> Wish:
     wish = session.get(Wish, wish_id, with_for_update=True)
     if wish is None:
-        raise NotFound(f"There is no wish {wish_id}")
+        raise NotFound(f"There is no request {wish_id}")
     return wish
 
 
@@ -117,14 +117,14 @@ def answer_wish(
     wish = _wish(session, wish_id)
     require_library(session, account, wish.library_id, "wish.answer")
     if (sample_id is None) == (sound_id is None):
-        raise field_error("sample_id", "name the sample or the sound that answers")
+        raise field_error("sample_id", "choose the sample or the sound that answers it")
     if sample_id is not None:
         library_id = require_sample(session, account, sample_id).library_id
     else:
         library_id = require_sound(session, account, sound_id or 0).library_id
     # Who may see the wish must be able to see its answer.
     if library_id != wish.library_id:
-        raise field_error("sample_id", "the answer lies in another library")
+        raise field_error("sample_id", "the answer is in another library")
     wish.sample_id, wish.sound_id, wish.state = sample_id, sound_id, "answered"
     return wish
 
@@ -136,6 +136,6 @@ def close_wish(session: Session, account: CurrentAccount, wish_id: int, *, state
     if wish.account_id != account.id:
         require_library(session, account, wish.library_id, "wish.answer")
     if state not in ("open", "closed"):
-        raise NotAllowed("A wish is opened or closed")
+        raise NotAllowed("A request is open or closed")
     wish.state = state
     return wish

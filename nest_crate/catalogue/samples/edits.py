@@ -151,7 +151,7 @@ def require_current(
     }
     if both:
         raise StaleSave(
-            f"Somebody changed {', '.join(FIELDS[name] for name in both)} in between",
+            f"{', '.join(FIELDS[name] for name in both)} was changed by someone else",
             details={
                 "version": sample.version,
                 "saved": {name: pair[0] for name, pair in both.items()},
@@ -228,7 +228,9 @@ def change_each(
     samples = samples_for(session, account, sample_ids, action, lock=True)
     for one in samples:
         if as_read is not None and as_read[one.id] != one.version:
-            raise NotPossible(f"{one.name!r} was changed meanwhile. Nothing was done; look again.")
+            raise NotPossible(
+                f"{one.name!r} has changed in the meantime. Nothing was done; check it again."
+            )
     changed = sum(
         record_change(session, account, one, wanted(one), gesture=gesture, label=label)
         for one in samples
@@ -286,7 +288,7 @@ def bin_samples(
     """Put samples into the bin, or take them out of it; answers the gesture. Releases keep what
     they hold."""
     gesture = secrets.token_hex(8)
-    label = "Put into the bin" if binned else "Taken out of the bin"
+    label = "Moved to bin" if binned else "Restored from bin"
     for sample in samples_for(
         session, account, sample_ids, "sample.edit", lock=True, binned=not binned
     ):

@@ -43,7 +43,7 @@ def clean_tag(tag: str) -> str:
     """A tag in small letters without spaces around; ``ValueError`` where it is no tag."""
     tag = " ".join(tag.lower().split())
     if not _TAG.match(tag):
-        raise ValueError("a tag has 1 to 40 letters, digits or # + & . ' - _")
+        raise ValueError("use 1 to 40 letters, digits or # + & . ' - _")
     return tag
 
 
@@ -65,7 +65,7 @@ def _unique(tags: list[str]) -> list[str]:
 def _one_line(text: str) -> str:
     text = " ".join(text.split())
     if not text:
-        raise ValueError("must not be empty")
+        raise ValueError("enter at least one character")
     return text
 
 

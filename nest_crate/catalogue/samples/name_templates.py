@@ -67,11 +67,11 @@ def fill_template(template: str, sample: Sample, number: int, *, path: str = "te
         at the field ``path``: an unknown field, a form that is not possible, a lone brace.
     """
     if len(template) > _LONGEST_TEMPLATE:
-        raise field_error(path, f"a template has at most {_LONGEST_TEMPLATE} letters")
+        raise field_error(path, f"a template has at most {_LONGEST_TEMPLATE} characters")
     try:
         parts = list(string.Formatter().parse(template))
     except ValueError as error:
-        raise field_error(path, "a brace has no partner; write {{ for a brace itself") from error
+        raise field_error(path, "a brace is not closed; write {{ for a literal brace") from error
     made = []
     for text, name, form, conversion in parts:
         made.append(text)

@@ -48,7 +48,7 @@ def undo_gesture(
     query = query.where(SampleEdit.undone.is_(False)).order_by(SampleEdit.id.desc())
     edits = session.scalars(query.with_for_update()).all()
     if not edits:
-        raise NotFound("There is nothing to undo any more")
+        raise NotFound("There is nothing left to undo")
     own = secrets.token_hex(8)
     for edit in edits:
         sample = samples[edit.sample_id]

@@ -80,7 +80,7 @@ def import_sound(
     kept = []
     for digest, content in recordings.items():
         if hashlib.sha256(content).hexdigest() != digest:
-            raise FormatError(f"The recording {digest[:12]}… is not what its name says")
+            raise FormatError(f"The recording {digest[:12]}… does not match its name")
         kept.append((digest, Audio(*decode_wav(content))))
     # Only once all of it can be read, so that nothing is left of what is refused.
     for content in recordings.values():
@@ -117,10 +117,10 @@ def _read(data: bytes) -> tuple[bytes, dict[str, bytes]]:
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             entries = archive.infolist()
             if len(entries) > _MOST_FILES or sum(one.file_size for one in entries) > _MOST_BYTES:
-                raise FormatError("The archive holds more than a sound needs")
+                raise FormatError("The archive contains more than a sound needs")
             by_name = {one.filename: one for one in entries}
             if _DOCUMENT not in by_name:
-                raise FormatError(f"The archive holds no {_DOCUMENT}")
+                raise FormatError(f"The archive contains no {_DOCUMENT}")
             if by_name[_DOCUMENT].file_size > MAX_DOCUMENT_BYTES:
                 raise FormatError("The document is too large")
             text = archive.read(by_name[_DOCUMENT])
@@ -132,4 +132,4 @@ def _read(data: bytes) -> tuple[bytes, dict[str, bytes]]:
                 if f"recordings/{digest}.wav" in by_name
             }
     except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError, RuntimeError) as error:
-        raise FormatError("This is no archive of a sound that can be read") from error
+        raise FormatError("This file is not a sound archive, or it is damaged") from error

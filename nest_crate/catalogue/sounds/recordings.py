@@ -30,7 +30,7 @@ def import_recording(
 ) -> int:
     """Read an audio file, keep its samples, and catalogue it; answers the recording's id.
 
-    The same samples are kept once; a new name is taken over.
+    Identical are kept once; a new name is taken over.
 
     Raises
     ------

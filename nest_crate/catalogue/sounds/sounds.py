@@ -179,7 +179,7 @@ def save_draft(
             # The same save once more, its answer having been lost on the way.
             return sound
         raise StaleSave(
-            f"{sound.changed_by.name} saved this sound in between",
+            f"{sound.changed_by.name} saved this sound in the meantime",
             details={
                 "saved": {
                     "version": sound.draft_version,

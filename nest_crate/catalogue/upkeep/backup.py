@@ -101,7 +101,7 @@ def _plain(value: Any) -> Any:
 def restore(
     database: Database, store: AudioStore, path: Path, progress: Progress = _quiet
 ) -> Report:
-    """Bring back everything from a file into an empty database; every sum is checked.
+    """Restore everything from a file into an empty database; every sum is checked.
 
     Raises
     ------
@@ -113,7 +113,7 @@ def restore(
         with zipfile.ZipFile(path) as archive:
             facts = json.loads(archive.read("backup.json"))
             if facts.get("format") != _FORMAT or facts.get("version") != _VERSION:
-                raise FormatError(f"{path} is no backup that this program reads")
+                raise FormatError(f"{path} is not a backup that this version can read")
             _require_empty(database)
             # Files first: rows never point to what is not there.
             for digest in facts["audio"]:
@@ -133,12 +133,12 @@ def _require_empty(database: Database) -> None:
     with database.engine.connect() as connection:
         for table in Base.metadata.sorted_tables:
             if connection.scalar(select(func.count()).select_from(table)):
-                raise FormatError(f"The database is not empty: {table.name} holds rows already")
+                raise FormatError(f"The database is not empty: {table.name} already has rows")
 
 
 def _bring_file(store: AudioStore, digest: str, data: bytes) -> None:
     if hashlib.sha256(data).hexdigest() != digest:
-        raise FormatError(f"The audio file {digest[:12]}… in the backup is spoilt")
+        raise FormatError(f"The audio file {digest[:12]}… in the backup is damaged")
     store.put(data)
 
 
@@ -206,8 +206,8 @@ def check_files(database: Database, store: AudioStore) -> list[str]:
     ]
     for digest in sorted(stored):
         if hashlib.sha256(store.get(digest)).hexdigest() != digest:
-            found.append(f"spoilt: {digest} does not hold what its name says")
+            found.append(f"damaged: {digest} does not match its name")
     left = stored - set(used)
     if left:
-        found.append(f"left over: {len(left)} files that nothing points to; a sweep removes them")
+        found.append(f"orphaned: {len(left)} files that nothing refers to; a sweep removes them")
     return found

@@ -54,7 +54,7 @@ def rename_samples(
         name = " ".join(fill_template(template, sample, number).split())
         if not name or len(name) > _LONGEST_NAME:
             raise field_error(
-                "template", f"{sample.name!r} would get a name of {len(name)} letters"
+                "template", f"{sample.name!r} would get a name of {len(name)} characters"
             )
         names[sample.id] = name
     plan = [(one.id, one.name, names[one.id]) for one in samples]
@@ -179,7 +179,7 @@ def set_edits(
     length_s = signal.shape[1] / rate
     end_s = edits.end_s or length_s
     if not 0.0 <= edits.start_s < end_s <= length_s + 1e-6:
-        raise field_error("end_s", f"the part must lie within 0 to {length_s:.3f} s")
+        raise field_error("end_s", f"the part must be within 0 to {length_s:.3f} s")
     require_current(session, sample, {"edits": edits.as_dict()}, base_version)
     label, versions = "Start, end, fades and gain", {sample_id: sample.version}
     gesture = _apply_edits(session, store, account, {sample_id: edits}, versions, label)

@@ -1,4 +1,4 @@
-"""Samples that are the same, or hardly to be told apart: found, and merged into one."""
+"""Samples that are the same, or nearly identical: found, and merged into one."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ _NEAR = 0.35
 
 @dataclass(frozen=True)
 class Likeness:
-    """Samples that are the same bytes (``exact``), or hardly to be told apart."""
+    """Samples that are the same bytes (``exact``), or nearly identical."""
 
     exact: bool
     sample_ids: tuple[int, ...]

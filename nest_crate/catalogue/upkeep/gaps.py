@@ -55,13 +55,13 @@ def gaps_in(session: Session, account: CurrentAccount, library_id: int) -> list[
     rules = (
         ("no_category", "have no category", lambda s: not s.category),
         ("no_tags", "have no tags", lambda s: not s.tags),
-        ("no_licence", "say nothing of a licence", lambda s: not s.licence),
-        ("same_name", "share their name with another", lambda s: names[s.name.lower()] > 1),
+        ("no_licence", "have no licence", lambda s: not s.licence),
+        ("same_name", "have the same name as another", lambda s: names[s.name.lower()] > 1),
         ("silent", "are silent", lambda s: s.peak_db <= -144.0),
-        ("over", "pass full scale", lambda s: s.true_peak_db > 0.0),
+        ("over", "exceed full scale", lambda s: s.true_peak_db > 0.0),
         ("group_without_number", "are in a group without a number", _unnumbered),
-        ("odd_loop", "have a loop that lies outside the sound", _odd_loop),
-        ("root_far", "sound a semitone or more off their root note", _far_from_root),
+        ("odd_loop", "have a loop outside the sound", _odd_loop),
+        ("root_far", "are a semitone or more off their root note", _far_from_root),
     )
     found = []
     for code, text, odd in rules:

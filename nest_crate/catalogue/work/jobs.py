@@ -97,7 +97,7 @@ def begin_job(
     kept = select(func.count()).select_from(Job).where(Job.account_id == account.id)
     if (session.scalar(kept) or 0) >= _MOST_JOBS:
         raise NotPossible(
-            f"{_MOST_JOBS} pieces of work wait for you already; look at them, or discard them"
+            f"{_MOST_JOBS} jobs are waiting for you already; review or discard them first"
         )
     job = Job(account_id=account.id, kind=kind, title=title[:120], wanted=dict(wanted))
     session.add(job)
@@ -114,7 +114,7 @@ def own_job(session: Session, account: CurrentAccount, job_id: int, *, lock: boo
     """An account's own job; ``NotFound`` for everybody else's."""
     job = session.get(Job, job_id, with_for_update=lock)
     if job is None or job.account_id != account.id:
-        raise NotFound("There is no such work of yours any more")
+        raise NotFound("This job no longer exists")
     return job
 
 
@@ -167,7 +167,7 @@ def item_at(session: Session, job: Job, position: int) -> JobItem:
     here = select(JobItem).where(JobItem.job_id == job.id, JobItem.position == position)
     item = session.scalar(here)
     if item is None:
-        raise NotFound("There is no such piece of this work any more")
+        raise NotFound("This part of the job no longer exists")
     return item
 
 
@@ -209,7 +209,7 @@ def end_piece(database: Database, item_id: int, outcome: Outcome) -> None:
 
 
 def fail_piece(database: Database, item_id: int, words: str) -> None:
-    """Write down why a piece could not be done; the others go on."""
+    """Write down why a piece failed; the others go on."""
     _end(database, item_id, {"state": "failed", "words": words[:_MOST_WORDS]})
 
 

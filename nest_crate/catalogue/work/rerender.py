@@ -136,7 +136,7 @@ def rerender_piece(
         sample = require_sample(session, piece.account, piece.wanted["sample_id"], "sample.edit")
         take = sample.take
         if take is None:
-            raise NotPossible("was brought in; no sound made it")
+            raise NotPossible("was imported; no sound made it")
         revision = take.revision
         if piece.for_all["newest"]:
             revision = newest_revision(session, revision.sound_id) or revision
@@ -242,9 +242,9 @@ def replace_by_rerender(
     for sample_id, item in wanted.items():
         sample, made = samples.get(sample_id), item.result or {}
         if sample is None:
-            stayed.append((sample_id, "lies in the bin"))
+            stayed.append((sample_id, "is in the bin"))
         elif any(getattr(sample, name) != made["heard"][name] for name in _HEARD):
-            stayed.append((sample_id, "sounds otherwise than when it was rendered; render it anew"))
+            stayed.append((sample_id, "has changed since it was rendered; render it again"))
         else:
             over.append(item.id)
             if not made["same"]:

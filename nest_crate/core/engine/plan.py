@@ -20,7 +20,7 @@ class Plan:
     """Stages in the order of the sound: each layer's source, its level, the layer itself,
     ``taps`` and ``movers`` by id, ``output`` last.
 
-    ``ends_by_itself`` is False where a layer never falls silent. ``sound`` is the one that is
+    ``ends_by_itself`` is False where a layer never ends. ``sound`` is the one that is
     rendered: what is moved once a hit stands at its value.
     """
 

@@ -77,7 +77,7 @@ class _Start:
                 settings=self._settings,
                 moved=lambda path: self.value(f"{identifier}.{path}"),
             )
-            # Nothing is heard yet of what a follower follows.
+            # Silent yet of what a follower follows.
             silence = [np.zeros((1, CONTROL_FRAMES))]
             found = self._found[identifier] = MOVERS[mover.kind](context, mover, silence)
         return found

@@ -38,9 +38,9 @@ def read_notes(data: bytes) -> list[MidiNote]:
     try:
         notes = _notes(mido.MidiFile(file=io.BytesIO(data), clip=True))
     except (OSError, EOFError, ValueError, KeyError, IndexError, TypeError, ZeroDivisionError) as e:
-        raise FormatError("This is no MIDI file that can be read") from e
+        raise FormatError("This is not a MIDI file, or it is damaged") from e
     if not notes:
-        raise FormatError("The MIDI file holds no note")
+        raise FormatError("The MIDI file contains no notes")
     first = min(one.at_s for one in notes)
     moved = [MidiNote(one.note, one.velocity, one.at_s - first, one.hold_s) for one in notes]
     return sorted(moved, key=lambda one: (one.at_s, one.note))

@@ -58,5 +58,5 @@ def decode_wav(data: bytes) -> tuple[Signal, int]:
     try:
         frames, rate = soundfile.read(io.BytesIO(data), dtype="float64", always_2d=True)
     except (soundfile.LibsndfileError, RuntimeError) as error:
-        raise FormatError("this file is no WAV that can be read") from error
+        raise FormatError("this is not a WAV file, or it is damaged") from error
     return np.ascontiguousarray(frames.T), int(rate)

@@ -86,7 +86,7 @@ def compare(
     Parameters
     ----------
     left_out
-        stretches of the reference in seconds that are not part of it: no figure counts them, and
+        stretches of the reference in seconds that are excluded: no figure counts them, and
         ours is left out at the same time.
     """
     rate = ours.sample_rate

@@ -86,7 +86,7 @@ def propose_sound(samples: Signal, sample_rate: int, *, name: str = "From a file
     found: list[str] = []
     layers = [*_tonal_layers(mono, found), *_noise_layers(mono)]
     if not layers:
-        raise FormatError("Nothing was found in the reference that a layer could stand for")
+        raise FormatError("Nothing in the reference could be turned into a layer")
     note = layers[0].get("note", 48)
     document = _document(name, layers, note, mono.size / _RATE)
     # A short noise is one throw of many: the one whose bands lie nearest is kept.

@@ -15,7 +15,7 @@ MAX_BUSES = 6
 # Where a way may end: at the main chain, or behind it at the output.
 OUTPUTS = ("main", "output")
 
-Destination = Annotated[Identifier, Field(title="Goes to")]
+Destination = Annotated[Identifier, Field(title="Output")]
 
 
 class Bus(DocumentModel):
@@ -31,7 +31,7 @@ class Bus(DocumentModel):
     split: bool = Field(
         default=False,
         title="Split",
-        description="Low and high part go their own ways and meet again in phase.",
+        description="Low and high part have a chain each and are summed in phase.",
     )
     crossover_hz: float = number(
         150.0, 20.0, 8000.0, label="Crossover", unit="Hz", scale="log", step=5.0

@@ -26,7 +26,7 @@ class CurvePoint(DocumentModel):
         10.0,
         label="Bend",
         step=0.1,
-        text="0 is a straight line; above 0 moves fast first, below 0 moves late (exponential).",
+        text="0 is a straight line; above 0 moves early, below 0 moves late (exponential).",
     )
 
 

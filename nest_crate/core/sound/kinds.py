@@ -11,10 +11,11 @@ from nest_crate.core.sound.curve import CurvePoint
 from nest_crate.core.sound.document import Sound
 from nest_crate.core.sound.layers import Layer, Main, Modulation
 from nest_crate.core.sound.movers import Link, Mover
+from nest_crate.core.sound.names import MOVER_NAMES, PROCESSOR_NAMES, SOURCE_NAMES
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.playing import FurtherNote, Hit, Pattern, Playing
 from nest_crate.core.sound.processors import Processor
-from nest_crate.core.sound.sources import ModeChange, PartialSet, Source, Unison
+from nest_crate.core.sound.sources import ModeChange, PartialSet, Source, ToneSource, Unison
 from nest_crate.core.sound.targets import FOLLOWED, PITCH
 
 __all__ = [
@@ -60,6 +61,11 @@ def _describe(model: type[BaseModel]) -> dict[str, Any]:
     }
 
 
+def _defaults(part: BaseModel, without: set[str]) -> dict[str, Any]:
+    """A part as it is before anything is set, without what each new one has of its own."""
+    return part.model_dump(mode="json", exclude=without)
+
+
 def _inner_parts(model: type[BaseModel]) -> dict[str, Any]:
     """What a part holds that has numbers of its own, such as the bands of an equaliser."""
     inner = {name: info.annotation for name, info in model.model_fields.items()}
@@ -73,9 +79,14 @@ def _inner_parts(model: type[BaseModel]) -> dict[str, Any]:
 def declarations() -> dict[str, Any]:
     """Every declared parameter of every document part, as plain JSON values."""
     return {
-        "sound": _describe(Sound),
+        "sound": {**_describe(Sound), "defaults": _defaults(Sound(name="New"), {"name"})},
         "hit": _describe(Hit),
-        "layer": _describe(Layer),
+        "layer": {
+            **_describe(Layer),
+            "defaults": _defaults(
+                Layer(id="new", name="New", source=ToneSource()), {"id", "name", "source"}
+            ),
+        },
         "modulation": _describe(Modulation),
         "bus": _describe(Bus),
         "main": _describe(Main),
@@ -86,21 +97,33 @@ def declarations() -> dict[str, Any]:
         "unison": _describe(Unison),
         "partials": _describe(PartialSet),
         "sources": {
-            kind: {**_describe(model), "defaults": model().model_dump(mode="json")}
-            for kind, model in SOURCE_KINDS.items()
+            kind: {
+                "name": SOURCE_NAMES[kind],
+                **_describe(SOURCE_KINDS[kind]),
+                "defaults": _defaults(SOURCE_KINDS[kind](), set()),
+            }
+            for kind in SOURCE_NAMES
         },
         "mode_change": _describe(ModeChange),
         "link": _describe(Link),
         "pitch": PITCH.as_dict(),
         "followed": FOLLOWED,
-        "movers": {kind: _describe(model) for kind, model in MOVER_KINDS.items()},
+        "movers": {
+            kind: {
+                "name": name,
+                **_describe(MOVER_KINDS[kind]),
+                "defaults": _defaults(MOVER_KINDS[kind](id="new", name=name), {"id", "name"}),
+            }
+            for kind, name in MOVER_NAMES.items()
+        },
         "processors": {
             # A screen makes a new processor from these; its id is its own affair.
             kind: {
-                **_describe(model),
-                "parts": _inner_parts(model),
-                "defaults": model(id="new").model_dump(mode="json", exclude={"id"}),
+                **called._asdict(),
+                **_describe(PROCESSOR_KINDS[kind]),
+                "parts": _inner_parts(PROCESSOR_KINDS[kind]),
+                "defaults": _defaults(PROCESSOR_KINDS[kind](id="new"), {"id"}),
             }
-            for kind, model in PROCESSOR_KINDS.items()
+            for kind, called in PROCESSOR_NAMES.items()
         },
     }

@@ -36,7 +36,7 @@ class Modulation(DocumentModel):
 
     by: Identifier | None = None
     way: Literal["phase", "frequency", "ring", "amplitude", "sync"] = Field(
-        default="phase", title="Way"
+        default="phase", title="Type"
     )
     amount: float = number(
         0.25,
@@ -67,7 +67,7 @@ class Layer(DocumentModel):
         0.5,
         0.0,
         1.0,
-        label="Velocity sense",
+        label="Velocity sensitivity",
         unit="percent",
         text="How much velocity changes the level; velocity 100 plays the level as set.",
     )
@@ -96,9 +96,9 @@ class Main(DocumentModel):
         0.0,
         0.0,
         60.0,
-        label="End by",
+        label="Latest end",
         unit="s",
         scale="time",
         step=0.1,
-        text="A check speaks where it sounds on; 0: whenever it ends.",
+        text="A check warns where the sound lasts longer; 0: no limit.",
     )

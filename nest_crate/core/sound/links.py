@@ -31,7 +31,7 @@ def require_sound_links(sound: SoundParts) -> None:
             if identifier is not None and identifier not in movers:
                 raise ValueError(f"links.{index}: there is no mover {identifier!r}")
         if link.target not in targets:
-            raise ValueError(f"links.{index}: there is nothing to move at {link.target!r}")
+            raise ValueError(f"links.{index}: there is no parameter {link.target!r}")
         if (link.mover, link.target) in seen:
             raise ValueError(f"links.{index}: {link.mover!r} moves {link.target!r} already")
         seen.add((link.mover, link.target))

@@ -54,7 +54,7 @@ def load_sound(data: object) -> Sound:
     try:
         size = len(json.dumps(data, separators=(",", ":")))
     except (TypeError, ValueError, RecursionError) as error:
-        raise DocumentError([FieldProblem("", "this is no JSON", "json")]) from error
+        raise DocumentError([FieldProblem("", "this is not JSON", "json")]) from error
     _require_size(size)
     return _validated(Sound, _upgraded(data))
 
@@ -65,7 +65,7 @@ def load_sound_text(text: str | bytes) -> Sound:
     try:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:
-        raise DocumentError([FieldProblem("", f"this is no JSON: {error}", "json")]) from error
+        raise DocumentError([FieldProblem("", f"this is not JSON: {error}", "json")]) from error
     return load_sound(data)
 
 
@@ -153,7 +153,7 @@ def _problem(item: Any, prefix: str) -> FieldProblem:
     elif kind in {"greater_than_equal", "less_than_equal"}:
         bound = context.get("ge", context.get("le"))
         side = "at least" if kind.startswith("greater") else "at most"
-        message = f"{item['input']} is out of range; {side} {bound:g}"
+        message = f"{item['input']} is out of range: {side} {bound:g}"
     elif kind == "finite_number":
         message = "must be a finite number"
     elif kind == "extra_forbidden":

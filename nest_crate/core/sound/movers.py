@@ -58,7 +58,7 @@ class LfoMover(_Mover):
     shape: Literal[
         "sine", "triangle", "saw_up", "saw_down", "square", "stepped", "smooth", "drawn"
     ] = Field(default="sine", title="Shape")
-    sync: bool = Field(default=False, title="In beats")
+    sync: bool = Field(default=False, title="Tempo sync")
     rate_hz: float = number(2.0, 0.005, 50.0, label="Rate", unit="Hz", scale="log", step=0.1)
     beats: float = number(
         1.0, 1.0 / 64.0, 64.0, label="Length", unit="beat", scale="log", step=0.25
@@ -69,10 +69,12 @@ class LfoMover(_Mover):
     phase_deg: float = number(0.0, 0.0, 360.0, label="Start phase", unit="deg", step=1.0)
     delay_s: float = number(0.0, 0.0, 20.0, label="Delay", unit="s", scale="time", step=0.01)
     fade_s: float = number(0.0, 0.0, 20.0, label="Fade-in", unit="s", scale="time", step=0.01)
-    once: bool = Field(default=False, title="Once")
-    one_sided: bool = Field(default=False, title="One-sided")
+    once: bool = Field(default=False, title="One-shot")
+    one_sided: bool = Field(default=False, title="Unipolar")
     free: bool = Field(
-        default=False, title="Free", description="Each hit starts elsewhere in the cycle."
+        default=False,
+        title="Free-running",
+        description="Each hit starts at another place in the cycle.",
     )
     drawn: Curve = Field(default_factory=_rise)
 
@@ -86,11 +88,11 @@ class StepsMover(_Mover):
         Field(min_length=1, max_length=MAX_STEPS),
     ] = (1.0, 0.0, 0.5, 0.0)
     skipped: Annotated[tuple[bool, ...], Field(max_length=MAX_STEPS)] = ()
-    sync: bool = Field(default=True, title="In beats")
+    sync: bool = Field(default=True, title="Tempo sync")
     beats: float = number(0.25, 1.0 / 64.0, 16.0, label="Step", unit="beat", scale="log", step=0.25)
     rate_hz: float = number(8.0, 0.005, 50.0, label="Rate", unit="Hz", scale="log", step=0.1)
     glide: float = number(
-        0.0, 0.0, 1.0, label="Glide", unit="percent", text="Part of a step spent on the way to it."
+        0.0, 0.0, 1.0, label="Glide", unit="percent", text="Share of a step spent gliding to it."
     )
 
 
@@ -98,15 +100,15 @@ class RandomMover(_Mover):
     """Another value each hit; with a rate, wandering within the hit."""
 
     kind: Literal["random"] = "random"
-    spread: Literal["uniform", "normal"] = Field(default="uniform", title="Spread")
+    spread: Literal["uniform", "normal"] = Field(default="uniform", title="Distribution")
     rate_hz: float = number(
         0.0,
         0.0,
         50.0,
-        label="Wander",
+        label="Rate",
         unit="Hz",
         step=0.5,
-        text="0 Hz: one value for the whole hit; else new values at this rate, smoothed.",
+        text="0 Hz: one value for the whole hit; otherwise new values at this rate, smoothed.",
     )
 
 
@@ -128,11 +130,13 @@ class HoldMover(_Mover):
     """0 for a tap, 1 from a hold of ``longest_s`` on."""
 
     kind: Literal["hold"] = "hold"
-    longest_s: float = number(1.0, 0.01, 60.0, label="Longest", unit="s", scale="time", step=0.1)
+    longest_s: float = number(
+        1.0, 0.01, 60.0, label="Longest hold", unit="s", scale="time", step=0.1
+    )
 
 
 class FollowerMover(_Mover):
-    """The level of a layer, 0 in silence, 1 at full scale; or of a pattern of pulses in beats."""
+    """The level of a layer, 0 in silence, 1 at full scale; or of a pulse pattern in beats."""
 
     kind: Literal["follower"] = "follower"
     layer: Identifier | None = None
@@ -142,7 +146,7 @@ class FollowerMover(_Mover):
     ] = (1.0, 0.0, 0.0, 0.0)
     """Levels of the pulses that it follows where it follows no layer."""
     beats: float = number(
-        0.25, 1.0 / 64.0, 16.0, label="Pulse each", unit="beat", scale="log", step=0.25
+        0.25, 1.0 / 64.0, 16.0, label="Pulse every", unit="beat", scale="log", step=0.25
     )
     pulse_s: float = number(
         0.03, 0.001, 2.0, label="Pulse length", unit="s", scale="time", step=0.005

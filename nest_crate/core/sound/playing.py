@@ -33,12 +33,12 @@ class Hit(DocumentModel):
 class Playing(DocumentModel):
     """How several notes of a sound go together, and between which it is right."""
 
-    good_low: int = number(0, 0, 127, label="Good from", unit="note", step=1, whole=True)
-    good_high: int = number(127, 0, 127, label="Good to", unit="note", step=1, whole=True)
+    good_low: int = number(0, 0, 127, label="Lowest good note", unit="note", step=1, whole=True)
+    good_high: int = number(127, 0, 127, label="Highest good note", unit="note", step=1, whole=True)
 
     way: Literal["poly", "mono", "legato"] = Field(
         default="poly",
-        title="Way",
+        title="Mode",
         description="Poly: all sound. Mono: the newest ends the one before. "
         "Legato: a note played into another goes on with its curves.",
     )
@@ -50,7 +50,7 @@ class Playing(DocumentModel):
         unit="s",
         scale="time",
         step=0.01,
-        text="Time on the way from one note to the next; mono and legato only.",
+        text="Time to slide from one note to the next; mono and legato only.",
     )
 
 
@@ -68,10 +68,12 @@ class Pattern(DocumentModel):
         text="0: as many as fit into the hold.",
     )
     octaves: int = number(
-        1, 1, 4, label="Octaves", step=1, whole=True, text="Up and down go over so many."
+        1, 1, 4, label="Octaves", step=1, whole=True, text="Range of the up and down patterns."
     )
-    sync: bool = Field(default=True, title="In beats")
-    beats: float = number(0.25, 1.0 / 64.0, 16.0, label="Each", unit="beat", scale="log", step=0.25)
+    sync: bool = Field(default=True, title="Tempo sync")
+    beats: float = number(
+        0.25, 1.0 / 64.0, 16.0, label="Step length", unit="beat", scale="log", step=0.25
+    )
     every_s: float = number(0.1, 0.005, 10.0, label="Every", unit="s", scale="time", step=0.005)
     gate: float = number(
         0.8,
@@ -80,13 +82,13 @@ class Pattern(DocumentModel):
         label="Gate",
         unit="percent",
         step=0.05,
-        text="How much of its time a note is held; above 100 % it reaches into the next.",
+        text="Part of the step for which a note is held; above 100 % it overlaps the next.",
     )
     fade_db: float = number(
         0.0,
         -48.0,
         48.0,
-        label="First to last",
+        label="Level, first to last",
         unit="dB",
         step=1.0,
         text="Below 0 each note is softer than the one before, above 0 louder; "

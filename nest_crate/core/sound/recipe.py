@@ -104,7 +104,7 @@ def _bus_lines(sound: Sound, bus: Bus) -> Iterator[str]:
         # Nothing is split at a crossover that is not there.
         if bus.split or not line.startswith(("Crossover", "Low part", "High part")):
             yield line
-    yield f"Goes to: {_part_names(sound).get(bus.to, 'Output')}"
+    yield f"Output: {_part_names(sound).get(bus.to, 'Output')}"
     for words, chain in (("Low part", bus.low_chain), ("High part", bus.chain)):
         if bus.split and chain:
             yield f"{words}'s chain"
@@ -160,7 +160,7 @@ def _part_names(sound: Sound) -> dict[str, str]:
 def _layer_lines(sound: Sound, layer: Layer) -> Iterator[str]:
     yield from _fields(layer, except_names=("pigment",))
     if layer.to != "main":
-        yield f"Goes to: {_part_names(sound).get(layer.to, 'Output')}"
+        yield f"Output: {_part_names(sound).get(layer.to, 'Output')}"
     if layer.modulation.by is not None:
         yield f"Modulated by the layer {layer.modulation.by}"
         yield from _indented(_fields(layer.modulation))
@@ -214,9 +214,9 @@ def _processor_lines(part: Processor) -> Iterator[str]:
         points = ", ".join(f"{_plain(one.x, 3)}: {_plain(one.y, 3)}" for one in part.drawn)
         yield f"  Transfer curve: {points}"
     if part.kind == "resonators" and part.tuning == "own":
-        yield "  Own tuning: " + ", ".join(written_value(st, "st") for st in part.own_st)
+        yield "  Custom tuning: " + ", ".join(written_value(st, "st") for st in part.own_st)
     if part.kind in ("compressor", "gate") and part.side is not None:
-        yield f"  Listens to the layer {part.side}"
+        yield f"  Sidechain source: layer {part.side}"
     if part.kind == "convolution" and part.impulse == "imported" and part.recording:
         yield f"  Recording: {part.recording[:8]}"
 

@@ -16,7 +16,7 @@ _Seconds = Annotated[float, Field(ge=0.0, le=600.0)]
 
 
 class LeftOut(DocumentModel):
-    """A stretch of a reference that is not part of it: another sound, a loop."""
+    """A stretch of a reference that is excluded: another sound, a loop."""
 
     start_s: _Seconds
     end_s: _Seconds

@@ -37,7 +37,7 @@ def install_guard(app: Flask) -> None:
         if not token and _comes_from_elsewhere():
             raise NotAllowed("This request comes from another site's page")
         if token and request.endpoint not in _ASKING and _only_reads():
-            raise NotAllowed("This token may only read")
+            raise NotAllowed("This token is read-only")
 
 
 def _only_reads() -> bool:

@@ -150,7 +150,7 @@ def list_invitations() -> Response:
 
 @api.post("/invitations", responses={201: InvitationRow, 403: Problem, 422: Problem})
 def new_invitation(body: InviteRequest) -> tuple[Response, int]:
-    """Invite somebody; the answer holds the one-time link's path."""
+    """Invite someone; the answer holds the one-time link's path."""
     with services().database.session() as session:
         invitation, secret = invite(
             session,

@@ -107,7 +107,7 @@ def _document(session: Session, link: ShareLink) -> dict[str, Any]:
         return current_document(_sound(session, link).draft)
     take = _sample(session, link).take
     if take is None:
-        raise NotFound("This sample was brought in; no sound made it")
+        raise NotFound("This sample was imported; no sound made it")
     return {**current_document(take.revision.document), "hit": take.hit}
 
 

@@ -152,7 +152,7 @@ def list_wishes(path: LibraryPath) -> Response:
 
 @api.post("/libraries/<int:library_id>/wishes", responses={201: WishBody, 403: Problem})
 def new_wish(path: LibraryPath, body: WishRequest) -> tuple[Response, int]:
-    """Wish for a sound; a recording may show what is meant."""
+    """Request a sound; a recording may show what is meant."""
     account = current_account()
     with services().database.session() as session:
         wish = make_wish(

@@ -61,7 +61,7 @@ def repeats(body: bodies.AuditionRequest) -> Response:
 
 @api.post("/contributions", responses={200: bodies.ContributionsBody})
 def contributions(body: bodies.AuditionRequest) -> Response:
-    """What every layer, processor and link changes, each taken away once."""
+    """What every layer, processor and link changes, each removed once."""
     sound, hit, settings = asked_sound(body)
     parts = list_contributions(sound, hit, settings, memory=services().stages)
     listed = []

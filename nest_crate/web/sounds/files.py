@@ -1,4 +1,4 @@
-"""Sounds as files: taken away and brought in."""
+"""Sounds as files: removed and brought in."""
 
 from __future__ import annotations
 

@@ -50,7 +50,7 @@ export interface CurvePoint {
   time_s: number;
   value: number;
   /**
-   * 0 is a straight line; above 0 moves fast first, below 0 moves late (exponential).
+   * 0 is a straight line; above 0 moves early, below 0 moves late (exponential).
    */
   bend: number;
 }
@@ -173,7 +173,7 @@ export interface PartialSet {
    */
   odd_even: number;
   /**
-   * Removes each n-th partial; 0 and 1 remove none.
+   * Removes every nth partial; 0 and 1 remove none.
    */
   comb: number;
 }
@@ -296,7 +296,7 @@ export interface NoiseSource {
    */
   width: number;
   /**
-   * Starts so far into the noise: another stretch of the same kind.
+   * Starts this far into the noise: a different part of it.
    */
   offset_s: number;
   new_each_hit: boolean;
@@ -340,7 +340,7 @@ export interface StruckSource {
    */
   inharmonicity: number;
   /**
-   * One side of a plate re the other.
+   * Length of one side relative to the other.
    */
   aspect: number;
   /**
@@ -411,7 +411,7 @@ export interface SampleSource {
   snap: boolean;
   reverse: boolean;
   /**
-   * That the file sounds.
+   * The note the file plays.
    */
   root_note: number;
   root_cent: number;
@@ -423,7 +423,7 @@ export interface SampleSource {
    */
   loop_end_s: number;
   /**
-   * Where the loop begins again.
+   * Length of the crossfade at the loop point.
    */
   crossfade_s: number;
   reading: "plain" | "grains";
@@ -433,15 +433,15 @@ export interface SampleSource {
   speed: number;
   grain_s: number;
   /**
-   * How far each grain strays from its place.
+   * Random offset of each grain.
    */
   spray_s: number;
   /**
-   * Each hit starts so much later than the one before.
+   * Each hit starts this much later than the one before.
    */
   advance_s: number;
   /**
-   * Each hit starts up to so much later.
+   * Each hit starts up to this much later.
    */
   random_start_s: number;
   unison: Unison;
@@ -479,11 +479,11 @@ export interface EqualiserProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -634,11 +634,11 @@ export interface FilterProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -662,7 +662,7 @@ export interface FilterProcessor {
    */
   key_follow: number;
   /**
-   * Saturates what goes in and the resonance itself; full scale stays full scale.
+   * Saturates the input and the resonance; full scale stays full scale.
    */
   drive_db: number;
 }
@@ -675,11 +675,11 @@ export interface CombProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -709,11 +709,11 @@ export interface FormantProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -740,18 +740,18 @@ export interface ResonatorsProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
   kind: "resonators";
   tuning: "octaves" | "fifths" | "major" | "minor" | "fourths" | "tritone" | "cluster" | "own";
   /**
-   * Steps of an own tuning, in semitones.
+   * Steps of a custom tuning, in semitones.
    */
   own_st: number[];
   follows_note: boolean;
@@ -779,11 +779,11 @@ export interface DriveProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -791,7 +791,7 @@ export interface DriveProcessor {
   shape: "soft" | "tube" | "hard" | "fold" | "sine_fold" | "rectify" | "drawn";
   drive_db: number;
   /**
-   * Pushes one half of the wave further in: even harmonics. Offset is taken away.
+   * Pushes one half of the wave further in: even harmonics. Offset is removed.
    */
   asymmetry: number;
   /**
@@ -824,11 +824,11 @@ export interface ReducerProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -836,7 +836,7 @@ export interface ReducerProcessor {
   bits: number;
   rate_hz: number;
   /**
-   * Holds back what the new rate cannot carry, so that less folds back.
+   * Removes what lies above half the new rate, so that less aliases.
    */
   smooth: boolean;
 }
@@ -849,11 +849,11 @@ export interface CompressorProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -867,7 +867,7 @@ export interface CompressorProcessor {
   measure: "peak" | "rms";
   make_up_db: number;
   /**
-   * Another layer that decides instead of the sound itself.
+   * Another layer that controls it instead of its own input.
    */
   side: string | null;
   /**
@@ -884,11 +884,11 @@ export interface MultibandProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -950,11 +950,11 @@ export interface TransientProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -975,11 +975,11 @@ export interface GateProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -994,7 +994,7 @@ export interface GateProcessor {
   release_s: number;
   look_ahead_s: number;
   /**
-   * Another layer that decides instead of the sound itself.
+   * Another layer that controls it instead of its own input.
    */
   side: string | null;
   /**
@@ -1011,11 +1011,11 @@ export interface CeilingProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1033,11 +1033,11 @@ export interface ChorusProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1061,11 +1061,11 @@ export interface FlangerProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1088,11 +1088,11 @@ export interface PhaserProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1113,11 +1113,11 @@ export interface VibratoProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1135,11 +1135,11 @@ export interface DelayProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1155,13 +1155,13 @@ export interface DelayProcessor {
    */
   feedback: number;
   /**
-   * Echoes go from side to side.
+   * Echoes alternate between left and right.
    */
   crossing: boolean;
   low_cut_hz: number;
   high_cut_hz: number;
   /**
-   * How often its time goes to and fro; fast enough, it buzzes.
+   * How fast the delay time is modulated; at high rates it buzzes.
    */
   wobble_hz: number;
   wobble_s: number;
@@ -1175,11 +1175,11 @@ export interface PitchDelayProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1208,17 +1208,17 @@ export interface RoomProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
   kind: "room";
   /**
-   * Metres between its walls.
+   * Distance between the walls.
    */
   size_m: number;
   /**
@@ -1226,14 +1226,14 @@ export interface RoomProcessor {
    */
   decay_s: number;
   /**
-   * Above it the room dies away sooner; not at all at 20 kHz.
+   * Highs above it decay faster; no damping at 20 kHz.
    */
   damping_hz: number;
   pre_delay_s: number;
   low_cut_hz: number;
   high_cut_hz: number;
   /**
-   * Modulates the delay of the answer, so that a long tail keeps moving.
+   * Modulates the delay lines, so that a long tail keeps moving.
    */
   movement: number;
   width: number;
@@ -1247,23 +1247,23 @@ export interface ShimmerProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
   kind: "shimmer";
   shift_st: number;
   /**
-   * How much of the tail is shifted anew.
+   * How much of the tail is shifted again.
    */
   amount: number;
   size_m: number;
   /**
-   * Of the room alone.
+   * Of the reverb alone.
    */
   decay_s: number;
   damping_hz: number;
@@ -1279,11 +1279,11 @@ export interface ConvolutionProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1314,11 +1314,11 @@ export interface BlurProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1338,11 +1338,11 @@ export interface ShifterProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1359,11 +1359,11 @@ export interface WidthProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1390,11 +1390,11 @@ export interface GainProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1412,17 +1412,17 @@ export interface ReverseProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
   kind: "reverse";
   /**
-   * The start of the sound is its end now, and often a step.
+   * The start of the sound is now its end, and often a step.
    */
   fade_s: number;
 }
@@ -1435,11 +1435,11 @@ export interface FadeProcessor {
   mix: number;
   level_db: number;
   /**
-   * What comes out is made as loud as what goes in.
+   * The output gets the loudness of the input.
    */
   keep_loudness: boolean;
   /**
-   * The other side of the split passes by untouched.
+   * The other side of the split stays dry.
    */
   band: "all" | "above" | "below";
   split_hz: number;
@@ -1460,7 +1460,7 @@ export interface Bus {
   to: string;
   mute: boolean;
   /**
-   * Low and high part go their own ways and meet again in phase.
+   * Low and high part have a chain each and are summed in phase.
    */
   split: boolean;
   crossover_hz: number;
@@ -1561,7 +1561,7 @@ export interface Main {
   )[];
   level_db: number;
   /**
-   * A check speaks where it sounds on; 0: whenever it ends.
+   * A check warns where the sound lasts longer; 0: no limit.
    */
   end_by_s: number;
 }
@@ -1576,7 +1576,7 @@ export interface Playing {
    */
   way: "poly" | "mono" | "legato";
   /**
-   * Time on the way from one note to the next; mono and legato only.
+   * Time to slide from one note to the next; mono and legato only.
    */
   glide_s: number;
 }
@@ -1590,14 +1590,14 @@ export interface Pattern {
    */
   notes: number;
   /**
-   * Up and down go over so many.
+   * Range of the up and down patterns.
    */
   octaves: number;
   sync: boolean;
   beats: number;
   every_s: number;
   /**
-   * How much of its time a note is held; above 100 % it reaches into the next.
+   * Part of the step for which a note is held; above 100 % it overlaps the next.
    */
   gate: number;
   /**
@@ -1635,7 +1635,7 @@ export interface LfoMover {
   once: boolean;
   one_sided: boolean;
   /**
-   * Each hit starts elsewhere in the cycle.
+   * Each hit starts at another place in the cycle.
    */
   free: boolean;
   drawn: Curve1;
@@ -1653,7 +1653,7 @@ export interface StepsMover {
   beats: number;
   rate_hz: number;
   /**
-   * Part of a step spent on the way to it.
+   * Share of a step spent gliding to it.
    */
   glide: number;
 }
@@ -1666,7 +1666,7 @@ export interface RandomMover {
   kind: "random";
   spread: "uniform" | "normal";
   /**
-   * 0 Hz: one value for the whole hit; else new values at this rate, smoothed.
+   * 0 Hz: one value for the whole hit; otherwise new values at this rate, smoothed.
    */
   rate_hz: number;
 }
@@ -1698,7 +1698,7 @@ export interface HoldMover {
   longest_s: number;
 }
 /**
- * The level of a layer, 0 in silence, 1 at full scale; or of a pattern of pulses in beats.
+ * The level of a layer, 0 in silence, 1 at full scale; or of a pulse pattern in beats.
  */
 export interface FollowerMover {
   id: string;
@@ -1772,7 +1772,7 @@ export interface Reference {
   left_out: LeftOut[];
 }
 /**
- * A stretch of a reference that is not part of it: another sound, a loop.
+ * A stretch of a reference that is excluded: another sound, a loop.
  */
 export interface LeftOut {
   start_s: number;

@@ -133,7 +133,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** What every layer, processor and link changes, each taken away once. */
+        /** What every layer, processor and link changes, each removed once. */
         post: operations["judging_contributions_contributions_post"];
         delete?: never;
         options?: never;
@@ -685,7 +685,7 @@ export interface paths {
         /** The wishes beside a library: open ones first. */
         get: operations["talking_list_wishes_libraries__int_library_id__wishes_get"];
         put?: never;
-        /** Wish for a sound; a recording may show what is meant. */
+        /** Request a sound; a recording may show what is meant. */
         post: operations["talking_new_wish_libraries__int_library_id__wishes_post"];
         delete?: never;
         options?: never;
@@ -1337,7 +1337,7 @@ export interface paths {
         /** All invitations, newest first. */
         get: operations["people_list_invitations_invitations_get"];
         put?: never;
-        /** Invite somebody; the answer holds the one-time link's path. */
+        /** Invite someone; the answer holds the one-time link's path. */
         post: operations["people_new_invitation_invitations_post"];
         delete?: never;
         options?: never;

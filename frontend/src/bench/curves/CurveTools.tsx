@@ -52,7 +52,7 @@ const FACTOR = {
 const SMALL =
   "min-h-6 rounded-sm border border-line-strong bg-sheet px-2 text-[12px] hover:bg-band disabled:opacity-45";
 
-/** Shape, length, scale, flips and copies of a curve, or of its points in hand. */
+/** Shape, length, scale, flips and copies of a curve, or of its points selected. */
 export function CurveTools({ sound, curveRef, curve }: Props) {
   const key = curveKey(curveRef);
   const inHand = useBench((state) => (state.points?.key === key ? state.points.addresses : null));
@@ -79,15 +79,15 @@ export function CurveTools({ sound, curveRef, curve }: Props) {
       <div className="flex items-center gap-2">
         <ShapeMenu sound={sound} curveRef={curveRef} curve={curve} />
         <span className="ml-auto text-[12px] text-ink-2">
-          {some ? `${some.length} points in hand` : "whole curve"}
+          {some ? `${some.length} points selected` : "whole curve"}
         </span>
         <button
           type="button"
           className={SMALL}
-          title="Take all points in hand (Ctrl A on a point)"
+          title="Select all points (Ctrl A on a point)"
           onClick={() => takePoints(key, some ? [] : all)}
         >
-          {some ? "Let go" : "Take all"}
+          {some ? "Deselect" : "Select all"}
         </button>
       </div>
       <div className="flex items-center justify-between gap-2">
@@ -105,7 +105,7 @@ export function CurveTools({ sound, curveRef, curve }: Props) {
             onValue={stretch}
           />
         </label>
-        <label className="flex items-center gap-1" title="Values times so much">
+        <label className="flex items-center gap-1" title="Multiply the values">
           Scale
           <ValueField
             id={`${key}-scale`}

@@ -53,13 +53,13 @@ export function FiveNumberFields({ sound, curveRef, curve, declarations }: Props
   if (lost.length > 0 && !agreed) {
     return (
       <div className="grid gap-2 text-[12.5px]">
-        <p>Five numbers cannot say all of this curve. What they would leave out:</p>
+        <p>Five numbers cannot describe this curve. They would leave out:</p>
         <ul className="list-disc pl-5">
           {lost.map((what) => (
             <li key={what}>{what}</li>
           ))}
         </ul>
-        <p className="text-ink-2">Nothing is lost until you press; undo brings it back.</p>
+        <p className="text-ink-2">Undo brings it back.</p>
         <Button
           onClick={() => {
             setAgreed(true);

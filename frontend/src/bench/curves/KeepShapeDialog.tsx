@@ -36,7 +36,7 @@ function KeepShape({ content, kind, onDone }: KeepShapeProps) {
   return (
     <KeepForm
       verb="Keep"
-      hint="One of the same name is replaced. What was made from it stays as it is."
+      hint="A shape of the same name is replaced. Curves made from it do not change."
       keep={keep}
       onDone={onDone}
     />

@@ -46,8 +46,8 @@ export function ShapeMenu({ sound, curveRef, curve }: Props) {
               <MenuItem>
                 <button
                   type="button"
-                  aria-label={`Forget ${shape.name}`}
-                  title="Forget this shape"
+                  aria-label={`Delete ${shape.name}`}
+                  title="Delete this shape"
                   className="grid size-6 shrink-0 place-items-center rounded-sm text-ink-3 data-focus:bg-band"
                   onClick={() => void remove(shape.id)}
                 >
@@ -62,7 +62,7 @@ export function ShapeMenu({ sound, curveRef, curve }: Props) {
               className={`${item} text-action`}
               onClick={() => setKeeping(true)}
             >
-              Keep this curve as a shape…
+              Save this curve as a shape…
             </button>
           </MenuItem>
           <hr className="my-1 border-line" />
@@ -81,7 +81,7 @@ export function ShapeMenu({ sound, curveRef, curve }: Props) {
         </MenuItems>
       </Menu>
       <KeepShapeDialog
-        title="Keep this curve as a shape"
+        title="Save this curve as a shape"
         open={keeping}
         content={curve}
         kind={curveRef.name}

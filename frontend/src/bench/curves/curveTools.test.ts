@@ -31,7 +31,7 @@ const valueAt = (of: Curve, timeS: number) => {
   return a.value + ((b.value - a.value) * (timeS - a.timeS)) / (b.timeS - a.timeS);
 };
 
-describe("points in hand", () => {
+describe("points selected", () => {
   const four = curve([0, 0], [0.1, 1], [0.2, 0.5], [0.4, 0]);
 
   it("move together and stop at the neighbours that stay", () => {

@@ -1,7 +1,7 @@
 import type { Curve, CurvePoint } from "../../api";
 import { type CurveName, valueLimits, type Part, type PointAddress } from "../../sound";
 
-/** Changes of a whole curve, or of the points in hand; each pure, the same curve where nothing changes. */
+/** Changes of a whole curve, or of the points selected; each pure, the same curve where nothing changes. */
 
 const LATEST_S = 60;
 const PARTS: Part[] = ["points", "release"];

@@ -4,7 +4,7 @@ interface Follower {
   end: (moved: boolean) => void;
 }
 
-/** Follow the pointer that went down until it is let go or taken away. */
+/** Follow the pointer that went down until it is let go or removed. */
 export function followPointer(event: React.PointerEvent, { move, end }: Follower): void {
   const element = event.currentTarget;
   const { clientX, clientY, pointerId } = event;

@@ -20,7 +20,7 @@ import { closeFinder, type Finding, useFinder } from "../parts";
 const PROMPTS: Record<Finding["mode"], string> = {
   all: "Find a command, a processor, a parameter or a sound",
   processor: "Add a processor: type its name or what it does",
-  replace: "Put another processor in its place",
+  replace: "Replace the processor",
 };
 
 /** Everything by typing. What can be heard is tried while it is only looked at. */
@@ -97,7 +97,7 @@ function FinderPanel({ finding, onDone }: { finding: Finding; onDone: () => void
           </ComboboxOption>
         ))}
       </ComboboxOptions>
-      {shown.length === 0 && <p className="px-3 py-2 text-ink-2">Nothing is called that.</p>}
+      {shown.length === 0 && <p className="px-3 py-2 text-ink-2">No match.</p>}
       <Trying entry={shown.find(({ key }) => key === active) ?? null} />
     </Combobox>
   );
@@ -137,7 +137,7 @@ function Trying({ entry }: { entry: Entry | null }) {
   return (
     <p className="min-h-6 border-t border-line px-2 pt-1.5 text-[11.5px] text-ink-2" role="status">
       {words
-        ? `Heard with ${words}; Enter takes it over, Esc leaves the sound as it was`
+        ? `Heard with ${words}; Enter adds it, Esc cancels`
         : "Arrow keys choose, Enter does it"}
     </p>
   );

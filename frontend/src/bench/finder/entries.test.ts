@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { Declarations } from "../../api/types";
 import { emptySound, newProcessor } from "../../sound/edits";
-import { PROCESSOR_GROUPS, PROCESSOR_NAMES } from "../../sound/processorNames";
+import { PROCESSOR_GROUPS, processorName } from "../../sound/processorNames";
+import { PROCESSOR_DEFAULTS } from "../../api/generated/kinds";
 import { entriesFor, type Entry, fit, found } from "./entries";
 
 const sound = emptySound("Test");
@@ -34,14 +35,14 @@ const labels = (entries: Entry[]) => entries.map(({ label }) => label);
 describe("what typing finds", () => {
   it("has every processor in a group, once", () => {
     const grouped = PROCESSOR_GROUPS.flatMap(([, kinds]) => kinds);
-    expect([...grouped].sort()).toEqual(Object.keys(PROCESSOR_NAMES).sort());
+    expect([...grouped].sort()).toEqual(Object.keys(PROCESSOR_DEFAULTS).sort());
   });
 
   it("is found by its name first, then by what it does", () => {
     const entries = entriesFor({ ...asked, finding: { mode: "processor" } });
-    expect(labels(found(entries, "delay"))).toEqual(["Delay", "Pitch delay"]);
-    expect(labels(found(entries, "limiter"))).toEqual(["Ceiling"]);
-    expect(labels(found(entries, "reverb tail"))).toEqual(["Room", "Shimmer"]);
+    expect(labels(found(entries, "delay"))).toEqual(["Delay", "Pitch delay", "Comb filter"]);
+    expect(labels(found(entries, "limiter"))).toEqual(["Limiter"]);
+    expect(labels(found(entries, "reverb tail"))).toEqual(["Reverb", "Shimmer"]);
     expect(found(entries, "no such thing")).toEqual([]);
   });
 
@@ -54,7 +55,7 @@ describe("what typing finds", () => {
   it("is anything where anything is asked for", () => {
     const entries = entriesFor({ ...asked, finding: { mode: "all" } });
     expect(labels(found(entries, "main level"))[0]).toBe("Main: Main level");
-    expect(labels(found(entries, "effects"))[0]).toBe("All effects off and on");
+    expect(labels(found(entries, "effects"))[0]).toBe("Bypass all effects");
     expect(labels(found(entries, "add drive"))).toEqual(["Add Drive"]);
     found(entries, "lamp zap")[0]?.act();
     expect(opened).toEqual([9]);
@@ -62,7 +63,7 @@ describe("what typing finds", () => {
 
   it("puts another kind in a place, and offers nothing else there", () => {
     const entries = entriesFor({ ...asked, finding: { mode: "replace", id: "x" } });
-    expect(entries).toHaveLength(Object.keys(PROCESSOR_NAMES).length);
+    expect(entries).toHaveLength(PROCESSOR_GROUPS.flatMap(([, kinds]) => kinds).length);
   });
 
   it("lets the sound be heard with it, and changes nothing by that", () => {

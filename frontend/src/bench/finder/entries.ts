@@ -10,8 +10,8 @@ import {
   withNewInHand,
   withReplaced,
   PROCESSOR_GROUPS,
-  PROCESSOR_NAMES,
-  PROCESSOR_WORDS,
+  processorName,
+  processorWords,
   edit,
   redo,
   select,
@@ -42,12 +42,12 @@ const KINDS = PROCESSOR_GROUPS.flatMap(([group, kinds]) => kinds.map((kind) => (
 function processors(finding: Finding): Entry[] {
   return KINDS.map(({ group, kind }) => {
     const replacing = finding.mode === "replace" ? finding.id : null;
-    const name = PROCESSOR_NAMES[kind];
+    const name = processorName(kind);
     return {
       key: `processor-${kind}`,
       label: finding.mode === "all" ? `Add ${name}` : name,
       group: group,
-      words: `${group} ${PROCESSOR_WORDS[kind] ?? ""}`,
+      words: processorWords(kind),
       act: () => (replacing === null ? addInHand(kind) : replaceWith(replacing, kind)),
       tried: (sound) =>
         replacing === null
@@ -63,7 +63,7 @@ function savedChains(chains: SavedChain[]): Entry[] {
     key: `chain-${saved.id}`,
     label: `Load chain ${saved.name}`,
     group: "Chain",
-    words: saved.chain.map((part: Processor) => PROCESSOR_NAMES[part.kind]).join(" "),
+    words: saved.chain.map((part: Processor) => processorName(part.kind)).join(" "),
     act: () =>
       edit(`Chain ${saved.name} loaded`, (sound) => withLoaded(sound, place(sound), saved.chain)),
     tried: (sound) => withLoaded(sound, place(sound), saved.chain),
@@ -82,11 +82,11 @@ function commands(): Entry[] {
     command("Play", () => void playBench(), "space audition hear"),
     command("Undo", undo),
     command("Redo", redo),
-    command("All effects off and on", toggleEffects, "bypass dry chains"),
-    command("Equal level when switching", toggleMatching, "loudness match"),
-    command("Listen on change off and on", toggleListen, "silent mute"),
+    command("Bypass all effects", toggleEffects, "bypass dry chains"),
+    command("Level-matched bypass", toggleMatching, "loudness match"),
+    command("Toggle listen on change", toggleListen, "silent mute"),
     command("Output and meters", () => select({ kind: "main" }), "main level correlation"),
-    command("Bring in a file", chooseFiles, "import drop wav flac mp3 midi sample reference"),
+    command("Import a file", chooseFiles, "import drop wav flac mp3 midi sample reference"),
     command("Notes of the hit", () => select({ kind: "notes" }), "chord pattern"),
     command(
       "Keys",
@@ -153,7 +153,7 @@ export function entriesFor({
 export function fit(entry: Entry, typed: string): number {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   const label = entry.label.toLowerCase();
-  const rest = `${entry.group} ${entry.words}`.toLowerCase();
+  const rest = entry.words.toLowerCase();
   let score = 0;
   for (const word of words) {
     const parts = label.split(/[\s:,()]+/);

@@ -33,9 +33,7 @@ export function Header({ declarations }: { declarations: Declarations }) {
         aria-pressed={listen}
         aria-label="Listen on change"
         title={
-          listen
-            ? "Each change sounds; press to work in silence"
-            : "Silent; press to hear each change"
+          listen ? "Every change plays; click to turn off" : "Changes do not play; click to turn on"
         }
         onClick={toggleListen}
       >
@@ -142,7 +140,7 @@ function saveWords(save: SaveState): [string, string] {
     case "saving":
       return ["saving…", ""];
     case "unsaved":
-      return [`cannot save, edits kept here: ${save.reason}`, "text-bad"];
+      return [`cannot save, changes kept here: ${save.reason}`, "text-bad"];
     case "refused":
       return [`not saved: ${save.reason}`, "text-bad"];
     case "stale":

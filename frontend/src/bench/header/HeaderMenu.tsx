@@ -32,13 +32,13 @@ export function HeaderMenu() {
     <>
       <ActionMenu
         label="More"
-        title="The sound as a list, files, keys"
+        title="List of values, files, shortcuts"
         className="grid size-8 place-items-center rounded-control border border-line-strong bg-sheet hover:bg-band"
         anchor="bottom end"
         actions={[
-          { label: "Sound as a list…", act: () => void showRecipe() },
-          { label: "Bring in a file…", act: chooseFiles },
-          { label: "Keys (?)", act: () => setKeys(true) },
+          { label: "Sound as text…", act: () => void showRecipe() },
+          { label: "Import a file…", act: chooseFiles },
+          { label: "Shortcuts (?)", act: () => setKeys(true) },
         ]}
       >
         <Ellipsis size={15} aria-hidden />
@@ -46,12 +46,12 @@ export function HeaderMenu() {
       <DialogFrame
         open={recipe !== null}
         onClose={() => setRecipe(null)}
-        title="The sound as a list"
+        title="The sound as text"
         wide
       >
         <Recipe text={recipe ?? ""} />
       </DialogFrame>
-      <DialogFrame open={keys} onClose={() => setKeys(false)} title="Keys of the Bench" wide>
+      <DialogFrame open={keys} onClose={() => setKeys(false)} title="Shortcuts of the Bench" wide>
         <ShortcutList />
       </DialogFrame>
     </>

@@ -9,7 +9,7 @@ export function StaleDialog() {
   const takeSaved = () => {
     const { past, opened } = useBench.getState();
     if (opened) forgetEdits(opened.id);
-    const step = { label: "Taken: the saved version", before: mine, after: save.savedDocument };
+    const step = { label: "Used the saved version", before: mine, after: save.savedDocument };
     useBench.setState({
       document: save.savedDocument,
       version: save.savedVersion,
@@ -21,7 +21,7 @@ export function StaleDialog() {
   const keepMine = () => {
     const { past } = useBench.getState();
     const step = {
-      label: "Kept: my version over the saved one",
+      label: "Kept my version",
       before: save.savedDocument,
       after: mine,
     };
@@ -33,13 +33,13 @@ export function StaleDialog() {
     void saveNow();
   };
   return (
-    <DialogFrame open onClose={() => undefined} title="Changed somewhere else">
+    <DialogFrame open onClose={() => undefined} title="Changed elsewhere">
       <p>
         This sound was saved in another window or by another person while you worked. Nothing is
         lost: choose which version to go on with. Undo brings the other one back.
       </p>
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={takeSaved}>Take the saved version</Button>
+        <Button onClick={takeSaved}>Use the saved version</Button>
         <Button look="action" onClick={keepMine}>
           Keep mine
         </Button>

@@ -13,7 +13,7 @@ const SEED: Parameter = {
   scale: "linear",
   step: 1,
   whole: true,
-  help: "The same seed and hit number give the same sound, always.",
+  help: "The same seed and hit number always give the same sound.",
 };
 
 const NUMBER: Parameter = {
@@ -56,12 +56,12 @@ export function ChanceFields({ sound }: { sound: Sound }) {
       ))}
       <div className="flex gap-2">
         <Button onClick={() => setSeed(Math.floor(Math.random() * 2 ** 31))}>
-          <Dices size={13} aria-hidden /> Roll anew
+          <Dices size={13} aria-hidden /> New seed
         </Button>
         <Button onClick={() => setNumber(nextNumber)}>Next hit</Button>
       </div>
       <p className="mt-1 text-[11.5px] text-ink-2">
-        Everything random comes from these two. Keep takes of the hits that you like.
+        All randomness comes from these two. Keep takes of the hits you like.
       </p>
     </>
   );

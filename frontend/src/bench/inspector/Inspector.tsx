@@ -57,7 +57,7 @@ function CommonPitchFields({ sound, declarations }: { sound: Sound; declarations
       <Section title="Pitch curve" aside={sound.pitch.release.length > 0 ? "held" : "one-shot"}>
         <CurveSection curveRef={COMMON_PITCH} curve={sound.pitch} declarations={declarations} />
       </Section>
-      <Section title="Who follows">
+      <Section title="Layers that follow">
         {sound.layers
           .filter(({ source }) => isPitched(source))
           .map((layer) => (
@@ -103,7 +103,7 @@ function MainFields({ sound, declarations }: { sound: Sound; declarations: Decla
           }
         />
       </Section>
-      <Section title="Chance">
+      <Section title="Randomness">
         <ChanceFields sound={sound} />
       </Section>
       <HeldValues sound={sound} declarations={declarations} />

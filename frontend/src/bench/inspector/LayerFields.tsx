@@ -87,7 +87,7 @@ function OutputLeaf({ layer, declarations }: Props) {
     <Section title="Output of the layer">
       {sound && (
         <div className="mb-1 flex min-h-6 items-center justify-between">
-          Goes to <RouteMenu sound={sound} part={layer} />
+          Output <RouteMenu sound={sound} part={layer} />
         </div>
       )}
       <PartFields

@@ -86,7 +86,7 @@ function RemarkRow({ remark, onProbe }: { remark: Remark; onProbe: () => void })
           <button
             type="button"
             aria-label={`Dismiss: ${remark.text}`}
-            title="Wanted, or harmless: dismiss"
+            title="Intended or harmless: dismiss"
             className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band"
             onClick={() => dismiss(keyOf(remark))}
           >

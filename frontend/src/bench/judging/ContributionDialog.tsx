@@ -11,7 +11,7 @@ import {
   type Sound,
 } from "../../api";
 import { DialogFrame, formatValue } from "../../ui";
-import { targetsOf, PROCESSOR_NAMES, useBench } from "../../sound";
+import { targetsOf, processorName, useBench } from "../../sound";
 import { applyFix } from "./applyFix";
 
 const IDLE_DB = 0.1;
@@ -40,16 +40,16 @@ export function ContributionButton() {
     <>
       <button
         type="button"
-        title="Take each part away once, and see what that changes"
+        title="Remove each part once and measure the difference"
         className="ml-auto min-h-6 rounded-sm px-1.5 text-[11.5px] text-action hover:bg-band"
         onClick={() => void measure()}
       >
-        What does it do?
+        Contributions
       </button>
       <DialogFrame
         open={open}
         onClose={() => setOpen(false)}
-        title="What each part contributes"
+        title="Contribution of each part"
         wide
       >
         {problem && <p role="alert">{problem}</p>}
@@ -63,7 +63,7 @@ export function ContributionButton() {
             }}
           />
         ) : (
-          !problem && <p aria-busy>Taking each part away once…</p>
+          !problem && <p aria-busy>Removing each part once…</p>
         )}
       </DialogFrame>
     </>
@@ -82,19 +82,19 @@ function PartList({ parts, sound, onMend }: ListProps) {
   return (
     <>
       <p className="mb-2 text-ink-2">
-        Each part is taken away once; the figure says by how much the sound then changes, where it
-        changes most.{" "}
+        Each part is removed once. The figure is the largest change of level in any short time and
+        band.{" "}
         {idle > 0
-          ? `${idle} of ${parts.length} change nothing and could go.`
-          : "Every part is needed."}
+          ? `${idle} of ${parts.length} change nothing and can be removed.`
+          : "Every part changes the sound."}
       </p>
       <table className="w-full border-collapse">
         <thead className="text-left text-[11.5px] text-ink-2">
           <tr>
             <th className="font-normal">Part</th>
-            <th className="w-[150px] font-normal">Changes by</th>
+            <th className="w-[150px] font-normal">Change</th>
             <th className="w-[90px] text-right font-normal">Loudness</th>
-            <th className="w-[96px] text-right font-normal">Take away</th>
+            <th className="w-[96px] text-right font-normal">Remove</th>
           </tr>
         </thead>
         <tbody>
@@ -148,7 +148,7 @@ function wordsOf(part: Contribution, sound: Sound, declarations: Declarations): 
     case "layer":
       return part.name;
     case "processor":
-      return `${part.owner}: ${PROCESSOR_NAMES[part.name as Processor["kind"]]}`;
+      return `${part.owner}: ${processorName(part.name as Processor["kind"])}`;
     case "link": {
       const found = targetsOf(sound, declarations).find(({ target }) => target === part.id);
       return `${found ? `${found.owner}: ${found.parameter.label}` : part.id} moved by ${part.name}`;

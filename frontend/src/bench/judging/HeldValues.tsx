@@ -32,7 +32,7 @@ export function HeldValues({ sound, declarations }: Props) {
   });
   const note = formatValue(noteToHz(sound.hit.note), "Hz");
   return (
-    <Section title="When held to the end" aside={`note ${note}`}>
+    <Section title="At the end of the hold" aside={`note ${note}`}>
       <dl className="grid gap-0.5">
         {[...pitches, ...moved].map(({ key, name, words, off }) => (
           <div key={key} className="flex min-h-5 items-baseline justify-between gap-2">

@@ -16,7 +16,7 @@ interface Props {
 const TAB =
   "min-h-7 rounded-control border border-line-strong px-3 data-selected:bg-ink data-selected:text-sheet";
 
-/** Kept revisions and the steps of this session: each in words, played, brought back. */
+/** Kept revisions and the steps of this session: each in words, played, restored. */
 export function HistoryDialog({ open, onClose }: Props) {
   return (
     <DialogFrame open={open} onClose={onClose} title="History" wide>
@@ -65,7 +65,7 @@ function History({ onClose }: { onClose: () => void }) {
   const list = revisions.data ?? [];
   if (!document || !declarations) return null;
   const bringBack = (revision: Revision) => {
-    edit(`Revision ${revision.number} brought back`, () => revision.document);
+    edit(`Revision ${revision.number} restored`, () => revision.document);
     onClose();
   };
   return (
@@ -76,15 +76,13 @@ function History({ onClose }: { onClose: () => void }) {
           list[0] === undefined || differences(list[0].document, document, declarations).length > 0
         }
       />
-      {revisions.data && list.length === 0 && (
-        <p className="text-ink-2">No revision was kept yet.</p>
-      )}
+      {revisions.data && list.length === 0 && <p className="text-ink-2">No revisions yet.</p>}
       <ol className="grid max-h-[52vh] gap-2 overflow-y-auto" aria-label="Revisions">
         {list.map((revision, index) => {
           const older = list[index + 1];
           const changes = older
             ? differences(older.document, revision.document, declarations)
-            : ["First kept"];
+            : ["First revision"];
           return (
             <li
               key={revision.number}
@@ -110,7 +108,7 @@ function History({ onClose }: { onClose: () => void }) {
               >
                 <Play size={14} aria-hidden />
               </Button>
-              <Button onClick={() => bringBack(revision)}>Bring back</Button>
+              <Button onClick={() => bringBack(revision)}>Restore</Button>
             </li>
           );
         })}
@@ -147,7 +145,7 @@ function KeepRevision({ soundId, changed }: { soundId: number; changed: boolean 
     <form onSubmit={(event) => void keep(event)} className="flex items-center gap-2">
       <input
         aria-label="Note"
-        placeholder={changed ? "What is new in it?" : "Nothing changed since the newest revision"}
+        placeholder={changed ? "What changed?" : "Nothing has changed since the last revision"}
         maxLength={500}
         value={note}
         onChange={(event) => setNote(event.target.value)}

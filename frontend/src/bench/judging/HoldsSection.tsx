@@ -37,9 +37,7 @@ export function HoldsSection({ layer }: { layer: Layer }) {
         Match release to decay
       </Button>
       {layer.level.release.length === 0 && (
-        <p className="mt-1 text-[11.5px] text-ink-2">
-          A one-shot rings the same however long it is held.
-        </p>
+        <p className="mt-1 text-[11.5px] text-ink-2">A one-shot does not depend on the hold.</p>
       )}
     </div>
   );

@@ -48,12 +48,10 @@ export function Meters() {
           <p className="mt-1.5 flex justify-between text-[12px]">
             <span className="text-ink-2">Low end in mono</span>
             <span className={`figure ${stereo.mono_loss_db < -1 ? "text-warn" : ""}`}>
-              {stereo.mono_loss_db > -0.05
-                ? "nothing lost"
-                : formatValue(stereo.mono_loss_db, "dB")}
+              {stereo.mono_loss_db > -0.05 ? "no loss" : formatValue(stereo.mono_loss_db, "dB")}
             </span>
           </p>
-          <p className="mt-1.5 text-[12px] text-ink-2">Sides re middle</p>
+          <p className="mt-1.5 text-[12px] text-ink-2">Sides relative to middle</p>
           <ul className="mt-0.5 grid grid-cols-4 gap-1.5">
             {stereo.side_db.map((level, n) => (
               <SideBar key={BANDS[n]} name={BANDS[n] ?? ""} level={level} />

@@ -73,14 +73,14 @@ export function PinnedStates({ declarations }: { declarations: Declarations }) {
         />
       ))}
       {pinned.length > 0 && (
-        <label className="inline-flex items-center gap-1" title="As loud as the quietest of them">
+        <label className="inline-flex items-center gap-1" title="Match all states to the quietest">
           <input
             type="checkbox"
             className="size-4 accent-action"
             checked={matched}
             onChange={(event) => usePins.setState({ matched: event.target.checked })}
           />
-          same loudness
+          level-matched
         </label>
       )}
       {pinned.length > 1 && <Mix pinned={pinned} declarations={declarations} />}
@@ -99,7 +99,7 @@ function PinButton({ place, pin, present }: { place: number; pin: Pin | null; pr
     <span className="inline-flex">
       <button
         type="button"
-        aria-label={pin ? `Go to state ${number}` : `Pin the present sound as state ${number}`}
+        aria-label={pin ? `Go to state ${number}` : `Pin the current sound as state ${number}`}
         aria-pressed={present}
         title={pin ? `Go to state ${number} (Shift ${number})` : `Pin it as state ${number}`}
         className={`min-h-6 min-w-6 rounded-control border px-1.5 ${look}`}
@@ -113,7 +113,7 @@ function PinButton({ place, pin, present }: { place: number; pin: Pin | null; pr
           className="grid min-h-6 w-4 place-items-center rounded-sm hover:bg-band"
           anchor="top start"
           actions={[
-            { label: "Pin the present sound here", act: () => pinPresent(place) },
+            { label: "Pin the current sound here", act: () => pinPresent(place) },
             { label: "Clear", act: () => setPin(place, null) },
           ]}
         >

@@ -37,7 +37,7 @@ function Walk({ onClose }: { onClose: () => void }) {
           <Step key={step.where} step={step} />
         ))}
       </ol>
-      {walk.data && !found && <p className="text-ink-2">Every step lets the sound through.</p>}
+      {walk.data && !found && <p className="text-ink-2">Every step passes the sound.</p>}
       <Button className="justify-self-end" onClick={onClose}>
         Close
       </Button>

@@ -11,14 +11,14 @@ const ROWS: { name: string; title: string; floor: number; of: (one: Reading) => 
   { name: "Loudness", title: "LUFS", floor: -60, of: (one) => one.loudness_lufs },
   {
     name: "2 to 6 kHz",
-    title: "Of all, in dB: what is heard as harsh",
+    title: "Share of the whole, in dB; heard as harsh",
     floor: -40,
     of: (one) => one.harsh_db,
   },
-  { name: "Below 120 Hz", title: "Of all, in dB", floor: -40, of: (one) => one.low_db },
+  { name: "Below 120 Hz", title: "Share of the whole, in dB", floor: -40, of: (one) => one.low_db },
   {
-    name: "Its own note",
-    title: "What lies within a semitone of the note, of all, in dB",
+    name: "Fundamental",
+    title: "Share within a semitone of the note, in dB",
     floor: -40,
     of: (one) => one.fundamental_db ?? SILENT_DB,
   },
@@ -69,7 +69,7 @@ export function RegisterButton() {
               setOpen(false);
             }}
           >
-            {mend.label}: a high shelf that follows the keys
+            {mend.label}: a high shelf with key tracking
           </button>
         ))}
       </DialogFrame>

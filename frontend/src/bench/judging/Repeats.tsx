@@ -14,7 +14,7 @@ function wordsOf(compared: RepeatsAnswer): string {
   const loudness = compared.loudness_spread_db.toFixed(1);
   const differ = `${compared.hits} hits differ: peak ${peak}, loudness ${loudness} LU`;
   if (compared.low_spread_db <= 6) return differ;
-  return `${differ}. The low end comes and goes by ${compared.low_spread_db.toFixed(1)} dB`;
+  return `${differ}. The low end varies by ${compared.low_spread_db.toFixed(1)} dB`;
 }
 
 /** Render eight hits in a row and say how far they differ. */
@@ -40,7 +40,7 @@ export function Repeats() {
       <button
         type="button"
         disabled={busy}
-        title="Render eight hits in a row and see how far they differ"
+        title="Render eight hits and measure how far they differ"
         className="min-h-6 rounded-sm px-1.5 text-[11.5px] text-action hover:bg-band"
         onClick={() => void compare()}
       >

@@ -16,9 +16,9 @@ export function SessionSteps() {
     .reverse()
     .slice(0, SHOWN);
   if (steps.length === 0)
-    return <p className="text-ink-2">Nothing was changed since the sound was opened.</p>;
+    return <p className="text-ink-2">No changes since the sound was opened.</p>;
   const bringBack = (document: Sound, number: number) =>
-    edit(`Step ${number} brought back`, () => document);
+    edit(`Step ${number} restored`, () => document);
   return (
     <ol className="grid max-h-[56vh] gap-1 overflow-y-auto" aria-label="Steps of this session">
       {steps.map(({ number, label, document }) => (
@@ -38,14 +38,14 @@ export function SessionSteps() {
           <Button
             className="min-h-6 px-2"
             aria-label={`Pin step ${number}`}
-            title={free < 0 ? "All four places are taken" : `Pin it in place ${free + 1}`}
+            title={free < 0 ? "All four pins are in use" : `Pin it as ${free + 1}`}
             disabled={free < 0}
             onClick={() => setPin(free, { document, loudnessLufs: null })}
           >
             <PinIcon size={12} aria-hidden />
           </Button>
           <Button className="min-h-6 px-2" onClick={() => bringBack(document, number)}>
-            Bring back
+            Restore
           </Button>
         </li>
       ))}

@@ -24,7 +24,7 @@ export function LearnButton({ macro }: { macro: Mover }) {
       <button
         type="button"
         title="Move any fields to where this macro shall take them at 100 %"
-        aria-label={`Let ${macro.name} learn`}
+        aria-label={`Teach ${macro.name}`}
         className={small}
         onClick={() => useLearning.setState({ macro: macro.id, before: sound })}
       >
@@ -42,7 +42,7 @@ export function LearnButton({ macro }: { macro: Mover }) {
       role="status"
       className="inline-flex items-center gap-1.5 rounded-sm bg-band px-1.5 text-[11.5px]"
     >
-      {result?.count ? `${result.count} moved` : "move fields to where 100 % shall take them"}
+      {result?.count ? `${result.count} moved` : "move fields to their values at 100 %"}
       <button type="button" className={small} onClick={finish}>
         Done
       </button>

@@ -60,7 +60,7 @@ export function LinkRow({ link, found, sound, declarations }: Props) {
           type="button"
           aria-label={`Remove the link to ${name}`}
           className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band"
-          onClick={() => edit(`${name}: no longer moved`, (now) => withoutLink(now, link))}
+          onClick={() => edit(`${name}: link removed`, (now) => withoutLink(now, link))}
         >
           <X size={12} aria-hidden />
         </button>
@@ -81,13 +81,13 @@ export function LinkRow({ link, found, sound, declarations }: Props) {
           />
         </label>
         <select
-          aria-label={`What scales the link to ${name}`}
+          aria-label={`Scale the link to ${name}`}
           title="A second mover scales the amount"
           className="ml-auto h-6 max-w-[120px] rounded-sm border border-line-strong bg-sheet px-0.5"
           value={link.scaled_by ?? ""}
           onChange={({ target }) => set({ scaled_by: target.value || null }, "scaled")}
         >
-          <option value="">in full</option>
+          <option value="">not scaled</option>
           {sound.movers
             .filter(
               (one) => one.id !== link.mover && mayMove(sound, one, link.target, declarations),
@@ -99,11 +99,11 @@ export function LinkRow({ link, found, sound, declarations }: Props) {
             ))}
         </select>
       </div>
-      <p className="figure text-[11px] text-ink-2" title="The range that is really reached">
+      <p className="figure text-[11px] text-ink-2" title="The range actually reached">
         {link.amount === 0 ? "no effect: amount is 0" : reachedWords(values, parameter.unit)}
       </p>
       {!isFollowed(sound, link.target, declarations) && (
-        <p className="text-[11px] text-ink-2">Decided once, at the start of each hit.</p>
+        <p className="text-[11px] text-ink-2">Set once, at the start of each hit.</p>
       )}
     </li>
   );
@@ -150,8 +150,8 @@ function Ends({ link, name, parameter, sound }: EndsProps) {
       ))}
       <button
         type="button"
-        aria-label={`Hear ${name} at its least, middle and most`}
-        title="Hear the least, the middle and the most"
+        aria-label={`Hear ${name} at its minimum, middle and maximum`}
+        title="Hear minimum, middle and maximum"
         className="ml-auto min-h-6 rounded-sm border border-line-strong px-1 text-[10.5px] hover:bg-band"
         onClick={() =>
           void playInRow(

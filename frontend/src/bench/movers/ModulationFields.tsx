@@ -56,7 +56,7 @@ export function ModulationFields({ layer, declarations }: Props) {
         />
       )}
       {others.length === 0 && (
-        <p className="text-[11.5px] text-ink-2">It needs a second layer, which may be muted.</p>
+        <p className="text-[11.5px] text-ink-2">Needs a second layer, which may be muted.</p>
       )}
     </Section>
   );

@@ -105,7 +105,7 @@ function Followed({ mover }: { mover: Extract<Mover, { kind: "follower" }> }) {
           )
         }
       >
-        <option value="">a pattern of pulses</option>
+        <option value="">a pulse pattern</option>
         {layers?.map(({ id, name }) => (
           <option key={id} value={id}>
             {name}

@@ -48,7 +48,7 @@ export function MoverLinks({ mover, declarations }: Props) {
         })}
       </ul>
       <select
-        aria-label={`Let ${mover.name} move`}
+        aria-label={`Add a link from ${mover.name}`}
         className="mt-1 h-6 w-full rounded-sm border border-line-strong bg-sheet px-1 text-[12px]"
         value=""
         onChange={(event) => add(event.target.value)}

@@ -74,7 +74,7 @@ export function MoverList({ sound }: { sound: Sound }) {
               <span className="min-w-0 flex-1 truncate">{name}</span>
               <span
                 className={`figure text-[10.5px] ${unused ? "text-warn" : "text-ink-2"}`}
-                title={unused ? "It moves nothing" : `Moves ${moved(id)}`}
+                title={unused ? "No links" : `Moves ${moved(id)}`}
               >
                 {unused ? "idle" : links}
               </span>
@@ -91,7 +91,9 @@ export function MoverList({ sound }: { sound: Sound }) {
           </button>
         )}
         {sound.movers.length === 0 && (
-          <p className="text-[11.5px] text-ink-2">Nothing moves yet. Add one, or use a ring.</p>
+          <p className="text-[11.5px] text-ink-2">
+            No movers yet. Add one here, or with the ring beside a number.
+          </p>
         )}
       </div>
     </div>

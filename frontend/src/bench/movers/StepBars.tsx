@@ -92,7 +92,7 @@ export function StepBars({ values, lowest = -1, onChange }: Props) {
         {values.length} steps
         <button
           type="button"
-          aria-label="One step less"
+          aria-label="Remove a step"
           className={button}
           disabled={values.length <= 1}
           onClick={() => resize(values.length - 1)}
@@ -101,7 +101,7 @@ export function StepBars({ values, lowest = -1, onChange }: Props) {
         </button>
         <button
           type="button"
-          aria-label="One step more"
+          aria-label="Add a step"
           className={button}
           disabled={values.length >= MOST}
           onClick={() => resize(values.length + 1)}

@@ -62,7 +62,7 @@ export function LinkRing({ target, owner, wide = false }: Props) {
   return (
     <ActionMenu
       label={`What moves ${owner}: ${parameter.label}`}
-      title={words || "Nothing moves it"}
+      title={words || "Not moved"}
       className="flex min-h-6 min-w-6 shrink-0 items-center justify-end gap-1.5 rounded-sm hover:bg-band"
       anchor="bottom end"
       actions={actions}

@@ -33,7 +33,7 @@ export function BusFields({ bus, declarations }: Props) {
         <button
           type="button"
           aria-label={`Remove ${bus.name}`}
-          title="What goes to it will go where it went"
+          title="Its layers then go to its destination"
           className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band"
           onClick={remove}
         >
@@ -43,11 +43,11 @@ export function BusFields({ bus, declarations }: Props) {
       <p className="mt-1 text-ink-2">
         {coming.length > 0
           ? `Sums ${coming.map(({ name }) => name).join(", ")}.`
-          : "Nothing goes to it yet: drag a layer onto it in the path."}
+          : "No layer goes to it yet: drag one onto it in the path."}
       </p>
-      <Section title="Way">
+      <Section title="Routing">
         <div className="flex min-h-6 items-center justify-between">
-          Goes to <RouteMenu sound={sound} part={bus} />
+          Output <RouteMenu sound={sound} part={bus} />
         </div>
       </Section>
       <Section title="Level and parts">
@@ -61,8 +61,7 @@ export function BusFields({ bus, declarations }: Props) {
         />
         {bus.split && (
           <p className="mt-1 text-[12px] text-ink-2">
-            Each part has a chain of its own in the path; they meet again in phase, 24 dB per
-            octave.
+            Each part has its own chain; both are summed in phase, 24 dB per octave.
           </p>
         )}
       </Section>

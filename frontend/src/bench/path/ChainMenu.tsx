@@ -35,7 +35,7 @@ export function ChainMenu({ place }: { place: ChainPlace }) {
           ...(chain.length > 0 ? [{ label: "Save chain…", act: () => setKeeping(true) }] : []),
           ...chains.map((saved) => ({ label: `Load ${saved.name}`, act: () => load(saved) })),
           ...(chains.length > 0
-            ? [{ label: "Forget a saved chain…", act: () => setForgetting(true) }]
+            ? [{ label: "Delete a saved chain…", act: () => setForgetting(true) }]
             : []),
           ...(hasCopied()
             ? [
@@ -55,7 +55,7 @@ export function ChainMenu({ place }: { place: ChainPlace }) {
                   act: () => edit(`Chain of ${name} emptied`, (sound) => withChain(sound, [], ref)),
                 },
               ]
-            : [{ label: "Add a processor with the + beside", act: () => inHand() }]),
+            : [{ label: "Add a processor with the +", act: () => inHand() }]),
         ]}
       >
         <Ellipsis size={13} aria-hidden />
@@ -72,13 +72,11 @@ export function ChainMenu({ place }: { place: ChainPlace }) {
           {chains.map((saved) => (
             <li key={saved.id} className="flex min-h-8 items-center justify-between">
               {saved.name}
-              <Button onClick={() => void forget(saved.id)}>Forget</Button>
+              <Button onClick={() => void forget(saved.id)}>Delete</Button>
             </li>
           ))}
         </ul>
-        <p className="mt-2 text-[12px] text-ink-2">
-          Sounds that a chain was loaded into keep their processors.
-        </p>
+        <p className="mt-2 text-[12px] text-ink-2">Sounds that use it keep their processors.</p>
       </DialogFrame>
     </>
   );
@@ -89,7 +87,7 @@ function KeepChain({ chain, onDone }: { chain: Processor[]; onDone: () => void }
   return (
     <KeepForm
       verb="Save"
-      hint="It can be loaded into any sound. One of the same name is replaced; movers stay here."
+      hint="It can be loaded into any sound. A chain of the same name is replaced; movers are not saved."
       keep={(name) => keep(name, chain)}
       onDone={onDone}
     />

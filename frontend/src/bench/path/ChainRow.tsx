@@ -83,7 +83,7 @@ function Orders({ sound, chain }: { sound: Sound; chain: string }) {
     <button
       type="button"
       className="min-h-6 rounded-sm px-1 text-[11.5px] font-normal text-action hover:bg-panel"
-      title="Plays the order before and the order now"
+      title="Plays the previous and the current order"
       onClick={() => void hearBothOrders(last)}
     >
       {last.words ?? "hear both orders"}

@@ -86,7 +86,7 @@ function Buses({ sound, shown, places }: BusesProps) {
           <button
             type="button"
             aria-label="Add bus"
-            title="Add a bus: layers that go to it share its chain"
+            title="Add a bus: its layers share one chain"
             disabled={!canAddBus(sound)}
             className="grid size-6 place-items-center rounded-sm text-action hover:bg-panel disabled:opacity-40"
             onClick={() => addBus(sound)}
@@ -130,16 +130,16 @@ function MainOutput({ sound }: { sound: Sound }) {
       <button
         type="button"
         aria-pressed={dry}
-        title="All effects off and on (Shift B)"
+        title="Bypass all effects (Shift B)"
         onClick={toggleEffects}
         className={`inline-flex min-h-6 items-center gap-1 rounded-sm px-1 text-[11px] ${dry ? "bg-warn text-sheet" : "hover:bg-band"}`}
       >
-        <Power size={12} aria-hidden /> {dry ? "Effects are off" : "Effects off"}
+        <Power size={12} aria-hidden /> {dry ? "Effects bypassed" : "Bypass effects"}
       </button>
       <button
         type="button"
         aria-pressed={matching}
-        title="Steps that are switched off and on are heard equally loud"
+        title="Bypassed and active states play at the same loudness"
         onClick={toggleMatching}
         className={`inline-flex min-h-6 items-center gap-1 rounded-sm px-1 text-[11px] ${matching ? "bg-action text-sheet" : "hover:bg-band"}`}
       >

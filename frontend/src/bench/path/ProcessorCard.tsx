@@ -4,7 +4,7 @@ import { formatValue } from "../../ui";
 import {
   type ChainRef,
   withoutProcessor,
-  PROCESSOR_NAMES,
+  processorName,
   edit,
   select,
   useBench,
@@ -38,7 +38,7 @@ export function ProcessorCard(props: CardProps) {
     ({ selection }) => selection.kind === "processor" && selection.id === part.id,
   );
   const heard = useBench((state) => state.listenAt === part.id);
-  const name = PROCESSOR_NAMES[part.kind];
+  const name = processorName(part.kind);
   const move = (places: number) =>
     moveProcessor(part.id, chain, places < 0 ? index - 1 : index + 2);
   const remove = () => {

@@ -3,7 +3,7 @@ import type { Processor } from "../../api";
 import { ActionMenu } from "../../ui";
 import {
   withoutProcessor,
-  PROCESSOR_NAMES,
+  processorName,
   edit,
   select,
   copyProcessor,
@@ -14,7 +14,7 @@ import { openFinder } from "../parts";
 
 /** What can be done with a processor besides setting it. */
 export function ProcessorMenu({ part }: { part: Processor }) {
-  const name = PROCESSOR_NAMES[part.kind];
+  const name = processorName(part.kind);
   return (
     <ActionMenu
       label={`More for ${name}`}

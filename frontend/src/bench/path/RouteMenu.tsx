@@ -47,7 +47,7 @@ export function RouteMenu({ sound, part }: Props) {
   return (
     <ActionMenu
       label={`${part.name} goes to ${destinationName(sound, part.to)}`}
-      title={`Goes to ${destinationName(sound, part.to)}; choose another way`}
+      title={`Output ${destinationName(sound, part.to)}; choose another output`}
       className="flex min-h-6 max-w-[62px] shrink-0 items-center gap-0.5 rounded-sm px-0.5 text-[10.5px] text-ink-2 hover:bg-band"
       anchor="top start"
       actions={[...actions, ...more]}

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Processor } from "../../api/types";
 import { emptySound, newProcessor } from "../../sound/edits";
-import { PROCESSOR_NAMES } from "../../sound/processorNames";
+import { processorName } from "../../sound/processorNames";
 import { compressedDb, type Effect, effectShape } from "./effectShapes";
 import { bandDb, equaliserDb, type Equaliser } from "./equaliserResponse";
 import { gist } from "./gist";
@@ -9,7 +9,7 @@ import { type Drive, transferAt } from "./transferCurves";
 import { filterDb, formantDb, type Filter, type Formant } from "./filterResponse";
 
 const start = emptySound("Test");
-const kinds = Object.keys(PROCESSOR_NAMES) as Processor["kind"][];
+const kinds = Object.keys(processorName) as Processor["kind"][];
 
 describe("pictures of processors", () => {
   it("stay within their frame for every effect", () => {

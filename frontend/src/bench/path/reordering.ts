@@ -29,11 +29,9 @@ export async function hearBothOrders({ before, after, ref }: Reordered): Promise
   const body = { ...asked(after), other: { ...before } };
   const compared = answered(api.POST("/api/judging/difference", { body }));
   await playInRow([before, after], (turn) => {
-    if (turn !== null) say(turn === 0 ? "the order before" : "the order now");
+    if (turn !== null) say(turn === 0 ? "previous order" : "current order");
   });
   const { change_db, loudness_db } = await compared;
   const louder = `${loudness_db >= 0 ? "+" : "−"}${Math.abs(loudness_db).toFixed(1)} LU`;
-  say(
-    change_db < 0.1 ? "they sound the same" : `up to ${change_db.toFixed(1)} dB apart, ${louder}`,
-  );
+  say(change_db < 0.1 ? "no difference" : `up to ${change_db.toFixed(1)} dB apart, ${louder}`);
 }

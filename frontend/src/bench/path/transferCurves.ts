@@ -35,7 +35,7 @@ function drawnAt(points: Drive["drawn"], x: number): number {
   return before.y + ((next.y - before.y) * (x - before.x)) / (next.x - before.x);
 }
 
-/** What a drive makes of a level from -1 to 1, its offset taken away. */
+/** What a drive makes of a level from -1 to 1, its offset removed. */
 export function transferAt(part: Drive, x: number): number {
   const bias = FURTHEST_BIAS * part.asymmetry;
   return bent(part, 10 ** (part.drive_db / 20) * x + bias) - bent(part, bias);

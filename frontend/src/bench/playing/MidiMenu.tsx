@@ -4,7 +4,7 @@ import { connectMidi, connectSimulatedDevice, useMidi } from "./midi";
 
 const WORDS = {
   off: "off",
-  missing: "not in this browser",
+  missing: "not supported by this browser",
   refused: "not allowed",
   on: "no device",
 } as const;
@@ -18,7 +18,7 @@ export function MidiMenu() {
       className="inline-flex min-h-6 max-w-[180px] items-center gap-1 rounded-control border border-line-strong bg-sheet px-2 text-[12px] hover:bg-band"
       anchor="top end"
       actions={[
-        { label: "Listen to MIDI devices", act: () => void connectMidi() },
+        { label: "Use MIDI devices", act: () => void connectMidi() },
         { label: "Use the simulated keyboard", act: () => void connectSimulatedDevice() },
       ]}
     >

@@ -23,9 +23,9 @@ export function NotesFields({ sound, declarations }: Props) {
     <>
       <h2 className="font-title text-[16px] font-semibold">Notes of a hit</h2>
       <p className="mt-1 text-ink-2">
-        They are part of the hit: a take plays them all, until the hold ends.
+        They are part of the hit: a take plays them all until the hold ends.
       </p>
-      <Section title="Chord and line" aside={chordName(sound) ?? "own notes"}>
+      <Section title="Chord and sequence" aside={chordName(sound) ?? "custom notes"}>
         <ChordMenu sound={sound} />
         <NoteRows sound={sound} declarations={declarations} />
       </Section>
@@ -44,7 +44,7 @@ export function NotesFields({ sound, declarations }: Props) {
           className="mt-1 min-h-6 text-left text-[12px] text-action hover:underline"
           onClick={() => select({ kind: "pitch" })}
         >
-          Draw one pitch line over all notes…
+          One pitch curve over all notes…
         </button>
       </Section>
       <Section title="Pattern" aside={pattern.order === "off" ? "none" : ""}>
@@ -75,7 +75,7 @@ function ChordMenu({ sound }: { sound: Sound }) {
           if (chord) edit(`Hit: ${chord.name}`, (now) => withChord(now, chord.steps));
         }}
       >
-        {name === null && <option value="">own notes</option>}
+        {name === null && <option value="">custom notes</option>}
         {CHORDS.map((one) => (
           <option key={one.name}>{one.name}</option>
         ))}
@@ -106,7 +106,7 @@ function NoteRows({ sound, declarations }: Props) {
     );
   return (
     <>
-      <ul aria-label="Further notes">
+      <ul aria-label="More notes">
         <li className="flex h-6 items-center text-ink-2">
           1 <span className="figure ml-auto">{noteName(sound.hit.note)} from the start</span>
           <span className="w-6" />

@@ -14,7 +14,7 @@ interface Props {
 const SHOWN: { shown: Shown; words: string }[] = [
   { shown: "level", words: "Level" },
   { shown: "harshness", words: "Harshness, 2 to 6 kHz" },
-  { shown: "fundamental", words: "Own pitch heard" },
+  { shown: "fundamental", words: "Fundamental" },
 ];
 
 /** What the keys' bars show, and the range that is good, which is kept with the sound. */
@@ -57,7 +57,7 @@ export function RangeFields({ sound, declarations, readings, shown, onShown }: P
   return (
     <div className="grid w-[168px] shrink-0 content-center gap-1 text-[11.5px]">
       <select
-        aria-label="What the keys show"
+        aria-label="Keys show"
         className="h-6 rounded-sm border border-line-strong bg-sheet px-1"
         value={shown}
         onChange={({ target }) => onShown(target.value as Shown)}
@@ -74,7 +74,7 @@ export function RangeFields({ sound, declarations, readings, shown, onShown }: P
       <button
         type="button"
         className="min-h-6 rounded-control border border-line-strong bg-sheet hover:bg-band disabled:opacity-45"
-        title="Around its own note: neither much harsher, nor without its pitch, nor far from its level there"
+        title="Around the root note: similar level and brightness, fundamental present"
         disabled={readings === null || goodRange(readings, sound.hit.note) === null}
         onClick={suggest}
       >

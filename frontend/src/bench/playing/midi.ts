@@ -42,7 +42,7 @@ export async function connectMidi(): Promise<void> {
   }
 }
 
-/** The simulated device that ships with the program, for those who have none at hand. */
+/** The simulated device that ships with the app, for those who have none at hand. */
 export async function connectSimulatedDevice(): Promise<void> {
   await new Promise<void>((done, failed) => {
     const script = document.createElement("script");

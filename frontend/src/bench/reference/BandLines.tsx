@@ -48,7 +48,7 @@ export function BandLines({ found, band, scale, top, height }: Props) {
       <polyline points={ours.join(" ")} fill="none" stroke="var(--ink)" strokeWidth={1.3} />
       {found.standing && found.standing.peaks_hz.length > 0 && (
         <text x={scale.width - 8} y={12} fontSize={10.5} textAnchor="end" fill="var(--ink-2)">
-          stands still while the pitch glides:{" "}
+          constant while the pitch glides:{" "}
           {found.standing.peaks_hz.map((hz) => formatValue(hz, "Hz")).join(", ")}
         </text>
       )}

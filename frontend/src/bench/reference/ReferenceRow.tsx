@@ -67,17 +67,17 @@ function Row({ reference, scale }: { reference: Reference; scale: TimeScale }) {
           </button>
           <button
             type="button"
-            aria-label="Take the reference away"
-            title="Take the reference away"
+            aria-label="Remove the reference"
+            title="Remove the reference"
             className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band"
-            onClick={() => change("Reference taken away", null)}
+            onClick={() => change("Reference removed", null)}
           >
             <X size={12} aria-hidden />
           </button>
         </h2>
-        {(problem ?? (playProblem ? "It could not be fetched" : null)) && (
+        {(problem ?? (playProblem ? "It could not be loaded" : null)) && (
           <p role="alert" className="text-[11px] text-bad">
-            {problem ?? "It could not be fetched"}
+            {problem ?? "It could not be loaded"}
           </p>
         )}
         {found && <Figures found={found} />}
@@ -173,7 +173,7 @@ function Wave({ found, reference, scale }: WaveProps) {
     const end = timeOf(event);
     if (Math.abs(end - start) < 0.002) {
       const left = withoutStretch(reference.left_out, start);
-      if (left !== reference.left_out) change("Stretch counts again", { left_out: left });
+      if (left !== reference.left_out) change("Span included again", { left_out: left });
       return;
     }
     const span = { start_s: Math.min(start, end), end_s: Math.max(start, end) };
@@ -209,7 +209,7 @@ function Wave({ found, reference, scale }: WaveProps) {
         }}
         onPointerUp={finish}
       >
-        <title>Drag over what is not part of the reference; click there to count it again</title>
+        <title>Drag over what is not part of the reference; click it to include it again</title>
         {spans.map(({ start_s, end_s }) => (
           <g key={`${start_s}-${end_s}`}>
             <rect
@@ -222,7 +222,7 @@ function Wave({ found, reference, scale }: WaveProps) {
               strokeDasharray="3 2"
             />
             <text x={scale.x(start_s + shiftS) + 4} y={11} fontSize={9.5} fill="var(--ink-2)">
-              not part of it
+              excluded
             </text>
           </g>
         ))}

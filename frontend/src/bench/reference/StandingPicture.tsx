@@ -14,7 +14,7 @@ export function StandingPicture() {
   const standing = useCompared((state) => state.found?.standing);
   if (!standing) return null;
   return (
-    <Section title="Reference: what stands still" aside="while its pitch glides">
+    <Section title="Reference: constant partials" aside="while its pitch glides">
       <Picture standing={standing} />
     </Section>
   );

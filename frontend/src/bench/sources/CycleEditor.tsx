@@ -42,7 +42,7 @@ export function CycleEditor({ levels, onDraw }: CycleEditorProps) {
       ref={svg}
       viewBox="0 0 282 72"
       role="img"
-      aria-label="One cycle, to be drawn on"
+      aria-label="One cycle; draw on it"
       className="w-full cursor-crosshair touch-none rounded-control border border-line bg-sheet"
       onPointerDown={(event) => {
         const here = place(event);

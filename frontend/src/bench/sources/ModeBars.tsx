@@ -126,7 +126,7 @@ export function ModeBars({ owner, layerId, source, declarations, modes, onChange
         aria-valuenow={chosen ?? 0}
         aria-valuemin={0}
         aria-valuemax={modes.length}
-        aria-valuetext={inHand ? wordsOf(inHand) : "no mode in hand"}
+        aria-valuetext={inHand ? wordsOf(inHand) : "no mode selected"}
         className="w-full cursor-crosshair touch-none rounded-control border border-line bg-sheet"
         onKeyDown={keys}
         onPointerDown={grab}
@@ -178,7 +178,7 @@ export function ModeBars({ owner, layerId, source, declarations, modes, onChange
             className="min-h-6 rounded-sm px-1 text-action hover:bg-band"
             onClick={() =>
               onChange(
-                `${owner}: modes as the body has them`,
+                `${owner}: modes reset`,
                 { changes: [] },
                 { gesture: "modes", moving: false },
               )

@@ -151,7 +151,7 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
       </svg>
       <div className="mt-1 flex items-center justify-between gap-2 text-[12px]">
         <select
-          aria-label="What the bars draw"
+          aria-label="Bars show"
           className="h-6 rounded-sm border border-line-strong bg-sheet px-1"
           value={drawing}
           onChange={(event) =>

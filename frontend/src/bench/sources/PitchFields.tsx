@@ -28,7 +28,7 @@ export function PitchFields(props: SourceProps<Pitched>) {
     (name === "fixed_hz" && source.follows_note) ||
     (name === "vibrato_hz" && source.vibrato_st === 0);
   return (
-    <Section title="Pitch" aside={source.follows_note ? "follows note" : "every note the same"}>
+    <Section title="Pitch" aside={source.follows_note ? "key tracking" : "fixed pitch"}>
       <PartFields
         owner={owner}
         declaration={declarations.sources[source.kind]}

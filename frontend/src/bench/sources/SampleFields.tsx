@@ -33,7 +33,7 @@ export function SampleFields(props: SourceProps<SampleSource>) {
   );
   return (
     <>
-      <Section title="Recording" aside={source.recording ? source.name : "none yet"}>
+      <Section title="Recording" aside={source.recording ? source.name : "none"}>
         {look?.outline ? (
           <SamplePicture
             look={look}
@@ -44,8 +44,7 @@ export function SampleFields(props: SourceProps<SampleSource>) {
           />
         ) : (
           <p className="mb-1 text-ink-2">
-            {problem ??
-              (source.recording ? "" : "Browse for one above, or drop a file onto the screen.")}
+            {problem ?? (source.recording ? "" : "Browse above, or drop a file onto the screen.")}
           </p>
         )}
         {fields(PART)}
@@ -62,7 +61,7 @@ export function SampleFields(props: SourceProps<SampleSource>) {
       </Section>
       <Section title="Loop">{fields(LOOP)}</Section>
       <Section title="Reading">{fields(READING)}</Section>
-      <Section title="From hit to hit">{fields(HITS)}</Section>
+      <Section title="Variation per hit">{fields(HITS)}</Section>
       <PitchFields {...props} />
       <UnisonFields {...props} />
     </>

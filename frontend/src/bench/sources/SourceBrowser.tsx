@@ -51,7 +51,7 @@ export function SourceBrowser({ layer }: { layer: Layer }) {
       <button
         type="button"
         aria-expanded={open}
-        title="Arrow keys swap the source and play it; Escape puts this one back"
+        title="Arrow keys try a source; Escape restores this one"
         className="flex min-h-8 w-full items-center gap-2 rounded-control border border-line-strong bg-sheet px-2 text-left hover:bg-band"
         onClick={() => setOpen(!open)}
       >
@@ -183,12 +183,12 @@ function SourceList({ layer, onDone }: { layer: Layer; onDone: () => void }) {
         ))}
         {offered.length === 0 && (
           <li role="none" className="px-2 py-2 text-ink-2">
-            Nothing of that name. Drop a file to bring one in.
+            No match. Drop a file to import one.
           </li>
         )}
       </ul>
       <p className="border-t border-line px-2 py-1 text-[11px] text-ink-2">
-        ↑ ↓ swap and play · Enter keeps · Esc puts it back
+        ↑ ↓ try and play · Enter keeps · Esc restores
       </p>
     </div>
   );

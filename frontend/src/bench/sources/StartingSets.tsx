@@ -47,10 +47,10 @@ export function StartingSets({ owner, partials, onChange }: Props) {
             ))}
           </optgroup>
         )}
-        <option value={KEEP}>Keep this set…</option>
+        <option value={KEEP}>Save this set…</option>
       </select>
       <KeepShapeDialog
-        title="Keep this set of partials"
+        title="Save this set of partials"
         open={keeping}
         content={partials}
         kind="partials"

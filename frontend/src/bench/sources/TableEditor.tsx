@@ -15,11 +15,11 @@ const PLAIN = { amplitudes: [1], phases_deg: [], tilt_db: 0, odd_even: 0, comb: 
 const SINE = Array.from({ length: POINTS }, (_, n) => Math.sin((2 * Math.PI * n) / POINTS));
 
 const WORDS: Record<WaveTable["origin"], string> = {
-  stock: "ships with the program",
-  partials: "made of partials",
+  stock: "built in",
+  partials: "from partials",
   drawn: "drawn by hand",
-  imported: "cycles of a file",
-  sliced: "sliced from a sample",
+  imported: "from a file",
+  sliced: "from a sample",
 };
 
 /** What a table is made of, and what can be set of it; any table can be drawn over. */
@@ -57,9 +57,9 @@ export function TableEditor(props: Props) {
       {table.origin === "partials" && (
         <TableKeys
           count={table.keys.length}
-          onAdd={(at) => put("one more set", { ...table, keys: doubled(table.keys, at) })}
+          onAdd={(at) => put("Add a set", { ...table, keys: doubled(table.keys, at) })}
           onRemove={(at) =>
-            put("a set less", { ...table, keys: table.keys.filter((_, n) => n !== at) })
+            put("Remove a set", { ...table, keys: table.keys.filter((_, n) => n !== at) })
           }
         >
           {(at) => (
@@ -87,9 +87,9 @@ export function TableEditor(props: Props) {
       {table.origin === "drawn" && (
         <TableKeys
           count={table.keys.length}
-          onAdd={(at) => put("one more cycle", { ...table, keys: doubled(table.keys, at) })}
+          onAdd={(at) => put("Add a cycle", { ...table, keys: doubled(table.keys, at) })}
           onRemove={(at) =>
-            put("a cycle less", { ...table, keys: table.keys.filter((_, n) => n !== at) })
+            put("Remove a cycle", { ...table, keys: table.keys.filter((_, n) => n !== at) })
           }
         >
           {(at) => (

@@ -15,7 +15,7 @@ export function TableKeys({ count, onAdd, onRemove, children }: KeysProps) {
   const at = Math.min(wanted, count - 1);
   return (
     <div>
-      <div role="group" aria-label="Keys of the table" className="mb-1 flex flex-wrap gap-0.5">
+      <div role="group" aria-label="Key frames" className="mb-1 flex flex-wrap gap-0.5">
         {Array.from({ length: count }, (_, n) => (
           <button
             key={n}
@@ -29,7 +29,7 @@ export function TableKeys({ count, onAdd, onRemove, children }: KeysProps) {
         ))}
         <button
           type="button"
-          aria-label="One more after it"
+          aria-label="Add one after it"
           className="size-6 rounded-sm text-action hover:bg-band disabled:opacity-45"
           disabled={count >= MOST_KEYS}
           onClick={() => {

@@ -98,7 +98,7 @@ describe("stretches of a reference", () => {
   });
 });
 
-describe("cycles of a file", () => {
+describe("from a file", () => {
   it("are as long as fits it evenly", () => {
     expect(cycleFrames(2048 * 40)).toBe(2048);
     expect(cycleFrames(256 * 3)).toBe(256);

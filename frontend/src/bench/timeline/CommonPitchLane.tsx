@@ -14,7 +14,7 @@ export function CommonPitchLane({ scale }: { scale: TimeScale }) {
   const tones = layers.filter(({ source }) => isPitched(source));
   const following = tones.filter(({ follows_pitch }) => follows_pitch).length;
   const clear = () => {
-    edit("Common pitch curve: made flat", (sound) => ({ ...sound, pitch: curveOf([point(0, 0)]) }));
+    edit("Common pitch curve: reset", (sound) => ({ ...sound, pitch: curveOf([point(0, 0)]) }));
     select({ kind: "main" });
   };
   return (
@@ -35,7 +35,7 @@ export function CommonPitchLane({ scale }: { scale: TimeScale }) {
           Common pitch
         </button>
         <p className="text-[11.5px] text-ink-2">
-          {following} of {tones.length} tones follow
+          {following} of {tones.length} layers follow
         </p>
         <button
           type="button"

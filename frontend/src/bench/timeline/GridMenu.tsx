@@ -6,7 +6,7 @@ export function GridMenu() {
   return (
     <label
       className="ml-auto inline-flex items-center gap-1.5 text-[12px]"
-      title="Alt: between the lines"
+      title="Alt: no snapping"
     >
       Snap to
       <select

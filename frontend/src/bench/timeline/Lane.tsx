@@ -88,7 +88,7 @@ function Chips({ layer, inHand }: { layer: Layer; inHand: CurveName }) {
     <div
       className="absolute top-1.5 right-2 flex gap-1.5"
       role="group"
-      aria-label={`Curve in hand of ${layer.name}`}
+      aria-label={`Curve to edit of ${layer.name}`}
     >
       {offered.map(({ name, label }) => {
         const on = name === inHand;

@@ -132,7 +132,7 @@ function AddLayer({ full, empty, commonShown }: AddLayerProps) {
       {!commonShown && !empty && (
         <button
           type="button"
-          title="A pitch curve that all layers follow"
+          title="A pitch curve for all layers"
           onClick={() => select({ kind: "pitch" })}
           className="min-h-6 rounded-control px-2 hover:bg-band"
         >

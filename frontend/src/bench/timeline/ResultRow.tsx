@@ -89,7 +89,7 @@ function ResultTitle() {
         {draft && (
           <span
             className="text-[11px] font-normal text-warn"
-            title="Rendered quickly while the hand moves; the final quality follows"
+            title="Draft quality while you drag; final quality follows"
           >
             draft
           </span>
@@ -97,7 +97,7 @@ function ResultTitle() {
         {rendering && !draft && (
           <span
             className="appears-late text-[11px] font-normal text-ink-2"
-            title="Picture and figures are those of the last render until this one is done"
+            title="Shows the last render until this one is done"
           >
             rendering…
           </span>
@@ -107,13 +107,13 @@ function ResultTitle() {
   return (
     <h2 className="mb-1 flex items-center gap-1 font-semibold text-action" role="status">
       <Ear size={13} aria-hidden className="shrink-0" />
-      <span className="min-w-0 flex-1 truncate" title={`Heard after ${step}`}>
+      <span className="min-w-0 flex-1 truncate" title={`Listening after ${step}`}>
         {step}
       </span>
       <button
         type="button"
-        aria-label="Hear the output again"
-        title="Hear the output again"
+        aria-label="Back to the output"
+        title="Back to the output"
         className="grid size-6 place-items-center rounded-sm hover:bg-band"
         onClick={() => listenAt(null)}
       >
@@ -145,7 +145,7 @@ function Figures({ audition }: { audition: AuditionAnswer }) {
   ];
   const { took } = audition;
   const made = took.stages - took.remembered;
-  const timing = `Rendered in ${took.render_ms.toFixed(1)} ms: ${made} steps made, ${took.remembered} remembered. Measured in ${took.measure_ms.toFixed(0)} ms.`;
+  const timing = `Rendered in ${took.render_ms.toFixed(1)} ms: ${made} stages rendered, ${took.remembered} cached. Measured in ${took.measure_ms.toFixed(0)} ms.`;
   return (
     <dl title={timing} className="grid grid-cols-[auto_1fr] gap-x-1 gap-y-0.5">
       {rows.map(([name, value]) => (

@@ -103,12 +103,12 @@ function RulerMenu() {
     { label: "Beats", on: unit === "beats", act: () => useRuler.setState({ unit: "beats" }) },
     { label: "Even", on: shape === "even", act: () => useRuler.setState({ shape: "even" }) },
     {
-      label: "Stretched at the start",
+      label: "Stretched attack",
       on: shape === "stretched",
       act: () => useRuler.setState({ shape: "stretched" }),
     },
     { label: "Show the first 50 ms (9)", act: zoomToStart },
-    { label: "Show what is in hand (Shift 0)", act: zoomToSelection },
+    { label: "Zoom to the selection (Shift 0)", act: zoomToSelection },
     { label: "Show all (0)", act: () => setView(null) },
   ];
   return (

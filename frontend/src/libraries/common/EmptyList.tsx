@@ -14,7 +14,7 @@ export function EmptyList({
   const within = { libraries: query.libraries, binned: query.binned };
   if (isNarrowed(query))
     return (
-      <Hint words="Nothing here is like that.">
+      <Hint words="No samples match.">
         <Button onClick={() => askAnew(within)}>Show all</Button>
       </Hint>
     );
@@ -23,8 +23,8 @@ export function EmptyList({
     <Hint
       words={
         library?.may.includes("sample.add") === false
-          ? "No samples here yet."
-          : "No samples here yet. Make a sound and keep a take of it, or drop files onto this page."
+          ? "No samples yet."
+          : "No samples yet. Make a sound and keep a take, or drop files onto this page."
       }
     >
       <Link

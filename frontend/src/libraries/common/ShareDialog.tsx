@@ -62,8 +62,7 @@ export function ShareDialog({ open, onClose, what }: Props) {
       {link ? (
         <div className="grid gap-3">
           <p role="status">
-            Whoever has this link can hear and download it without an account. It is not shown
-            again.
+            Anyone with this link can listen and download without an account. It is shown only once.
           </p>
           <code className="figure rounded-control border border-line-strong bg-sheet p-2 text-[12px] break-all select-all">
             {link}
@@ -78,14 +77,14 @@ export function ShareDialog({ open, onClose, what }: Props) {
       ) : (
         <form onSubmit={(event) => void share(event)} className="grid gap-3">
           <TextField
-            label="Good for, days"
+            label="Valid for (days)"
             className="w-32"
             value={days}
             problem={fieldProblem(problem, "days")}
             onChange={(event) => setDays(event.target.value)}
           />
           <TextField
-            label="A word to whoever opens it"
+            label="Note for the recipient"
             maxLength={500}
             value={note}
             onChange={(event) => setNote(event.target.value)}

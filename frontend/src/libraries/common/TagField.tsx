@@ -32,7 +32,7 @@ export function TagField({ tags, suggested, editable, problem, onTags }: Props) 
             {editable && (
               <button
                 type="button"
-                aria-label={`Take away ${tag}`}
+                aria-label={`Remove ${tag}`}
                 onClick={() => onTags(tags.filter((one) => one !== tag))}
               >
                 <X size={11} aria-hidden />

@@ -26,7 +26,7 @@ export function UndoOffer() {
       <span className="truncate">{refused ?? label}</span>
       {refused ? (
         <Button look="quiet" onClick={() => useSelection.setState({ undoable: null })}>
-          Let it be
+          Dismiss
         </Button>
       ) : (
         <Button look="quiet" onClick={() => void undo()}>

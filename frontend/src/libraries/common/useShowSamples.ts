@@ -1,7 +1,7 @@
 import { useNavigate } from "react-router";
 import { askAnew, choose, mark } from "./queryStore";
 
-/** Goes to samples of a library: the newest first, one chosen, several marked. */
+/** The samples of a library: the newest first, one chosen, several marked. */
 export function useShowSamples() {
   const navigate = useNavigate();
   return (libraryId: number, sampleIds: number[]) => {

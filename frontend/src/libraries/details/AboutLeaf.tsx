@@ -16,8 +16,8 @@ const NUMBERS = {
   variation: ["Variation", ""],
   root_note: ["Root note", "note"],
   tempo_bpm: ["Tempo, bpm", "bpm"],
-  loop_start_s: ["Loop from", "s"],
-  loop_end_s: ["Loop to", "s"],
+  loop_start_s: ["Loop start", "s"],
+  loop_end_s: ["Loop end", "s"],
 } as const satisfies Record<string, readonly [string, Unit]>;
 
 /** What people say of a sample; each field saves itself when it is left, and what is typed into

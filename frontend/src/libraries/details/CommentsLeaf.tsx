@@ -12,7 +12,7 @@ interface Props {
   mayComment: boolean;
 }
 
-/** What was said of a sample, and a line to say something, of all of it or of one moment. */
+/** What was said of a sample, and a line to enter a comment, of all of it or of one moment. */
 export function CommentsLeaf({ sample, atS, onPoint, mayComment }: Props) {
   const comments = useComments(sample.id);
   const queries = useQueryClient();
@@ -30,7 +30,7 @@ export function CommentsLeaf({ sample, atS, onPoint, mayComment }: Props) {
     event.preventDefault();
     const seconds = at.trim() === "" ? null : typedOr(at, "s", undefined);
     if (seconds === undefined || (seconds ?? 0) < 0) {
-      setProblem("Say the time as 120 ms or 0.12 s");
+      setProblem("Type a time like 120 ms or 0.12 s");
       return;
     }
     try {
@@ -54,7 +54,7 @@ export function CommentsLeaf({ sample, atS, onPoint, mayComment }: Props) {
     <>
       {comments.data?.length === 0 && (
         <p className="mb-3 text-ink-2">
-          Nothing said yet.{mayComment && " A press on the waveform points at a time."}
+          No comments yet.{mayComment && " Click the waveform to set a time."}
         </p>
       )}
       <ul className="grid gap-2">
@@ -75,7 +75,7 @@ export function CommentsLeaf({ sample, atS, onPoint, mayComment }: Props) {
               </span>
               {one.own && (
                 <button type="button" className="underline" onClick={() => void takeBack(one.id)}>
-                  take back
+                  delete
                 </button>
               )}
             </p>
@@ -87,7 +87,7 @@ export function CommentsLeaf({ sample, atS, onPoint, mayComment }: Props) {
         <form onSubmit={(event) => void say(event)} className="mt-3 grid gap-2">
           <textarea
             aria-label="Comment"
-            placeholder="Say something"
+            placeholder="Add a comment"
             rows={2}
             maxLength={4000}
             value={text}
@@ -102,7 +102,7 @@ export function CommentsLeaf({ sample, atS, onPoint, mayComment }: Props) {
           <div className="flex justify-between gap-2">
             <input
               aria-label="At time"
-              placeholder="of all of it"
+              placeholder="whole sample"
               value={at}
               onChange={(event) => setAt(event.target.value)}
               className="figure h-8 w-28 rounded-control border border-line-strong bg-sheet px-2"

@@ -13,10 +13,10 @@ export function ConflictView({ conflict, onMine, onTheirs }: Props) {
   return (
     <section
       role="alert"
-      aria-label="Changed by somebody else"
+      aria-label="Changed by someone else"
       className="mb-3 rounded-control border border-warn bg-sheet p-2.5 text-[12.5px]"
     >
-      <p className="mb-1.5 font-semibold">Somebody changed the same in between</p>
+      <p className="mb-1.5 font-semibold">Someone else changed this in the meantime</p>
       <dl className="grid grid-cols-[auto_1fr] gap-x-2 gap-y-0.5">
         {Object.keys(conflict.saved).map((field) => (
           <div key={field} className="contents">

@@ -21,7 +21,7 @@ interface Props {
   editable: boolean;
 }
 
-/** Which part of the file is heard and taken away, with fades and a gain; the file stays. */
+/** Which part of the file is heard and removed, with fades and a gain; the file stays. */
 export function EditsSection({ sample, editable }: Props) {
   const refresh = useRefreshSamples();
   const [problem, setProblem] = useState<unknown>(null);
@@ -51,7 +51,7 @@ export function EditsSection({ sample, editable }: Props) {
       wanted.current = now;
       version.current = made.version;
       setConflict(null);
-      offerUndo(made.gesture, `what is heard of ${sample.name} changed`);
+      offerUndo(made.gesture, `edits of ${sample.name} changed`);
       setProblem(null);
       await refresh();
       return true;
@@ -83,7 +83,7 @@ export function EditsSection({ sample, editable }: Props) {
   const known = FIELDS.some(([name]) => fieldProblem(problem, name));
   return (
     <details className="mt-3" open={edited || undefined}>
-      <summary className="min-h-6 cursor-pointer font-medium">What is heard of the file</summary>
+      <summary className="min-h-6 cursor-pointer font-medium">Trim, fades and gain</summary>
       <div className="mt-1 grid grid-cols-2 items-start gap-2">
         {FIELDS.map(([name, label, unit]) => (
           <SavedField
@@ -113,10 +113,10 @@ export function EditsSection({ sample, editable }: Props) {
           {said(problem)}
         </p>
       )}
-      <p className="mt-2 text-[12px] text-ink-2">The file itself stays as it is.</p>
+      <p className="mt-2 text-[12px] text-ink-2">The file itself is not changed.</p>
       {edited && editable && (
         <Button className="mt-2" onClick={() => void put(AT_REST)}>
-          The whole file again
+          Reset
         </Button>
       )}
     </details>

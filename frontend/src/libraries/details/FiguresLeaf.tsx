@@ -22,7 +22,7 @@ export function FiguresLeaf({ sample, editable }: { sample: SampleItem; editable
     ["Peak", levelText(sample.peak_db, "dBFS")],
     ["True peak", levelText(sample.true_peak_db, "dBTP")],
     ["Loudness", levelText(sample.loudness_lufs, "LUFS")],
-    ["Note", several ? "several at once" : noteText(sample)],
+    ["Note", several ? "several notes" : noteText(sample)],
     ["Note confidence", sample.note && sure !== null ? `${(100 * sure).toFixed(0)} %` : null],
     ["Decay to −60 dB", lengthText(sample.decay_s)],
     ["Brightness", hzText(sample.brightness_hz)],
@@ -32,7 +32,7 @@ export function FiguresLeaf({ sample, editable }: { sample: SampleItem; editable
     ["Rate", `${sample.sample_rate / 1000} kHz`],
     ["Made", new Date(sample.created).toLocaleString()],
     ["By", sample.created_by],
-    ["Heard", edits ? "a part of the file, or with a gain" : "the file as it is"],
+    ["Heard", edits ? "edited" : "as recorded"],
     ["Engine", sample.engine_version?.toString() ?? null],
     ["CPU", sample.cpu_family],
   ];

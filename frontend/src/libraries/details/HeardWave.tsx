@@ -20,7 +20,7 @@ export const useComments = (sampleId: number) =>
     },
   });
 
-/** The waveform with what was said at which time; a press points at a time to say something. */
+/** The waveform with what was said at which time; a press points at a time to enter a comment. */
 export function HeardWave({ sample, atS, onPoint }: Props) {
   const comments = useComments(sample.id).data ?? [];
   const x = (seconds: number) => (seconds / sample.length_s) * WIDTH;
@@ -28,7 +28,7 @@ export function HeardWave({ sample, atS, onPoint }: Props) {
     <div className="relative my-2.5 rounded-control border border-line bg-sheet p-1.5">
       <button
         type="button"
-        aria-label="Point at a time in the sample"
+        aria-label="Pick a time in the sample"
         className="block cursor-crosshair"
         onClick={(event) => {
           const box = event.currentTarget.getBoundingClientRect();

@@ -13,7 +13,7 @@ export function HistoryLeaf({ sampleId, version }: { sampleId: number; version: 
       return (await answered(api.GET("/api/samples/{sample_id}/history", { params }))).edits;
     },
   });
-  if (history.data?.length === 0) return <p className="text-ink-2">Nothing was changed yet.</p>;
+  if (history.data?.length === 0) return <p className="text-ink-2">No changes yet.</p>;
   return (
     <ol className="grid gap-2 text-[12.5px]">
       {history.data?.map((one, n) => (
@@ -21,7 +21,7 @@ export function HistoryLeaf({ sampleId, version }: { sampleId: number; version: 
           <p className="font-medium">{one.label}</p>
           <p className="text-[11.5px] text-ink-2">
             {one.by}, {new Date(one.created).toLocaleString()}
-            {one.undone && ", taken back"}
+            {one.undone && ", undone"}
           </p>
           {Object.entries(one.changes).map(([field, [before, after]]) => (
             <p key={field} className="text-[11.5px] break-words">

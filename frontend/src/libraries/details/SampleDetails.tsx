@@ -83,7 +83,7 @@ export function SampleDetails({ sample, library }: Props) {
             className="text-action underline"
             onClick={() => askAnew({ libraries: [sample.library_id], sound_id: sample.sound_id })}
           >
-            all made from it
+            all samples of it
           </button>
         </p>
       )}

@@ -69,7 +69,7 @@ export function useSampleEdit(sample: SampleItem) {
   return {
     problem,
     conflict,
-    /** Whether changes are on their way, so that what is seen may not be the newest. */
+    /** Whether changes are being sent, so that what is seen may not be the newest. */
     saving: underWay > 0,
     /** Counts how often what was typed was given up for what is there. */
     givenUp,

@@ -12,7 +12,7 @@ describe("a value in a history", () => {
     [true, "yes"],
     [false, "no"],
     ["house", "house"],
-    [{}, "as it is"],
+    [{}, "unchanged"],
     [{ gain_db: -3, fade_in_s: 0.01 }, "gain −3 dB, fade in 10 ms"],
     [{ start_s: 1.25, end_s: 2 }, "start 1.25 s, end 2 s"],
     [{ other: "x" }, "other x"],

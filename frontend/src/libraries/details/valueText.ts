@@ -23,7 +23,7 @@ export function valueText(value: unknown): string {
     const parts = Object.entries(value).map(
       ([name, one]) => `${WORDS[name] ?? name} ${numberText(name, one)}`,
     );
-    return parts.join(", ") || "as it is";
+    return parts.join(", ") || "unchanged";
   }
   const text = String(value);
   return text.length > LONGEST ? `${text.slice(0, LONGEST - 1)}…` : text;

@@ -55,12 +55,12 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
       );
       mark([]);
       choose(null);
-      offerUndo(made.gesture, `${count} put ${away ? "into the bin" : "back"}`);
+      offerUndo(made.gesture, `${count} ${away ? "moved to bin" : "restored"}`);
     });
   const markAll = async () => {
     const ids = (await allIds(query)).slice(0, MOST_AT_ONCE);
     mark(ids);
-    if (ids.length < total) setTold(`the first ${ids.length} of ${total} are marked`);
+    if (ids.length < total) setTold(`the first ${ids.length} of ${total} are selected`);
   };
   const statuses = [...new Set(words?.moves.map(({ to_status }) => to_status))];
   const menu =
@@ -76,13 +76,13 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
           </Button>
           {undoable === null && told === null && (
             <span className="ml-auto truncate text-ink-2">
-              ↑ ↓ move and play · X marks · Enter opens the sound
+              ↑ ↓ move and play · X selects · Enter opens the sound
             </span>
           )}
         </>
       ) : (
         <>
-          <b className="mr-1">{count} marked</b>
+          <b className="mr-1">{count} selected</b>
           {may("sample.edit") && !query.binned && (
             <>
               <Button onClick={() => setOpen("change")}>Change…</Button>
@@ -94,15 +94,15 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
                   { label: "Match loudness…", act: () => setOpen("loudness") },
                   { label: "Trim silence…", act: () => setOpen("trim") },
                   { label: "Render again…", act: () => setOpen("rerender") },
-                  { label: "Put into the bin", act: () => void bin(true) },
+                  { label: "Move to bin", act: () => void bin(true) },
                 ]}
               >
-                Care ▾
+                Process ▾
               </ActionMenu>
             </>
           )}
           {query.binned && may("sample.edit") && (
-            <Button onClick={() => void bin(false)}>Take out of the bin</Button>
+            <Button onClick={() => void bin(false)}>Restore from bin</Button>
           )}
           {!query.binned && (may("sample.submit") || may("sample.review")) && (
             <ActionMenu
@@ -118,7 +118,7 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
           )}
           <Button onClick={() => setOpen("export")}>Download…</Button>
           <Button look="quiet" onClick={() => mark([])}>
-            Unmark
+            Clear selection
           </Button>
         </>
       )}

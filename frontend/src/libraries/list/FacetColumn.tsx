@@ -49,7 +49,7 @@ export function FacetColumn({ answer, everywhere }: ColumnProps) {
     />
   );
   return (
-    <section aria-label="Narrow down" className="grid gap-3">
+    <section aria-label="Filters" className="grid gap-3">
       {everywhere && numbered("Library", "library", "libraries")}
       {textual("Category", "category", "categories")}
       {query.categories.length > 0 && textual("Subcategory", "subcategory", "subcategories")}

@@ -11,10 +11,10 @@ interface Props {
 export function KeepSearch({ open, onClose, query }: Props) {
   const queries = useQueryClient();
   return (
-    <DialogFrame open={open} onClose={onClose} title="Keep search">
+    <DialogFrame open={open} onClose={onClose} title="Save search">
       <KeepForm
-        verb="Keep search"
-        hint="It is listed at the left; the same name replaces the earlier one."
+        verb="Save search"
+        hint="It is listed at the left; a search of the same name is replaced."
         keep={async (name) => {
           await answered(api.POST("/api/searches", { body: { name, query } }));
           await queries.invalidateQueries({ queryKey: ["searches"] });

@@ -51,7 +51,7 @@ export function LibraryList({ chosen }: { chosen: number | "all" | null }) {
         </button>
       ))}
       {(searches.data?.length ?? 0) > 0 && (
-        <h2 className="mt-3 text-[11.5px] font-semibold text-ink-2">Kept searches</h2>
+        <h2 className="mt-3 text-[11.5px] font-semibold text-ink-2">Saved searches</h2>
       )}
       {searches.data?.map(({ id, name, query }) => (
         <span key={id} className="flex items-center">
@@ -64,7 +64,7 @@ export function LibraryList({ chosen }: { chosen: number | "all" | null }) {
           </button>
           <button
             type="button"
-            aria-label={`Forget ${name}`}
+            aria-label={`Delete ${name}`}
             onClick={() => void forget(id)}
             className="grid size-6 place-items-center rounded-sm text-ink-2 hover:bg-band"
           >

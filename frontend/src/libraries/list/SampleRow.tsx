@@ -64,7 +64,7 @@ export function SampleRow(props: Props) {
         <span className="block truncate text-[11.5px] text-ink-2">
           {failed ? (
             <b role="alert" className="text-bad">
-              its audio cannot be fetched
+              its audio cannot be loaded
             </b>
           ) : (
             tags.join(" · ") || "no tags"

@@ -20,7 +20,7 @@ import { pageOf, useChosenRow } from "./useChosenRow";
 
 const ROW_HEIGHT = 46;
 
-/** Dense, virtual, keyboard first: arrows move and play, Space plays, X marks, Enter opens. */
+/** Dense, virtual, keyboard first: arrows move and play, Space plays, X selects, Enter opens. */
 export function SampleTable({ library }: { library: LibraryItem | undefined }) {
   const { query, marked, chosenId } = useSelection();
   const list = useRef<HTMLDivElement>(null);
@@ -77,7 +77,7 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
         {error.message}
       </p>
     );
-  if (!answer) return <Waiting words="Reading the library" lines={6} />;
+  if (!answer) return <Waiting words="Loading the library" lines={6} />;
   if (total === 0)
     return (
       <div className="flex min-h-0 flex-1 flex-col">

@@ -44,7 +44,7 @@ export function SearchBar({ answer }: { answer: SearchAnswer | undefined }) {
             type="search"
             aria-label="Find samples"
             placeholder="Find by name, tag or description"
-            title="/ puts the cursor here"
+            title="/ focuses this field"
             value={query.words}
             maxLength={200}
             onChange={(event) => askOtherwise({ words: event.target.value })}
@@ -60,8 +60,8 @@ export function SearchBar({ answer }: { answer: SearchAnswer | undefined }) {
         {isNarrowed(query) && (
           <button
             type="button"
-            title="Keep this search under a name"
-            aria-label="Keep search"
+            title="Save this search"
+            aria-label="Save search"
             onClick={() => setKeeping(true)}
             className="grid size-8 place-items-center rounded-control border border-line-strong bg-sheet hover:bg-band"
           >
@@ -92,7 +92,7 @@ export function SearchBar({ answer }: { answer: SearchAnswer | undefined }) {
         <p role="status" className="mt-1.5 flex flex-wrap gap-2 text-[12px] text-ink-2">
           {read.map(([typed, meant]) => (
             <span key={typed}>
-              Nothing has “{typed}”; shown is <b className="text-ink">{meant.join(", ")}</b>
+              No match for “{typed}”; showing <b className="text-ink">{meant.join(", ")}</b>
             </span>
           ))}
           {query.like !== null && (

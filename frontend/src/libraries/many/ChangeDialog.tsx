@@ -66,14 +66,17 @@ export function ChangeDialog({ open, onClose, ids }: Props) {
   };
   return (
     <DialogFrame open={open} onClose={onClose} title={`Change ${ids.length}`} wide>
-      <p className="mb-3 text-ink-2">What is left empty stays as it is.</p>
+      <p className="mb-3 text-ink-2">Empty fields are not changed.</p>
       <div className="grid grid-cols-2 gap-3">
         <TextField label="Add tags" placeholder="low, brass" autoFocus {...field("add")} />
-        <TextField label="Take away tags" placeholder="dry" {...field("remove")} />
+        <TextField label="Remove tags" placeholder="dry" {...field("remove")} />
         <Choice
           label="Category"
           value={given.category}
-          options={[["", "as it is"], ...Object.keys(categories).map((one) => [one, one] as const)]}
+          options={[
+            ["", "unchanged"],
+            ...Object.keys(categories).map((one) => [one, one] as const),
+          ]}
           onChange={(category) => put({ category, subcategory: "" })}
         />
         <Choice

@@ -20,7 +20,7 @@ const FORMATS = [
   ["aiff16", "AIFF, 16 bits"],
 ] as const;
 const RATES = [
-  ["0", "each its own"],
+  ["0", "original"],
   ["44100", "44.1 kHz"],
   ["48000", "48 kHz"],
   ["88200", "88.2 kHz"],
@@ -28,7 +28,7 @@ const RATES = [
   ["192000", "192 kHz"],
 ] as const;
 const WIDTHS = [
-  ["as_is", "as it is"],
+  ["as_is", "unchanged"],
   ["mono", "mono"],
   ["stereo", "stereo"],
 ] as const;
@@ -91,7 +91,7 @@ export function ExportDialog({ open, onClose, ids }: Props) {
         figure
         className="mt-3"
         spellCheck={false}
-        hint="A slash makes a folder; the fields are those of Rename."
+        hint="A slash makes a folder; the fields are the same as in Rename."
         value={template}
         onChange={(event) => setTemplate(event.target.value)}
       />
@@ -113,7 +113,7 @@ export function ExportDialog({ open, onClose, ids }: Props) {
             onChange={(event) => setSfz(event.target.checked)}
             className="size-3.5 accent-action"
           />
-          An SFZ instrument of each variation group
+          An SFZ instrument for each variation group
         </label>
       </div>
       <PlanFooter

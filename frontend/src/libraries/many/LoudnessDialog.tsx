@@ -42,11 +42,11 @@ export function LoudnessDialog({ open, onClose, ids }: Props) {
       rows={(planned.plan?.rows ?? []).map((row) => [
         row.name,
         levelText(row.from_lufs, ""),
-        `${levelText(row.to_lufs, "")}${row.held_back ? " held back by its peak" : ""}`,
+        `${levelText(row.to_lufs, "")}${row.held_back ? " limited by its peak" : ""}`,
         levelText(row.gain_db, "dB"),
       ])}
-      hint="The files stay as they are; the gain can be taken back at any time."
-      wrong={known ? null : "Say a loudness like −18 LUFS and a peak like −1 dBTP"}
+      hint="The files are not changed; the gain can be undone at any time."
+      wrong={known ? null : "Type a loudness like −18 LUFS and a peak like −1 dBTP"}
       verb="Match"
       doing="Measuring"
       planned={planned}
@@ -61,7 +61,7 @@ export function LoudnessDialog({ open, onClose, ids }: Props) {
           onChange={(event) => setTarget(event.target.value)}
         />
         <TextField
-          label="True peak at most"
+          label="Maximum true peak"
           figure
           className="w-36"
           value={ceiling}
@@ -72,7 +72,7 @@ export function LoudnessDialog({ open, onClose, ids }: Props) {
             className="mt-[22px] min-w-0"
             onClick={() => setTarget(levelText(chosen.loudness_lufs, "LUFS"))}
           >
-            <span className="truncate">As loud as {chosen.name}</span>
+            <span className="truncate">Same loudness as {chosen.name}</span>
           </Button>
         )}
       </div>

@@ -11,14 +11,14 @@ interface Props {
 }
 
 const RATES = [
-  ["", "its own rate"],
+  ["", "original rate"],
   ["44100", "44.1 kHz"],
   ["48000", "48 kHz"],
   ["96000", "96 kHz"],
   ["192000", "192 kHz"],
 ] as const;
 const WHICH = [
-  ["same", "the revision that made it"],
+  ["same", "the original revision"],
   ["newest", "the newest revision"],
 ] as const;
 
@@ -50,12 +50,12 @@ export function RerenderDialog({ open, onClose, ids }: Props) {
         <Choice label="At" value={rate} options={RATES} onChange={setRate} />
       </div>
       <p className="mt-3 text-[12.5px] text-ink-2">
-        Each is rendered beside what it is now. Nothing is replaced before you have heard it and
-        said so; meanwhile you can go on with other things.
+        New versions are rendered beside the old ones. Nothing is replaced until you have compared
+        them and confirmed; you can keep working meanwhile.
       </p>
       <PlanFooter
         words={state.words}
-        verb="Hear and compare"
+        verb="Render and compare"
         busy={state.busy}
         ready={ids.length > 0}
         onDo={() => void begin()}

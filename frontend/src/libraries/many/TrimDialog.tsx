@@ -38,8 +38,8 @@ export function TrimDialog({ open, onClose, ids }: Props) {
         lengthText(row.start_s),
         row.end_s ? lengthText(row.end_s) : "its end",
       ])}
-      hint="Silence is what lies 72 dB below the peak. The files stay as they are."
-      wrong={known ? null : "Say the fades like 10 ms or 0.2 s"}
+      hint="Silence is anything 72 dB below the peak. The files are not changed."
+      wrong={known ? null : "Type fades like 10 ms or 0.2 s"}
       verb="Trim"
       doing="Looking for silence"
       planned={planned}

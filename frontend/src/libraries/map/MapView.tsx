@@ -78,7 +78,7 @@ export function MapView({ library }: { library: LibraryItem }) {
     if (next) take(next.id);
   };
   if (map?.ids.length === 0)
-    return <Hint words="Nothing to map yet: this library holds no samples." />;
+    return <Hint words="Nothing to map yet: this library has no samples." />;
   const label = shown && shown.id === shownId ? markOf(shownId) : undefined;
   const words = shown ? `${shown.name} · ${lengthText(shown.length_s)}` : "";
   const ringed = found !== null && found.size <= FEW ? foundMarks : [];
@@ -142,14 +142,14 @@ export function MapView({ library }: { library: LibraryItem }) {
           )}
         </svg>
         <p className="absolute bottom-2 left-3 text-[12px] text-ink-2">
-          Near means alike, large means long. Move over it to hear.
+          Close means similar, large means long. Hover to hear.
           {found !== null && foundMarks.length < marks.length && (
             <b className="ml-1.5 text-ink" role="status">
               {foundMarks.length} of {marks.length} found
             </b>
           )}
         </p>
-        {map ? <Legend categories={map.categories} /> : <Waiting words="Laying out the map" />}
+        {map ? <Legend categories={map.categories} /> : <Waiting words="Computing the map" />}
       </div>
       {chosen && <SampleDetails key={chosen.id} sample={chosen} library={library} />}
     </div>

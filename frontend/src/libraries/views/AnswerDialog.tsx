@@ -36,14 +36,14 @@ export function AnswerDialog({ open, onClose, title, libraryId, onAnswer }: Prop
   return (
     <DialogFrame open={open} onClose={onClose} title={`Answer “${title}”`} wide>
       <TextField
-        label="Find what answers it"
+        label="Find an answer"
         placeholder="by name, tag or description"
         autoFocus
         value={words}
         onChange={(event) => setWords(event.target.value)}
       />
       <div className="mt-3 grid max-h-[340px] gap-3 overflow-y-auto">
-        <Part title="Samples" empty="No sample is like that.">
+        <Part title="Samples" empty="No samples match.">
           {samples?.slice(0, SHOWN).map((sample) => (
             <HeardRow key={sample.id} sample={sample}>
               <Button onClick={() => give({ sample_id: sample.id, sound_id: null })}>
@@ -52,7 +52,7 @@ export function AnswerDialog({ open, onClose, title, libraryId, onAnswer }: Prop
             </HeardRow>
           ))}
         </Part>
-        <Part title="Sounds" empty="No sound is like that.">
+        <Part title="Sounds" empty="No sounds match.">
           {sounds?.slice(0, SHOWN).map((sound) => (
             <li key={sound.id} className="flex items-center gap-3 border-b border-line py-1">
               <span className="min-w-0 flex-1 truncate font-medium">{sound.name}</span>

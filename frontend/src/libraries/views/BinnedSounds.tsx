@@ -25,7 +25,7 @@ export function BinnedSounds({ library }: { library: LibraryItem }) {
             <b>{sound.name}</b> <span className="text-ink-2">a sound</span>
           </span>
           {mayDo(library, "sound.edit") && (
-            <Button onClick={() => void restore(sound.id)}>Take out of the bin</Button>
+            <Button onClick={() => void restore(sound.id)}>Restore from bin</Button>
           )}
         </li>
       ))}

@@ -23,7 +23,7 @@ export function BringSound({
   };
   return (
     <label className="inline-flex min-h-8 cursor-pointer items-center rounded-control border border-line-strong bg-sheet px-3 hover:bg-band">
-      Bring in a sound…
+      Import a sound…
       <input
         type="file"
         accept=".json,.zip"

@@ -52,10 +52,10 @@ export function CareView({ library }: { library: LibraryItem }) {
   const groups = duplicates.data ?? [];
   return (
     <div className="min-h-0 flex-1 overflow-y-auto p-4">
-      <h3 className="mb-2 font-title text-[15px] font-semibold">Words and sounds</h3>
-      {gaps.isPending && <Waiting words="Looking through all samples" />}
+      <h3 className="mb-2 font-title text-[15px] font-semibold">Missing details</h3>
+      {gaps.isPending && <Waiting words="Checking all samples" />}
       {gaps.data && lines.length === 0 && (
-        <p className="text-ink-2">Nothing is missing, and nothing is behind its sound.</p>
+        <p className="text-ink-2">No details are missing, and all samples are up to date.</p>
       )}
       <ul className="mb-6 grid max-w-[640px] gap-1">
         {lines.map(({ text, ids }) => (
@@ -63,7 +63,7 @@ export function CareView({ library }: { library: LibraryItem }) {
             <span className="figure w-12 text-right">{ids.length}</span>
             <span className="flex-1">{text}</span>
             <Button onClick={() => show(ids)}>
-              {ids.length > MOST_AT_ONCE ? `Mark the first ${MOST_AT_ONCE}` : "Mark them"}
+              {ids.length > MOST_AT_ONCE ? `Select the first ${MOST_AT_ONCE}` : "Mark them"}
             </Button>
           </li>
         ))}
@@ -72,9 +72,9 @@ export function CareView({ library }: { library: LibraryItem }) {
         <h3 className="font-title text-[15px] font-semibold">Duplicates</h3>
         <UndoOffer />
       </div>
-      {duplicates.isPending && <Waiting words="Comparing all with each other" />}
+      {duplicates.isPending && <Waiting words="Comparing all samples" />}
       {duplicates.data && groups.length === 0 && (
-        <p className="text-ink-2">No two samples are the same, or hardly to be told apart.</p>
+        <p className="text-ink-2">No duplicates and no near-identical samples.</p>
       )}
       <ul className="grid gap-3">
         {groups.slice(0, SHOWN).map(({ exact, ids }) => (
@@ -86,7 +86,9 @@ export function CareView({ library }: { library: LibraryItem }) {
           />
         ))}
         {groups.length > SHOWN && (
-          <li className="text-ink-2">and {groups.length - SHOWN} groups more, shown as these go</li>
+          <li className="text-ink-2">
+            and {groups.length - SHOWN} more groups, shown as these are resolved
+          </li>
         )}
       </ul>
     </div>
@@ -124,8 +126,8 @@ function Group({ exact, ids, editable }: GroupProps) {
   return (
     <li className="max-w-[760px] rounded-card border border-line bg-panel p-2.5">
       <p className="mb-1 text-[12px] text-ink-2">
-        {exact ? "The same samples" : "Hardly to be told apart"}
-        {editable && ". The one that is kept takes over the others' tags and comments."}
+        {exact ? "Identical" : "Nearly identical"}
+        {editable && ". The one you keep takes over the tags and comments of the others."}
       </p>
       <ul className="border-t border-line">
         {samples.data?.map((sample) => (

@@ -6,8 +6,8 @@ import { levelText } from "../common";
 const KINDS: Record<string, { words: string; glyph: string; colour: string }> = {
   added: { words: "new", glyph: "+", colour: "text-good" },
   removed: { words: "gone", glyph: "−", colour: "text-bad" },
-  sound: { words: "sounds otherwise", glyph: "≈", colour: "text-warn" },
-  words: { words: "described otherwise", glyph: "✎", colour: "text-ink-2" },
+  sound: { words: "audio changed", glyph: "≈", colour: "text-warn" },
+  words: { words: "details changed", glyph: "✎", colour: "text-ink-2" },
   renamed: { words: "renamed", glyph: "→", colour: "text-ink-2" },
 };
 
@@ -28,7 +28,7 @@ const loudness = (facts: Facts) => {
   return typeof value === "number" ? levelText(value, "LUFS") : "";
 };
 
-/** What became of each sample, with both sides to be heard one after the other. */
+/** What became of each sample, with both sides ready to compare one after the other. */
 export function ChangeList({ changes, counts, libraryId, since, number }: Props) {
   const fileOf = (facts: Facts, release: string | null | undefined) =>
     facts && release && text(facts, "sha256")

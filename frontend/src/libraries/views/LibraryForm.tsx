@@ -4,9 +4,9 @@ import { done, said, api, type LibraryItem } from "../../api";
 import { Button, Choice, TextField } from "../../ui";
 
 const VISIBILITIES = [
-  ["private", "its owners alone"],
+  ["private", "its owners"],
   ["shared", "its members"],
-  ["public", "everybody who signs in here"],
+  ["public", "everyone with an account"],
 ] as const;
 type Visibility = (typeof VISIBILITIES)[number][0];
 
@@ -33,7 +33,7 @@ export function LibraryForm({ library }: { library: LibraryItem }) {
   };
   return (
     <form onSubmit={(event) => void save(event)} className="grid max-w-[480px] gap-3">
-      <h3 className="font-title text-[15px] font-semibold">The library itself</h3>
+      <h3 className="font-title text-[15px] font-semibold">Library settings</h3>
       <TextField
         label="Name"
         required
@@ -46,7 +46,12 @@ export function LibraryForm({ library }: { library: LibraryItem }) {
         value={description}
         onChange={(event) => setDescription(event.target.value)}
       />
-      <Choice label="Seen by" value={visibility} options={VISIBILITIES} onChange={setVisibility} />
+      <Choice
+        label="Visible to"
+        value={visibility}
+        options={VISIBILITIES}
+        onChange={setVisibility}
+      />
       <div className="flex items-center gap-3">
         <Button type="submit">Save</Button>
         {told && <span role="status">{told}</span>}

@@ -28,7 +28,7 @@ export function LinkList({ libraryId }: { libraryId: number }) {
             key={link.id}
             title={`to a ${link.release_id !== null ? "release" : link.sound_id !== null ? "sound" : "sample"}${link.note && ` · ${link.note}`}`}
             facts={`until ${new Date(link.expires).toLocaleDateString()}`}
-            verb="End it"
+            verb="Revoke"
             onDo={() => void end(link.id)}
           />
         ))}

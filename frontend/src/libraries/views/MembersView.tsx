@@ -10,7 +10,7 @@ const roleOf = (role: string): Role =>
   MEMBER_ROLES.find(([one]) => one === role)?.[0] ?? "listener";
 
 const MEANS: Record<Role, string> = {
-  listener: "finds, hears, downloads, wishes",
+  listener: "finds, listens, downloads, requests",
   reviewer: "also comments and approves",
   editor: "adds and changes samples and sounds",
   owner: "everything, releases and members too",
@@ -102,7 +102,7 @@ export function MembersView({ library }: { library: LibraryItem }) {
         {manage && (
           <form onSubmit={(event) => void add(event)} className="mt-3 flex items-end gap-2">
             <TextField
-              label="Add somebody, by the name they sign in with"
+              label="Add a member by sign-in name"
               className="flex-1"
               value={handle}
               onChange={(event) => setHandle(event.target.value)}

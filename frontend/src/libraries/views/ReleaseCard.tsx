@@ -50,7 +50,7 @@ export function ReleaseCard({ release, library, since }: Props) {
       {release.note && <p className="mt-1.5 break-words">{release.note}</p>}
       <details className="mt-2" onToggle={(event) => setOpen(event.currentTarget.open)}>
         <summary className="min-h-6 cursor-pointer text-[12.5px] text-action">
-          {since ? `What changed since ${since}` : "What it holds"}
+          {since ? `What changed since ${since}` : "Contents"}
         </summary>
         {changes.data && (
           <ChangeList

@@ -54,8 +54,8 @@ export function ReleaseForm({ libraryId, suggested, empty }: Props) {
             label="Of"
             value={which}
             options={[
-              ["approved", "all that is approved"],
-              ["marked", `the ${marked.length} marked`],
+              ["approved", "all approved samples"],
+              ["marked", `the ${marked.length} selected`],
             ]}
             onChange={setWhich}
           />
@@ -63,7 +63,7 @@ export function ReleaseForm({ libraryId, suggested, empty }: Props) {
         <TextField
           label="Note"
           className="flex-1"
-          placeholder="what is new for whoever uses it"
+          placeholder="what changed in this release"
           problem={problem !== null && !fieldProblem(problem, "number") ? said(problem) : null}
           value={note}
           onChange={(event) => setNote(event.target.value)}
@@ -79,7 +79,8 @@ export function ReleaseForm({ libraryId, suggested, empty }: Props) {
       </div>
       {chosen && (
         <p className="mt-1 text-[12px] text-ink-2">
-          It will hold what is marked alone; whatever else the last release held is gone from it.
+          It will contain only the selected samples; everything else from the last release is left
+          out.
         </p>
       )}
       {progress && <ProgressLine verb="Making files" work={progress} onStop={stop} />}

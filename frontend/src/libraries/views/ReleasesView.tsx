@@ -22,7 +22,7 @@ export function ReleasesView({ library }: { library: LibraryItem }) {
       answered(api.GET("/api/libraries/{library_id}/releases/changes", { params: { path } })),
   });
   if (!releases.data || !pending.data)
-    return <Waiting words="Comparing what is approved with the last release" />;
+    return <Waiting words="Comparing approved samples with the last release" />;
   return (
     <div className="min-h-0 flex-1 overflow-y-auto p-4">
       <section className="mb-6 max-w-[860px] rounded-card border border-line-strong bg-panel p-4">
@@ -32,8 +32,8 @@ export function ReleasesView({ library }: { library: LibraryItem }) {
         {pending.data.changes.length === 0 ? (
           <p className="mt-1 text-ink-2">
             {pending.data.since
-              ? "Nothing that is approved has changed."
-              : "Nothing is approved yet; a release holds what is."}
+              ? "No approved samples have changed."
+              : "No samples are approved yet; a release contains approved samples."}
           </p>
         ) : (
           <ChangeList

@@ -17,7 +17,7 @@ import { BringSound } from "./BringSound";
 import { matchesWords } from "./matchesWords";
 import { SoundDetails } from "./SoundDetails";
 
-/** The library's sounds: found, described, copied, taken away as files, with their takes. */
+/** The library's sounds: found, described, copied, removed as files, with their takes. */
 export function SoundsView({ library }: { library: LibraryItem }) {
   const sounds = useSounds();
   const queries = useQueryClient();
@@ -105,11 +105,11 @@ export function SoundsView({ library }: { library: LibraryItem }) {
                 anchor="bottom end"
                 actions={[
                   {
-                    label: "Take away as a file",
+                    label: "Download",
                     act: () => window.location.assign(`/api/sounds/${sound.id}/file?kind=zip`),
                   },
                   {
-                    label: "Take away its document",
+                    label: "Download the document only",
                     act: () => window.location.assign(`/api/sounds/${sound.id}/file?kind=json`),
                   },
                   ...(mayDo(library, "share.make")
@@ -125,7 +125,7 @@ export function SoundsView({ library }: { library: LibraryItem }) {
                             ),
                         },
                         {
-                          label: "Put into the bin",
+                          label: "Move to bin",
                           act: () =>
                             void attempt(() =>
                               done(

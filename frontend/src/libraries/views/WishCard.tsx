@@ -57,7 +57,7 @@ export function WishCard({ wish, library }: { wish: WishItem; library: LibraryIt
           <Button
             onClick={() => void playUrl(`/api/recordings/${wish.reference}.wav`, `wish-${wish.id}`)}
           >
-            Hear what is meant
+            Play the example
           </Button>
         )}
         {wish.sample_id !== null && <AnswerLink libraryId={library.id} sampleId={wish.sample_id} />}

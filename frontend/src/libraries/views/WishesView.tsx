@@ -43,7 +43,7 @@ export function WishesView({ library }: { library: LibraryItem }) {
           className="mb-5 grid max-w-[860px] grid-cols-[1fr_1.4fr_180px_auto] items-end gap-2"
         >
           <TextField
-            label="Wish for a sound"
+            label="Request a sound"
             placeholder="a gong in the hall"
             maxLength={120}
             value={given.title}
@@ -51,12 +51,12 @@ export function WishesView({ library }: { library: LibraryItem }) {
             onChange={(event) => setGiven({ ...given, title: event.target.value })}
           />
           <TextField
-            label="How it should be"
+            label="Description"
             value={given.text}
             onChange={(event) => setGiven({ ...given, text: event.target.value })}
           />
           <Choice
-            label="Like this recording"
+            label="Example recording"
             value={given.recording}
             options={[
               ["", "none"],
@@ -65,7 +65,7 @@ export function WishesView({ library }: { library: LibraryItem }) {
             onChange={(recording) => setGiven({ ...given, recording })}
           />
           <Button look="action" type="submit" disabled={given.title.trim() === ""}>
-            Wish
+            Request
           </Button>
         </form>
       )}
@@ -76,8 +76,7 @@ export function WishesView({ library }: { library: LibraryItem }) {
       )}
       {wishes.data?.length === 0 && (
         <p className="text-ink-2">
-          Nobody wishes for anything. A wish says what is missing; whoever makes it answers with the
-          sound.
+          No requests. A request says what is missing; a designer answers it with a sound.
         </p>
       )}
       <ul className="grid max-w-[860px] gap-2">

@@ -83,7 +83,7 @@ function PlayButton({ label, name, url, id }: PlayProps) {
       type="button"
       data-side={label}
       aria-label={`Play ${name} as it ${label === "Now" ? "is now" : "would be"}`}
-      title={failed ? "This audio cannot be fetched" : undefined}
+      title={failed ? "This audio cannot be loaded" : undefined}
       onClick={() => void playUrl(url, id)}
       className={`inline-flex min-h-7 items-center gap-1 rounded-control px-1.5 hover:bg-band ${plays ? "font-semibold text-action" : ""} ${failed ? "text-bad line-through" : ""}`}
     >

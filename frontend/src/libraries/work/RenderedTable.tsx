@@ -9,10 +9,10 @@ const ROW_HEIGHT = 33;
 const HEADS = [
   ["Replace", "w-9"],
   ["Sample", ""],
-  ["By ear", "w-[128px]"],
+  ["Audible difference", "w-[128px]"],
   ["Revision", "w-[72px]"],
   ["Loudness, note", "w-[284px]"],
-  ["Beside it now", "w-[160px]"],
+  ["Compared with now", "w-[160px]"],
 ] as const;
 
 interface Props {
@@ -79,7 +79,9 @@ export function RenderedTable({ jobId, rows, left, onToggle, stayed, waits }: Pr
           <Spacer height={below} />
         </tbody>
       </table>
-      {rows.length === 0 && waits && <Waiting words="The first come in some seconds" lines={0} />}
+      {rows.length === 0 && waits && (
+        <Waiting words="The first results take a few seconds" lines={0} />
+      )}
     </div>
   );
 }

@@ -32,7 +32,7 @@ export function RerenderWork({ jobId, onClose }: { jobId: number; onClose: () =>
         <Button onClick={onClose}>Close</Button>
       </div>
     );
-  if (!renders.data) return <Waiting words="Reading what was rendered" />;
+  if (!renders.data) return <Waiting words="Loading the results" />;
   const { job, rows } = renders.data;
   const running = job.state === "running";
   const offered = differing(rows).map(({ sample_id }) => sample_id);
@@ -44,7 +44,7 @@ export function RerenderWork({ jobId, onClose }: { jobId: number; onClose: () =>
       const made = await actions.replace(jobId, [...chosen, ...alike]);
       if (made.gesture) offerUndo(made.gesture, `${made.count} rendered again`);
       await refresh();
-      // What could not be done is told here, not behind a dialog that has gone.
+      // What failed is told here, not behind a dialog that has gone.
       if (made.stayed.length === 0) return onClose();
       setStayed(new Map(made.stayed.map(({ sample_id, words }) => [sample_id, words])));
       await actions.readAnew(jobId);
@@ -66,7 +66,7 @@ export function RerenderWork({ jobId, onClose }: { jobId: number; onClose: () =>
           />
         ) : (
           <p className="text-[12.5px] text-ink-2">
-            {rowsWords(rows)}. Press Now and New to hear both sides; arrow keys go on from there.
+            {rowsWords(rows)}. Press Now and New to compare; arrow keys move on.
           </p>
         )}
       </div>
@@ -86,8 +86,8 @@ export function RerenderWork({ jobId, onClose }: { jobId: number; onClose: () =>
       <div className="mt-4 flex items-center gap-2">
         <p className="mr-auto text-[12px] text-ink-2">
           {running
-            ? "It goes on when this is closed: see Work, above the list."
-            : "What was approved is a draft again, for nobody has approved the new one."}
+            ? "It continues when this is closed; see Jobs, above the list."
+            : "Approved samples become drafts again, because the new version is not approved yet."}
         </p>
         {!running && (
           <Button look="quiet" disabled={busy} onClick={() => void discard()}>

@@ -15,10 +15,10 @@ export function WorkMenu() {
   return (
     <Popover className="relative">
       <PopoverButton className="figure inline-flex min-h-8 items-center gap-2 rounded-control border border-line-strong bg-sheet px-2.5 whitespace-nowrap hover:bg-band">
-        <span className="font-sans">Work</span>
+        <span className="font-sans">Jobs</span>
         {running.length > 0 ? (
           <>
-            <progress aria-label="Work" value={done} max={Math.max(1, of)} className="h-1.5 w-16" />
+            <progress aria-label="Jobs" value={done} max={Math.max(1, of)} className="h-1.5 w-16" />
             {done} of {of}
           </>
         ) : (
@@ -28,7 +28,7 @@ export function WorkMenu() {
       {/* Where it stands in the page, the tab key goes through it by itself. */}
       <PopoverPanel className="absolute top-full right-0 z-30 mt-1 w-[420px] rounded-card border border-line-strong bg-sheet p-1 text-[12.5px]">
         {({ close }) => (
-          <ul aria-label="Work">
+          <ul aria-label="Jobs">
             {jobs.map((job) => (
               <WorkRow
                 key={job.id}

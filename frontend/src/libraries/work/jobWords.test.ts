@@ -27,15 +27,15 @@ const row = (position: number, same: boolean | null): RerenderRow => ({
 });
 
 describe("long work in words", () => {
-  it("tells how far it is, counting what could not be done", () => {
+  it("tells how far it is, counting what failed", () => {
     expect(jobWords(job({ done: 8, failed: 2, seconds: 5 }))).toBe(
       "10 of 20 · 2.0 a second · 5 s left",
     );
   });
   it.each([
-    [{ state: "done", done: 20 }, "ready: 20 to be heard"],
-    [{ state: "done", done: 18, failed: 2 }, "ready: 18 to be heard, 2 could not be done"],
-    [{ state: "stopped", of: 3, done: 3 }, "stopped: 3 to be heard"],
+    [{ state: "done", done: 20 }, "ready: 20 to compare"],
+    [{ state: "done", done: 18, failed: 2 }, "ready: 18 to compare, 2 failed"],
+    [{ state: "stopped", of: 3, done: 3 }, "stopped: 3 to compare"],
   ])("tells how it ended", (facts, words) => {
     expect(jobWords(job(facts))).toBe(words);
   });

@@ -1,14 +1,14 @@
 import type { JobItem, RerenderRow } from "../../api";
 import { progressWords } from "../../ui";
 
-const failedWords = (failed: number) => (failed > 0 ? `, ${failed} could not be done` : "");
+const failedWords = (failed: number) => (failed > 0 ? `, ${failed} failed` : "");
 
 /** How far long work is, or how it ended. */
 export function jobWords(job: JobItem): string {
   const { state, of, done, failed, seconds } = job;
   if (state === "running") return progressWords({ done: done + failed, of, seconds });
   const ended = state === "stopped" ? "stopped" : "ready";
-  return `${ended}: ${done} to be heard${failedWords(failed)}`;
+  return `${ended}: ${done} to compare${failedWords(failed)}`;
 }
 
 /** Rows whose new render differs from what is there, which can take its place. */

@@ -10,9 +10,9 @@ const figures = (loudness_lufs: number, note: string | null = "D3", cents: numbe
 describe("a new render beside the present one", () => {
   it.each([
     [{ same: true, likeness: 0 }, -20, "the same samples"],
-    [{ same: false, likeness: 0.1 }, -20.2, "hardly to be told apart"],
-    [{ same: false, likeness: 0.1 }, -26, "alike but for its level"],
-    [{ same: false, likeness: 0.9 }, -26, "much alike"],
+    [{ same: false, likeness: 0.1 }, -20.2, "nearly identical"],
+    [{ same: false, likeness: 0.1 }, -26, "same apart from level"],
+    [{ same: false, likeness: 0.9 }, -26, "similar"],
     [{ same: false, likeness: 4 }, -20, "other"],
   ])("%o at %s LUFS is %s", (compared, loudness, words) => {
     const both = { before: figures(-20), after: figures(loudness) };

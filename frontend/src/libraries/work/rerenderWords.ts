@@ -18,8 +18,8 @@ interface Compared {
 export function likenessWords({ same, likeness, before, after }: Compared): string {
   if (same) return "the same samples";
   const louder = Math.abs(after.loudness_lufs - before.loudness_lufs) > 0.5;
-  if (likeness < 0.3) return louder ? "alike but for its level" : "hardly to be told apart";
-  return likeness < 1.5 ? "much alike" : "other";
+  if (likeness < 0.3) return louder ? "same apart from level" : "nearly identical";
+  return likeness < 1.5 ? "similar" : "other";
 }
 
 /** The note before and after; told once where it is the same. */

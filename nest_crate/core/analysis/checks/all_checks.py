@@ -61,7 +61,7 @@ def check_sound(
 
 def _level(sound: Sound, measures: Measures) -> list[Remark]:
     if measures.peak_db <= _AUDIBLE_DB:
-        text = "Nothing is heard: add a layer" if not sound.layers else "Nothing is heard"
+        text = "Silent: add a layer" if not sound.layers else "Silent"
         return [Remark("silent", "bad", text)]
     over_db = measures.true_peak_db
     if over_db <= 0.0:
@@ -75,7 +75,7 @@ def _level(sound: Sound, measures: Measures) -> list[Remark]:
 def _ending(sound: Sound, rendering: Rendering) -> list[Remark]:
     if rendering.audio.end_reason == "limit":
         endless = next((layer for layer in sound.layers if layer.level.final_value() > 0.0), None)
-        name = f"{endless.name} never falls silent" if endless else "Sounds on"
+        name = f"{endless.name} never ends" if endless else "Does not end"
         text = f"{name}; cut at {rendering.audio.length_s:.0f} s"
         return [Remark("endless", "warn", text, layer=endless.id if endless else None)]
     return [Remark("ending", "good", "Ends in silence")]

@@ -1,4 +1,4 @@
-"""What a part contributes: how much is changed where it is muted, switched off or taken away."""
+"""What a part contributes: how much is changed where it is muted, switched off or removed."""
 
 from __future__ import annotations
 
@@ -53,7 +53,7 @@ class Contribution:
 def list_contributions(
     sound: Sound, hit: Hit, settings: RenderSettings, *, memory: StageMemory | None = None
 ) -> list[Contribution]:
-    """Every layer that is heard, every processor that is on, and every link, each taken away once.
+    """Every layer that is heard, every processor that is on, and every link, each removed once.
 
     Only what comes after the part is rendered anew where ``memory`` holds the rest.
     """

@@ -124,7 +124,7 @@ def _too_long(sound: Sound, rendering: Rendering) -> Remark | None:
     over_s = length_s - 0.05 - asked_s
     if asked_s <= 0.0 or over_s < 0.01:
         return None
-    text = f"Sounds on for {1e3 * over_s:.0f} ms after the {asked_s:g} s asked for"
+    text = f"Lasts {1e3 * over_s:.0f} ms longer than the {asked_s:g} s asked for"
     fade = FadeProcessor(
         id=free_id(sound, "fade"), end_s=max(0.005, asked_s), out_s=max(0.002, 0.3 * asked_s)
     )
@@ -183,13 +183,13 @@ def _over_ceiling(sound: Sound, measures: Measures) -> Remark | None:
     if behind:
         ordered = [*chain[:at], *chain[at + 1 :], part]
         edit = Edit("main.chain", [one.model_dump(mode="json") for one in ordered])
-        mend = Mend("Ceiling last", [edit])
+        mend = Mend("Limiter last", [edit])
     elif part.level_db > 0.0:
         mend = Mend("Its level 0 dB", [Edit(f"main.chain.{at}.level_db", 0.0)])
     else:
         level_db = round(sound.main.level_db - over_db, 1)
         mend = Mend("Lower main", [Edit("main.level_db", max(-72.0, level_db))])
-    text = f"True peak {over_db:.1f} dB over the ceiling of {part.ceiling_db:g} dB"
+    text = f"True peak {over_db:.1f} dB over the limiter's ceiling of {part.ceiling_db:g} dB"
     return Remark("over_ceiling", "warn", text, mends=[mend])
 
 

@@ -50,7 +50,7 @@ def _past_range(sound: Sound, target: str, parameter: Parameter, reached: Reache
     lasting_s = share * float(reached.time_s[-1])
     name, end = _names(sound)[part], written_value(bound, parameter.unit)
     lasting = written_value(lasting_s, "s")
-    text = f"{name}: {parameter.label} would go past {end}, and stays there for {lasting}"
+    text = f"{name}: {parameter.label} would pass {end} and stays there for {lasting}"
     first = float(reached.time_s[int(np.argmax(beyond))])
     layer = next((one.id for one in sound.layers if one.id == part), None)
     return Remark(
@@ -114,5 +114,5 @@ def _stays_sharp(sound: Sound, layer: Layer) -> Remark | None:
         for path, curve in curves
         if curve.points[-1].value != 0.0
     ]
-    text = f"stays {rest_st:+.1f} st above its note while held: its pitch curve does not end at 0"
+    text = f"stays {rest_st:+.1f} st above its note while held; its pitch curve does not end at 0"
     return Remark("stays_sharp", "warn", text, layer=layer.id, mends=[Mend("End at 0", edits)])

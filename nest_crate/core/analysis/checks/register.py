@@ -124,4 +124,4 @@ def _tilted(sound: Sound, hit: Hit, readings: list[RegisterReading]) -> list[Men
         Edit("movers", [*movers, mover]),
         Edit("links", [*links, link]),
     ]
-    return [Mend("Softer towards the top", edits)]
+    return [Mend("Less high end for high notes", edits)]

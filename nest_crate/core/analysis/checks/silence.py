@@ -45,7 +45,7 @@ def probe_silence(
 
     walk: list[ProbeStep] = []
     if not sound.layers:
-        walk.append(ProbeStep("Sound", None, None, True, "It has no layer: add one"))
+        walk.append(ProbeStep("Sound", None, None, True, "The sound has no layer: add one"))
         return walk
     for index, layer in enumerate(sound.layers):
         walk += _layer_steps(sound, layer, index, plan, level_db)
@@ -86,7 +86,7 @@ def _layer_steps(
             solos = [n for n, other in enumerate(sound.layers) if other.solo]
             mend = Mend("End solo", [Edit(f"layers.{n}.solo", False) for n in solos])
             reason = "Another layer is solo"
-        yield ProbeStep(f"{layer.name}: switched off", layer.id, None, True, reason, (mend,))
+        yield ProbeStep(f"{layer.name}: bypassed", layer.id, None, True, reason, (mend,))
         return
     source_db = level_db(plan.sources[layer.id])
     silent = source_db <= AUDIBLE_DB
@@ -106,10 +106,10 @@ def _silent_source(layer: Layer, path: str) -> tuple[str, tuple[Mend, ...]]:
     source = layer.source
     if source.kind == "tone" and source.cycle == "partials":
         mend = Mend("First partial", [Edit(f"{path}.source.partials.amplitudes", [1.0])])
-        return "None of its partials is left", (mend,)
+        return "It has no partials left", (mend,)
     if layer.source.kind == "noise":
-        return "Nothing of the noise falls into the time that is rendered", ()
-    return "Its pitch leaves no partial that could be heard", ()
+        return "No crackle falls within the rendered time", ()
+    return "Its pitch leaves no audible partial", ()
 
 
 def _silent_level(layer: Layer, path: str) -> tuple[str, tuple[Mend, ...]]:
@@ -117,7 +117,7 @@ def _silent_level(layer: Layer, path: str) -> tuple[str, tuple[Mend, ...]]:
     if all(point.value <= 0.0 for point in points):
         curve = {"points": [{"time_s": 0.0, "value": 0.0}, {"time_s": 0.002, "value": 1.0}]}
         release = [{"time_s": 0.06, "value": 0.0, "bend": 3.0}]
-        mend = Mend("Plain level", [Edit(f"{path}.level", {**curve, "release": release})])
+        mend = Mend("Default level curve", [Edit(f"{path}.level", {**curve, "release": release})])
         return "The level curve never leaves 0", (mend,)
     if layer.level_db <= -60.0:
         return f"The layer's level is {layer.level_db:g} dB", (
@@ -127,10 +127,10 @@ def _silent_level(layer: Layer, path: str) -> tuple[str, tuple[Mend, ...]]:
         highest = max(layer.level.points, key=lambda point: point.value)
         hold_s = layer.delay_s + highest.time_s
         return (
-            "The hold ends before the level curve has risen: hold longer, or shorten the rise",
+            "The hold ends before the level curve rises: hold longer, or shorten the attack",
             (Mend(f"Hold {hold_s:g} s", [Edit("hit.hold_s", min(60.0, hold_s))]),),
         )
-    return "Level, velocity and pan together leave nothing", ()
+    return "Level, velocity and pan together leave it silent", ()
 
 
 def _bus_steps(
@@ -168,7 +168,7 @@ def _chain_steps(
         part_db = level_db(plan.taps[part.id])
         silent = part_db <= AUDIBLE_DB
         first = silent and heard
-        reason = f"The {part.kind} lets nothing through" if first else ""
+        reason = f"The {part.kind} outputs nothing" if first else ""
         mends = (Mend("Switch off", [Edit(f"{path}.{index}.on", False)]),) if first else ()
         yield ProbeStep(f"{owner}: {part.kind}", layer, part_db, silent, reason, mends)
         heard = not silent

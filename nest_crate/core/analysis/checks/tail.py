@@ -46,7 +46,7 @@ def check_tail(sound: Sound, rendering: Rendering) -> Remark | None:
             mends = [Mend("Half the decay", [half])]
             if part.movement < _MOVEMENT and hz > _MOVES_FROM_HZ:
                 mends.insert(0, Mend("Add movement", [Edit(f"{path}.movement", _MOVEMENT)]))
-            return Remark("rings", "warn", f"The room rings at {hz:.0f} Hz", mends=mends)
+            return Remark("rings", "warn", f"The reverb rings at {hz:.0f} Hz", mends=mends)
     return None
 
 

@@ -198,7 +198,7 @@ def claimed_pitch(signal: Signal, sample_rate: int) -> PitchClaim:
     if own > 0.0:
         return PitchClaim(hz, own) if own >= LEAST_CONFIDENCE else PitchClaim(None, own, True)
     if _numbers_of(hz, found) >= 7:
-        # A tone whose fundamental was taken away: no partial lies at its pitch, so none is claimed.
+        # A tone whose fundamental was removed: no partial lies at its pitch, so none is claimed.
         return PitchClaim()
     loud = found[power >= power.max() * 10.0 ** (_NOTE_DB / 10.0)]
     lowest = float(loud.min())

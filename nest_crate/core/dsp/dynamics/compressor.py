@@ -182,7 +182,7 @@ def ceiling_gains(
     if bright:
         # Meters between those that are read differ by some tenths more.
         ceiling *= _INSIDE
-    # What the gain itself bends between the samples is taken away in a second round.
+    # What the gain itself bends between the samples is removed in a second round.
     for margin in (1.0, 0.999, 0.998):
         peaks = _exact_peaks(held, ceiling) if bright else _true_peaks(held, ceiling)
         if peaks.max(initial=0.0) <= margin * ceiling:

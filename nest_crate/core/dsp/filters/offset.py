@@ -1,4 +1,4 @@
-"""An offset taken away: what a signal's mean over a fifth of a second is, no partial of it."""
+"""An offset removed: what a signal's mean over a fifth of a second is, no partial of it."""
 
 from __future__ import annotations
 

@@ -88,7 +88,7 @@ def width_signal(
     sample_rate: int,
     slope_db: int = 24,
 ) -> Signal:
-    """The side signal scaled, and below a frequency taken away; a mono signal stays as it is.
+    """The side signal scaled, and below a frequency removed; a mono signal stays as it is.
 
     Parameters
     ----------

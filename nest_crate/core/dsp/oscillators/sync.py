@@ -1,4 +1,4 @@
-"""Hard sync: where one tone's cycles end, and steps without aliasing for what begins again there.
+"""Hard sync: where one tone's cycles end, and steps without aliasing for what begins again with it.
 
 Steps are band-limited as in Brandt, "Hard Sync Without Aliasing" (ICMC 2001), with a linear-phase
 step, for a whole buffer can be corrected on both sides of the jump.

@@ -135,7 +135,7 @@ def raise_cleanly(signal: Signal, octaves: int) -> Signal:
     """As ``raise_rate``, without a trace above the old Nyquist, for what is multiplied or bends.
 
     A half-band filter leaves images of what lies above 5/6 of Nyquist (20 kHz at 48 kHz), which a
-    product brings down into hearing range. Here that is taken away instead: flat to 5/6 of Nyquist
+    product brings down into hearing range. Here that is removed instead: flat to 5/6 of Nyquist
     within 0.0001 dB, images 118 dB down.
     """
     if octaves == 0:

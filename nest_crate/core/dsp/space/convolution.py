@@ -140,7 +140,7 @@ def _plate(rate: int) -> Signal:
 
 @lru_cache(maxsize=24)
 def made_impulse(name: str, sample_rate: int) -> Signal:
-    """An impulse that ships with the program, shape (2, frames), read-only.
+    """An impulse that ships with the app, shape (2, frames), read-only.
 
     Raises
     ------

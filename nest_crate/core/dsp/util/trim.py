@@ -1,4 +1,4 @@
-"""What is done to a stored sound when it is heard or taken away: a part of it, fades, a gain."""
+"""What is done to a stored sound when it is heard or removed: a part of it, fades, a gain."""
 
 from __future__ import annotations
 

@@ -21,7 +21,7 @@ __all__ = ["EFFECTS", "drive_rest"]
 
 _NO_LOW_CUT_HZ = 10.0
 _REACH_S = 0.004
-# The mean that is taken away is taken over so much to either side.
+# The mean that is removed is taken over so much to either side.
 _OFFSET_TAIL_S = 0.12
 # At full asymmetry the wave is pushed so far in, re where curves bend.
 _FURTHEST_BIAS = 0.9

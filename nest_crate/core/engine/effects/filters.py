@@ -27,7 +27,7 @@ from nest_crate.core.units import A4_HZ
 
 __all__ = ["EFFECTS", "TUNINGS_ST", "equaliser_bands"]
 
-# The mean that is taken away from what is driven is taken over so much to either side.
+# The mean that is removed from what is driven is taken over so much to either side.
 _OFFSET_TAIL_S = 0.12
 # Semitones above the lowest string.
 TUNINGS_ST: dict[str, tuple[float, ...]] = {

@@ -126,7 +126,7 @@ def _sliced(origin: SlicedTable, settings: RenderSettings) -> NDArray[np.complex
     starts = np.linspace(first, last, origin.frames)
     places = starts[:, np.newaxis] + period * np.arange(_SLICE) / _SLICE
     cut = np.interp(places, np.arange(samples.size), samples, right=0.0)
-    # What a period does not come back to is taken away evenly, so that no cycle has a step.
+    # What a period does not come back to is removed evenly, so that no cycle has a step.
     closing = np.interp(starts + period, np.arange(samples.size), samples, right=0.0) - cut[:, 0]
     cut -= closing[:, np.newaxis] * np.arange(_SLICE) / _SLICE
     partials = partials_of_cycles(cut)

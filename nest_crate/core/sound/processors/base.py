@@ -20,12 +20,14 @@ class ProcessorBase(DocumentModel):
     level_db: float = number(0.0, -48.0, 24.0, label="Output level", unit="dB", step=0.5)
     keep_loudness: bool = Field(
         default=False,
-        title="Keep loudness",
-        description="What comes out is made as loud as what goes in.",
+        title="Loudness compensation",
+        description="The output gets the loudness of the input.",
     )
     band: Literal["all", "above", "below"] = Field(
         default="all",
-        title="Works on",
-        description="The other side of the split passes by untouched.",
+        title="Frequency range",
+        description="The other side of the split stays dry.",
     )
-    split_hz: float = number(500.0, 20.0, 16000.0, label="Split", unit="Hz", scale="log", step=10.0)
+    split_hz: float = number(
+        500.0, 20.0, 16000.0, label="Split frequency", unit="Hz", scale="log", step=10.0
+    )

@@ -24,7 +24,7 @@ class DelayProcessor(ProcessorBase):
 
     kind: Literal["delay"] = "delay"
     mix: float = number(0.3, 0.0, 1.0, label="Mix", unit="percent")
-    sync: bool = Field(default=False, title="In beats")
+    sync: bool = Field(default=False, title="Tempo sync")
     time_s: float = number(0.25, 0.0005, 5.0, label="Time", unit="s", scale="time", step=0.005)
     beats: float = number(
         0.75,
@@ -40,7 +40,7 @@ class DelayProcessor(ProcessorBase):
         0.35, -0.98, 0.98, label="Feedback", unit="percent", text="Loop gain of the echoes."
     )
     crossing: bool = Field(
-        default=False, title="Crossing", description="Echoes go from side to side."
+        default=False, title="Ping-pong", description="Echoes alternate between left and right."
     )
     low_cut_hz: float = number(
         80.0, 10.0, 5000.0, label="Low cut", unit="Hz", scale="log", step=10.0
@@ -52,13 +52,15 @@ class DelayProcessor(ProcessorBase):
         0.5,
         0.01,
         2000.0,
-        label="Wobble rate",
+        label="Modulation rate",
         unit="Hz",
         scale="log",
         step=0.1,
-        text="How often its time goes to and fro; fast enough, it buzzes.",
+        text="How fast the delay time is modulated; at high rates it buzzes.",
     )
-    wobble_s: float = number(0.0, 0.0, 0.02, label="Wobble", unit="s", scale="time", step=0.0005)
+    wobble_s: float = number(
+        0.0, 0.0, 0.02, label="Modulation depth", unit="s", scale="time", step=0.0005
+    )
 
 
 class ChorusProcessor(ProcessorBase):
@@ -87,7 +89,7 @@ class FlangerProcessor(ProcessorBase):
     feedback: float = number(
         0.4, -0.98, 0.98, label="Feedback", unit="percent", text="Near the ends it rings."
     )
-    apart_deg: float = number(90.0, 0.0, 180.0, label="Sides apart", unit="deg", step=15.0)
+    apart_deg: float = number(90.0, 0.0, 180.0, label="Stereo phase", unit="deg", step=15.0)
 
 
 class PhaserProcessor(ProcessorBase):
@@ -102,7 +104,7 @@ class PhaserProcessor(ProcessorBase):
     depth_oct: float = number(1.5, 0.0, 4.0, label="Depth", unit="octave", step=0.1)
     rate_hz: float = number(0.3, 0.01, 20.0, label="Rate", unit="Hz", scale="log", step=0.1)
     feedback: float = number(0.3, -0.95, 0.95, label="Feedback", unit="percent")
-    apart_deg: float = number(60.0, 0.0, 180.0, label="Sides apart", unit="deg", step=15.0)
+    apart_deg: float = number(60.0, 0.0, 180.0, label="Stereo phase", unit="deg", step=15.0)
 
 
 class VibratoProcessor(ProcessorBase):
@@ -111,7 +113,7 @@ class VibratoProcessor(ProcessorBase):
     kind: Literal["vibrato"] = "vibrato"
     depth_cent: float = number(25.0, 0.0, 200.0, label="Depth", unit="cent", step=1.0)
     rate_hz: float = number(5.0, 0.5, 20.0, label="Rate", unit="Hz", scale="log", step=0.1)
-    apart_deg: float = number(0.0, 0.0, 180.0, label="Sides apart", unit="deg", step=15.0)
+    apart_deg: float = number(0.0, 0.0, 180.0, label="Stereo phase", unit="deg", step=15.0)
 
 
 class PitchDelayProcessor(ProcessorBase):
@@ -119,7 +121,7 @@ class PitchDelayProcessor(ProcessorBase):
 
     kind: Literal["pitch_delay"] = "pitch_delay"
     mix: float = number(0.4, 0.0, 1.0, label="Mix", unit="percent")
-    sync: bool = Field(default=False, title="In beats")
+    sync: bool = Field(default=False, title="Tempo sync")
     time_s: float = number(0.2, 0.005, 5.0, label="Time", unit="s", scale="time", step=0.005)
     beats: float = number(
         0.5, 1.0 / 64.0, 16.0, label="Length", unit="beat", scale="log", step=0.25

@@ -42,13 +42,13 @@ class DriveProcessor(ProcessorBase):
         1.0,
         label="Asymmetry",
         unit="percent",
-        text="Pushes one half of the wave further in: even harmonics. Offset is taken away.",
+        text="Pushes one half of the wave further in: even harmonics. Offset is removed.",
     )
     low_cut_hz: float = number(
         10.0,
         10.0,
         2000.0,
-        label="Low cut before",
+        label="Pre low cut",
         unit="Hz",
         scale="log",
         step=10.0,
@@ -58,7 +58,7 @@ class DriveProcessor(ProcessorBase):
         20000.0,
         200.0,
         20000.0,
-        label="High cut before",
+        label="Pre high cut",
         unit="Hz",
         scale="log",
         step=100.0,
@@ -68,7 +68,7 @@ class DriveProcessor(ProcessorBase):
         20000.0,
         200.0,
         20000.0,
-        label="High cut after",
+        label="Post high cut",
         unit="Hz",
         scale="log",
         step=100.0,
@@ -90,12 +90,12 @@ class ReducerProcessor(ProcessorBase):
     """Fewer bits and fewer samples, as small old machines had."""
 
     kind: Literal["reducer"] = "reducer"
-    bits: float = number(8.0, 1.0, 16.0, label="Bits", step=0.5)
+    bits: float = number(8.0, 1.0, 16.0, label="Bit depth", step=0.5)
     rate_hz: float = number(
-        12000.0, 50.0, 48000.0, label="Rate", unit="Hz", scale="log", step=100.0
+        12000.0, 50.0, 48000.0, label="Sample rate", unit="Hz", scale="log", step=100.0
     )
     smooth: bool = Field(
         default=False,
-        title="Filter before",
-        description="Holds back what the new rate cannot carry, so that less folds back.",
+        title="Anti-alias filter",
+        description="Removes what lies above half the new rate, so that less aliases.",
     )

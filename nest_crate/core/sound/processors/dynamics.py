@@ -22,8 +22,8 @@ __all__ = [
 def _listens_to() -> Any:
     return Field(
         default=None,
-        title="Listens to",
-        description="Another layer that decides instead of the sound itself.",
+        title="Sidechain source",
+        description="Another layer that controls it instead of its own input.",
     )
 
 
@@ -32,7 +32,7 @@ def _low_cut_of_what_it_hears() -> Any:
         10.0,
         10.0,
         5000.0,
-        label="Low cut of what it hears",
+        label="Sidechain low cut",
         unit="Hz",
         scale="log",
         step=10.0,
@@ -52,7 +52,7 @@ class CompressorProcessor(ProcessorBase):
     look_ahead_s: float = number(
         0.0, 0.0, 0.02, label="Look-ahead", unit="s", scale="time", step=0.001
     )
-    measure: Literal["peak", "rms"] = Field(default="peak", title="Measures")
+    measure: Literal["peak", "rms"] = Field(default="peak", title="Detector")
     make_up_db: float = number(0.0, 0.0, 24.0, label="Make-up", unit="dB", step=0.5)
     side: Identifier | None = _listens_to()
     side_low_cut_hz: float = _low_cut_of_what_it_hears()
@@ -63,18 +63,18 @@ class CeilingProcessor(ProcessorBase):
 
     kind: Literal["ceiling"] = "ceiling"
     ceiling_db: float = number(-1.0, -24.0, 0.0, label="Ceiling", unit="dB", step=0.1)
-    gain_db: float = number(0.0, 0.0, 24.0, label="Gain before", unit="dB", step=0.5)
+    gain_db: float = number(0.0, 0.0, 24.0, label="Input gain", unit="dB", step=0.5)
     release_s: float = number(0.08, 0.005, 1.0, label="Release", unit="s", scale="time", step=0.01)
 
 
 class DynamicsBand(DocumentModel):
     """What is done to one band: above a threshold it is lowered, below another one raised."""
 
-    above_db: float = number(-20.0, -60.0, 0.0, label="Above", unit="dB", step=0.5)
-    above_ratio: float = number(2.5, 1.0, 50.0, label="Ratio above", scale="log", step=0.1)
-    below_db: float = number(-38.0, -80.0, 0.0, label="Below", unit="dB", step=0.5)
+    above_db: float = number(-20.0, -60.0, 0.0, label="Upper threshold", unit="dB", step=0.5)
+    above_ratio: float = number(2.5, 1.0, 50.0, label="Upper ratio", scale="log", step=0.1)
+    below_db: float = number(-38.0, -80.0, 0.0, label="Lower threshold", unit="dB", step=0.5)
     below_ratio: float = number(
-        1.5, 1.0, 20.0, label="Ratio below", scale="log", step=0.1, text="Raises by 30 dB at most."
+        1.5, 1.0, 20.0, label="Lower ratio", scale="log", step=0.1, text="Raises by 30 dB at most."
     )
     level_db: float = number(0.0, -24.0, 24.0, label="Band level", unit="dB", step=0.5)
 

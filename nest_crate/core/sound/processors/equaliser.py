@@ -29,7 +29,7 @@ class EqualiserBand(DocumentModel):
         0.9,
         0.1,
         40.0,
-        label="Sharpness",
+        label="Q",
         scale="log",
         step=0.1,
         text="Quality factor Q; of a shelf 4 at most.",

@@ -37,7 +37,7 @@ class FilterProcessor(ProcessorBase):
         0.0,
         -1.0,
         2.0,
-        label="Key follow",
+        label="Key tracking",
         unit="percent",
         step=0.05,
         text="100 %: the cutoff goes with the note, and is as set at C4.",
@@ -46,10 +46,10 @@ class FilterProcessor(ProcessorBase):
         0.0,
         0.0,
         36.0,
-        label="Drive inside",
+        label="Drive",
         unit="dB",
         step=0.5,
-        text="Saturates what goes in and the resonance itself; full scale stays full scale.",
+        text="Saturates the input and the resonance; full scale stays full scale.",
     )
 
 
@@ -57,7 +57,7 @@ class CombProcessor(ProcessorBase):
     """A delay of one period, fed back: it rings at a pitch and its multiples."""
 
     kind: Literal["comb"] = "comb"
-    follows_note: bool = Field(default=False, title="Follows the note")
+    follows_note: bool = Field(default=False, title="Key tracking")
     frequency_hz: float = number(
         220.0, 20.0, 8000.0, label="Frequency", unit="Hz", scale="log", step=1.0
     )
@@ -72,7 +72,7 @@ class CombProcessor(ProcessorBase):
         unit="percent",
         text="Below 0 only the odd partials ring, an octave lower.",
     )
-    forward: float = number(0.0, -1.0, 1.0, label="Forward", unit="percent")
+    forward: float = number(0.0, -1.0, 1.0, label="Feedforward", unit="percent")
     damping_hz: float = number(
         12000.0,
         100.0,
@@ -96,13 +96,13 @@ class FormantProcessor(ProcessorBase):
         1100.0, 200.0, 12000.0, label="Second formant", unit="Hz", scale="log", step=10.0
     )
     sharpness: float = number(
-        8.0, 0.7, 40.0, label="Sharpness", scale="log", step=0.1, text="Quality factor of both."
+        8.0, 0.7, 40.0, label="Q", scale="log", step=0.1, text="Quality factor of both."
     )
     second_db: float = number(-3.0, -48.0, 12.0, label="Second level", unit="dB", step=0.5)
     shift_st: float = number(
         0.0, -36.0, 36.0, label="Shift", unit="st", step=1.0, text="Moves both together."
     )
-    key_follow: float = number(0.0, -1.0, 2.0, label="Key follow", unit="percent", step=0.05)
+    key_follow: float = number(0.0, -1.0, 2.0, label="Key tracking", unit="percent", step=0.05)
 
 
 class ResonatorsProcessor(ProcessorBase):
@@ -115,9 +115,9 @@ class ResonatorsProcessor(ProcessorBase):
     ] = Field(default="fifths", title="Tuning")
     own_st: Annotated[
         tuple[Annotated[float, Field(ge=-48.0, le=48.0)], ...],
-        Field(min_length=1, max_length=8, description="Steps of an own tuning, in semitones."),
+        Field(min_length=1, max_length=8, description="Steps of a custom tuning, in semitones."),
     ] = (0.0, 7.0, 12.0)
-    follows_note: bool = Field(default=True, title="Follows the note")
+    follows_note: bool = Field(default=True, title="Key tracking")
     frequency_hz: float = number(
         220.0, 20.0, 4000.0, label="Frequency", unit="Hz", scale="log", step=1.0
     )
@@ -125,7 +125,7 @@ class ResonatorsProcessor(ProcessorBase):
         0.0, -48.0, 48.0, label="Transpose", unit="st", step=1.0, text="From the note they follow."
     )
     ring_s: float = number(
-        0.8, 0.01, 20.0, label="Ring", unit="s", scale="time", step=0.05, text="To -60 dB."
+        0.8, 0.01, 20.0, label="Decay", unit="s", scale="time", step=0.05, text="To -60 dB."
     )
     damping_hz: float = number(
         9000.0,

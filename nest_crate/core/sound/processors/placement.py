@@ -22,7 +22,7 @@ class ShifterProcessor(ProcessorBase):
     """Moves every partial by the same number of Hz, or multiplies with a sine."""
 
     kind: Literal["shifter"] = "shifter"
-    way: Literal["up", "down", "ring"] = Field(default="up", title="Way")
+    way: Literal["up", "down", "ring"] = Field(default="up", title="Mode")
     shift_hz: float = number(60.0, 0.1, 10000.0, label="Shift", unit="Hz", scale="log", step=1.0)
 
 
@@ -54,7 +54,7 @@ class GainProcessor(ProcessorBase):
     kind: Literal["gain"] = "gain"
     gain_db: float = number(0.0, -72.0, 48.0, label="Gain", unit="dB", step=0.5)
     pan: float = number(0.0, -1.0, 1.0, label="Pan", unit="percent", step=0.05)
-    invert: bool = Field(default=False, title="Turned over")
+    invert: bool = Field(default=False, title="Invert polarity")
 
 
 class ReverseProcessor(ProcessorBase):
@@ -69,7 +69,7 @@ class ReverseProcessor(ProcessorBase):
         unit="s",
         scale="time",
         step=0.001,
-        text="The start of the sound is its end now, and often a step.",
+        text="The start of the sound is now its end, and often a step.",
     )
 
 
@@ -79,5 +79,5 @@ class FadeProcessor(ProcessorBase):
     kind: Literal["fade"] = "fade"
     in_s: float = number(0.0, 0.0, 10.0, label="In", unit="s", scale="time", step=0.005)
     out_s: float = number(0.2, 0.002, 20.0, label="Out", unit="s", scale="time", step=0.01)
-    end_s: float = number(1.0, 0.005, 60.0, label="Silent at", unit="s", scale="time", step=0.01)
-    way: Literal["smooth", "straight"] = Field(default="smooth", title="Way")
+    end_s: float = number(1.0, 0.005, 60.0, label="Silent from", unit="s", scale="time", step=0.01)
+    way: Literal["smooth", "straight"] = Field(default="smooth", title="Curve")

@@ -24,7 +24,13 @@ class RoomProcessor(ProcessorBase):
     kind: Literal["room"] = "room"
     mix: float = number(0.25, 0.0, 1.0, label="Mix", unit="percent")
     size_m: float = number(
-        12.0, 1.0, 60.0, label="Size in m", scale="log", step=0.5, text="Metres between its walls."
+        12.0,
+        1.0,
+        60.0,
+        label="Room size (m)",
+        scale="log",
+        step=0.5,
+        text="Distance between the walls.",
     )
     decay_s: float = number(
         1.4, 0.1, 20.0, label="Decay", unit="s", scale="time", step=0.1, text="To -60 dB."
@@ -37,7 +43,7 @@ class RoomProcessor(ProcessorBase):
         unit="Hz",
         scale="log",
         step=100.0,
-        text="Above it the room dies away sooner; not at all at 20 kHz.",
+        text="Highs above it decay faster; no damping at 20 kHz.",
     )
     pre_delay_s: float = number(
         0.01, 0.0, 0.5, label="Pre-delay", unit="s", scale="time", step=0.005
@@ -54,7 +60,7 @@ class RoomProcessor(ProcessorBase):
         1.0,
         label="Movement",
         unit="percent",
-        text="Modulates the delay of the answer, so that a long tail keeps moving.",
+        text="Modulates the delay lines, so that a long tail keeps moving.",
     )
     width: float = number(1.0, 0.0, 1.0, label="Stereo width", unit="percent")
 
@@ -66,11 +72,11 @@ class ShimmerProcessor(ProcessorBase):
     mix: float = number(0.35, 0.0, 1.0, label="Mix", unit="percent")
     shift_st: float = number(12.0, -24.0, 24.0, label="Shift", unit="st", step=1.0)
     amount: float = number(
-        0.5, 0.0, 0.9, label="Amount", unit="percent", text="How much of the tail is shifted anew."
+        0.5, 0.0, 0.9, label="Amount", unit="percent", text="How much of the tail is shifted again."
     )
-    size_m: float = number(20.0, 1.0, 60.0, label="Size in m", scale="log", step=0.5)
+    size_m: float = number(20.0, 1.0, 60.0, label="Room size (m)", scale="log", step=0.5)
     decay_s: float = number(
-        3.0, 0.1, 20.0, label="Decay", unit="s", scale="time", step=0.1, text="Of the room alone."
+        3.0, 0.1, 20.0, label="Decay", unit="s", scale="time", step=0.1, text="Of the reverb alone."
     )
     damping_hz: float = number(
         6000.0, 500.0, 20000.0, label="Damping", unit="Hz", scale="log", step=100.0

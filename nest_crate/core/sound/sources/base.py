@@ -44,7 +44,7 @@ class PartialSet(DocumentModel):
         0.0,
         -1.0,
         1.0,
-        label="Odd or even",
+        label="Odd/even balance",
         unit="percent",
         text="Below 0 the even partials are lowered, above 0 the odd ones from the third on.",
     )
@@ -52,10 +52,10 @@ class PartialSet(DocumentModel):
         0,
         0,
         16,
-        label="Remove each",
+        label="Remove every nth partial",
         step=1,
         whole=True,
-        text="Removes each n-th partial; 0 and 1 remove none.",
+        text="Removes every nth partial; 0 and 1 remove none.",
     )
 
 
@@ -72,7 +72,7 @@ class Unison(DocumentModel):
         0.5,
         0.0,
         1.0,
-        label="Centre or sides",
+        label="Centre/side balance",
         unit="percent",
         text="0 % the innermost voices only, 50 % all alike, 100 % the outermost only.",
     )
@@ -81,7 +81,7 @@ class Unison(DocumentModel):
 class PitchedSource(DocumentModel):
     """What has a pitch, that curves, slides and movers may take elsewhere."""
 
-    follows_note: bool = Field(default=True, title="Follows the note")
+    follows_note: bool = Field(default=True, title="Key tracking")
     ratio: float = number(
         1.0, 0.25, 32.0, label="Ratio", scale="log", step=0.01, text="Times the pitch."
     )

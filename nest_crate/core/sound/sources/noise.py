@@ -51,6 +51,6 @@ class NoiseSource(DocumentModel):
         unit="s",
         scale="time",
         step=0.01,
-        text="Starts so far into the noise: another stretch of the same kind.",
+        text="Starts this far into the noise: a different part of it.",
     )
-    new_each_hit: bool = Field(default=False, title="New each hit")
+    new_each_hit: bool = Field(default=False, title="New noise each hit")

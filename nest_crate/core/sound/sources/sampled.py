@@ -31,22 +31,31 @@ class SampleSource(PitchedSource):
         step=0.005,
         text="0: the recording's end.",
     )
-    snap: bool = Field(default=True, title="Snaps to zero crossings")
+    snap: bool = Field(default=True, title="Snap to zero crossings")
     reverse: bool = Field(default=False, title="Reverse")
     root_note: int = number(
-        60, 0, 127, label="Own note", unit="note", step=1, whole=True, text="That the file sounds."
+        60,
+        0,
+        127,
+        label="Root note",
+        unit="note",
+        step=1,
+        whole=True,
+        text="The note the file plays.",
     )
-    root_cent: float = number(0.0, -100.0, 100.0, label="Own fine pitch", unit="cent", step=1.0)
+    root_cent: float = number(0.0, -100.0, 100.0, label="Root fine tune", unit="cent", step=1.0)
     loop: Literal["off", "held", "always"] = Field(default="off", title="Loop")
-    loop_way: Literal["forwards", "back_and_forth"] = Field(default="forwards", title="Loop runs")
+    loop_way: Literal["forwards", "back_and_forth"] = Field(
+        default="forwards", title="Loop direction"
+    )
     loop_start_s: float = number(
-        0.0, 0.0, _LONGEST_S, label="Loop from", unit="s", scale="time", step=0.005
+        0.0, 0.0, _LONGEST_S, label="Loop start", unit="s", scale="time", step=0.005
     )
     loop_end_s: float = number(
         0.0,
         0.0,
         _LONGEST_S,
-        label="Loop to",
+        label="Loop end",
         unit="s",
         scale="time",
         step=0.005,
@@ -60,9 +69,9 @@ class SampleSource(PitchedSource):
         unit="s",
         scale="time",
         step=0.005,
-        text="Where the loop begins again.",
+        text="Length of the crossfade at the loop point.",
     )
-    reading: Literal["plain", "grains"] = Field(default="plain", title="Read as")
+    reading: Literal["plain", "grains"] = Field(default="plain", title="Playback")
     speed: float = number(
         1.0,
         0.0,
@@ -81,7 +90,7 @@ class SampleSource(PitchedSource):
         unit="s",
         scale="time",
         step=0.005,
-        text="How far each grain strays from its place.",
+        text="Random offset of each grain.",
     )
     advance_s: float = number(
         0.0,
@@ -91,7 +100,7 @@ class SampleSource(PitchedSource):
         unit="s",
         scale="time",
         step=0.005,
-        text="Each hit starts so much later than the one before.",
+        text="Each hit starts this much later than the one before.",
     )
     random_start_s: float = number(
         0.0,
@@ -101,6 +110,6 @@ class SampleSource(PitchedSource):
         unit="s",
         scale="time",
         step=0.005,
-        text="Each hit starts up to so much later.",
+        text="Each hit starts up to this much later.",
     )
     unison: Unison = Field(default_factory=Unison)

@@ -85,9 +85,9 @@ class StruckSource(TunedSource):
         1.5,
         1.0,
         4.0,
-        label="Plate sides",
+        label="Plate aspect ratio",
         step=0.05,
-        text="One side of a plate re the other.",
+        text="Length of one side relative to the other.",
     )
     spread: float = number(
         0.0, 0.0, 1.0, label="Stereo spread", unit="percent", text="Puts modes to either side."

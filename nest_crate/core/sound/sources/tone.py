@@ -16,7 +16,7 @@ class ToneSource(TunedSource):
     """One band-limited cycle, repeated at a pitch."""
 
     kind: Literal["tone"] = "tone"
-    cycle: Literal["shape", "partials"] = Field(default="shape", title="Cycle from")
+    cycle: Literal["shape", "partials"] = Field(default="shape", title="Waveform from")
     shape: float = number(
         0.0,
         0.0,

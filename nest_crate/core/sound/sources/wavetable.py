@@ -106,7 +106,7 @@ class WavetableSource(TunedSource):
         unit="percent",
         text="0 % the first frame, 100 % the last.",
     )
-    reading: Literal["smooth", "stepped"] = Field(default="smooth", title="Between frames")
+    reading: Literal["smooth", "stepped"] = Field(default="smooth", title="Frame interpolation")
     scan: Literal["still", "forwards", "backwards", "back_and_forth"] = Field(
         default="still", title="Scan"
     )

@@ -11,7 +11,7 @@ interface HandleProps {
   onNudge: (patch: Partial<Band>, words: string) => void;
 }
 
-/** A band's mark: dragged, nudged by arrow keys, sharpened by the wheel, taken away by Delete. */
+/** A band's mark: dragged, nudged by arrow keys, sharpened by the wheel, removed by Delete. */
 export function BandHandle({ name, band, chosen, onTake, onDrag, onNudge }: HandleProps) {
   const x = xOf(held(band.frequency_hz, 20, 20000));
   const y = yOf(hasGain(band) ? band.gain_db : 0);
@@ -29,7 +29,7 @@ export function BandHandle({ name, band, chosen, onTake, onDrag, onNudge }: Hand
       Delete: () =>
         onNudge(
           { gain_db: 0, ...(hasGain(band) ? {} : { on: false }) },
-          `${bandTitle(name)} taken away`,
+          `${bandTitle(name)} removed`,
         ),
     };
     const move = moves[event.key];

@@ -95,7 +95,7 @@ export function EqualiserEditor({ part, look, declarations }: Props) {
         className="mt-3 block w-full touch-none rounded-control border border-line bg-sheet"
         onDoubleClick={addAt}
         role="group"
-        aria-label="Response; double click places a band"
+        aria-label="Response; double-click to add a band"
       >
         {GRID_HZ.map((hz) => (
           <line key={hz} x1={xOf(hz)} x2={xOf(hz)} y1={0} y2={HEIGHT} stroke="var(--line)" />

@@ -29,7 +29,7 @@ export function GainPicture({ gains }: { gains: GainCurve[] }) {
     <figure className="mt-2">
       <figcaption className="flex justify-between text-[11.5px] text-ink-2">
         <span>Gain</span>
-        <span className="figure">{extent.join(", ") || "0 dB all through"}</span>
+        <span className="figure">{extent.join(", ") || "0 dB throughout"}</span>
       </figcaption>
       <svg
         viewBox={`0 0 ${WIDTH} ${HEIGHT}`}

@@ -35,7 +35,7 @@ export function SideField({ part }: { part: Of<"compressor"> | Of<"gate"> }) {
         onChange={({ target }) => {
           const side = target.value === "" ? null : target.value;
           const name = sound.layers.find(({ id }) => id === side)?.name ?? "its own input";
-          patch(part, { side }, `Listens to ${name}`);
+          patch(part, { side }, `Sidechain source ${name}`);
         }}
       >
         <option value="">its own input</option>
@@ -102,13 +102,13 @@ export function TuningField({ part }: { part: Of<"resonators"> }) {
   if (part.tuning !== "own") return null;
   return (
     <StepsField
-      label="Own tuning, semitones"
+      label="Custom tuning, semitones"
       steps={part.own_st}
       most={8}
       low={-48}
       high={48}
       onSteps={(own_st) =>
-        patch(part, { own_st }, `Resonators: own tuning ${own_st.join(", ")} st`)
+        patch(part, { own_st }, `Resonators: custom tuning ${own_st.join(", ")} st`)
       }
     />
   );
@@ -136,7 +136,7 @@ export function NoteLengthField({ part }: { part: Of<"delay"> | Of<"pitch_delay"
   const known = NOTES.find(({ beats }) => Math.abs(beats - part.beats) < 1e-3);
   return (
     <label className="mb-1 flex min-h-6 items-center justify-between">
-      As a note
+      Note value
       <select
         className="h-6 rounded-sm border border-line-strong bg-sheet px-1 text-[12px]"
         value={known?.name ?? ""}
@@ -180,7 +180,7 @@ export function RecordingField({ part }: { part: Of<"convolution"> }) {
       await queries.invalidateQueries({ queryKey: ["recordings"] });
       take(one);
     } catch (error) {
-      setProblem(error instanceof Error ? error.message : "The file could not be brought in");
+      setProblem(error instanceof Error ? error.message : "The file could not be imported");
     }
   };
   return (
@@ -197,7 +197,7 @@ export function RecordingField({ part }: { part: Of<"convolution"> }) {
         >
           {!known && (
             <option value={part.recording ?? ""}>
-              {part.recording ? "not among yours" : "none yet"}
+              {part.recording ? "not one of yours" : "none"}
             </option>
           )}
           {recordings.map((one) => (
@@ -209,12 +209,12 @@ export function RecordingField({ part }: { part: Of<"convolution"> }) {
         </select>
       </label>
       <label className="inline-flex min-h-7 cursor-pointer items-center justify-center rounded-control border border-line-strong bg-sheet px-2 text-action hover:bg-band">
-        Bring in an audio file…
+        Import an audio file…
         <input
           type="file"
           accept={ACCEPTED}
           className="sr-only"
-          aria-label="Bring in an impulse"
+          aria-label="Import an impulse"
           onChange={({ target }) => {
             void choose(target.files?.[0]);
             target.value = "";

@@ -1,6 +1,6 @@
 import type { Processor, ProcessorLook } from "../../../api";
 import { formatValue } from "../../../ui";
-import { withProcessor, PROCESSOR_NAMES, edit, useBench } from "../../../sound";
+import { withProcessor, processorName, edit, useBench } from "../../../sound";
 import { useLooked } from "./useLook";
 
 const SILENT_DB = -120;
@@ -17,10 +17,10 @@ interface Row {
 const ROWS: Row[] = [
   { name: "Peak", title: "Largest sample", of: (one) => one.peak_db },
   { name: "True peak", title: "Between the samples too", of: (one) => one.true_peak_db },
-  { name: "Loudness", title: "As it is heard", of: (one) => one.loudness_lufs, unit: "LUFS" },
+  { name: "Loudness", title: "Integrated loudness", of: (one) => one.loudness_lufs, unit: "LUFS" },
   {
-    name: "Hit over rest",
-    title: "Peak of the first 30 ms over the level from 60 to 300 ms",
+    name: "Attack over body",
+    title: "Peak of the first 30 ms relative to the level from 60 to 300 ms",
     of: (one) => one.transient_db,
   },
 ];
@@ -37,7 +37,7 @@ export function LookFigures({ part, look }: { part: Processor; look: ProcessorLo
     Math.min(after.loudness_lufs, before.loudness_lufs) > SILENT_DB &&
     Math.abs(louder) >= 0.1;
   const restore = () => {
-    const name = PROCESSOR_NAMES[part.kind];
+    const name = processorName(part.kind);
     const levelDb = Math.max(-48, Math.min(24, Math.round(10 * (part.level_db - louder)) / 10));
     edit(`${name}: Output level ${formatValue(levelDb, "dB")}, as loud as before`, (sound) =>
       withProcessor(sound, part.id, (now) => ({ ...now, level_db: levelDb })),
@@ -88,16 +88,16 @@ const TAILED: Processor["kind"][] = ["room", "shimmer", "convolution", "delay", 
 function Words({ part, look }: { part: Processor; look: ProcessorLook }) {
   const words: { line: string; warn: boolean }[] = [];
   const say = (line: string, warn = true) => words.push({ line, warn });
-  if (part.on && look.change_db < 0.1) say("It changes nothing at these settings.");
+  if (part.on && look.change_db < 0.1) say("No effect at these settings.");
   const { before, after } = look;
   if (TAMING.includes(part.kind) && before.transient_db !== null && after.transient_db !== null) {
     const lost = before.transient_db - after.transient_db;
-    if (lost > LOST_HIT_DB) say(`Takes ${lost.toFixed(1)} dB of the hit. ${attackHint(part)}`);
+    if (lost > LOST_HIT_DB) say(`Reduces the attack by ${lost.toFixed(1)} dB. ${attackHint(part)}`);
   }
   if (TAILED.includes(part.kind) && part.on && after.low_tail_db > SILENT_DB) {
     const low = after.low_tail_db;
     const muddy = low > LOW_TAIL_DB;
-    const hint = muddy ? ": a higher low cut would clear it" : "";
+    const hint = muddy ? ": raise the low cut" : "";
     say(`Below 150 Hz: ${low.toFixed(0)} dB of the tail${hint}.`, muddy);
   }
   if (words.length === 0) return null;
@@ -114,5 +114,5 @@ function Words({ part, look }: { part: Processor; look: ProcessorLook }) {
 
 function attackHint(part: Processor): string {
   if (part.kind !== "compressor" || part.attack_s >= 0.03) return "";
-  return `An attack longer than ${formatValue(part.attack_s, "s")} lets more of it through.`;
+  return `An attack longer than ${formatValue(part.attack_s, "s")} keeps more of it.`;
 }

@@ -1,6 +1,6 @@
 import type { Declarations, Processor } from "../../../api";
 import { noteToHz, formatValue } from "../../../ui";
-import { placeOf, withProcessor, PROCESSOR_NAMES, edit, useBench } from "../../../sound";
+import { placeOf, withProcessor, processorName, edit, useBench } from "../../../sound";
 import { PartFields, Section } from "../../parts";
 import { ProcessorMenu, ProcessorPicture } from "..";
 import { DrawnTransfer } from "./DrawnTransfer";
@@ -27,7 +27,7 @@ interface Props {
 
 /** A processor as its picture, its numbers, and what it does to this sound. */
 export function ProcessorFields({ processor, declarations }: Props) {
-  const name = PROCESSOR_NAMES[processor.kind];
+  const name = processorName(processor.kind);
   const look = useLook(processor.id);
   const fields = {
     owner: name,
@@ -67,7 +67,7 @@ export function ProcessorFields({ processor, declarations }: Props) {
       {processor.kind === "comb" && <RingTime comb={processor} />}
       {look && <LookFigures part={processor} look={look} />}
       {processor.kind === "equaliser" && look && (
-        <Section title="What sticks out">
+        <Section title="Resonances">
           <ResonanceList part={processor} look={look} />
         </Section>
       )}

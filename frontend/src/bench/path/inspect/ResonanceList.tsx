@@ -43,9 +43,9 @@ export function ResonanceList({ part, look }: { part: Equaliser; look: Processor
       {mud && (
         <li className="flex min-h-6 items-center gap-2">
           <span className="flex-1">
-            Bump about <span className="figure">{formatValue(mud.hz, "Hz")}</span>
+            Bump near <span className="figure">{formatValue(mud.hz, "Hz")}</span>
           </span>
-          <span className="figure text-ink-2" title="Over what lies below and above">
+          <span className="figure text-ink-2" title="Relative to the bands below and above">
             +{mud.overDb.toFixed(0)} dB
           </span>
           <button
@@ -59,12 +59,12 @@ export function ResonanceList({ part, look }: { part: Equaliser; look: Processor
         </li>
       )}
       {look.resonances.length === 0 && (
-        <li className="text-ink-2">No narrow peak stands 12 dB over its neighbours.</li>
+        <li className="text-ink-2">No narrow peak is 12 dB above its surroundings.</li>
       )}
       {look.resonances.map((one) => (
         <li key={one.hz} className="flex min-h-6 items-center gap-2">
           <span className="figure flex-1">{formatValue(one.hz, "Hz")}</span>
-          <span className="figure text-ink-2" title="Over what lies around it">
+          <span className="figure text-ink-2" title="Relative to its surroundings">
             +{one.over_db.toFixed(0)} dB
           </span>
           <button
