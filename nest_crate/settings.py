@@ -30,6 +30,10 @@ class Settings(BaseSettings):
         default=str(Path(__file__).parent.parent / "frontend" / "dist"),
         description="The built front end",
     )
+    docs_folder: str = Field(
+        default=str(Path(__file__).parent.parent / "site"),
+        description="The built documentation",
+    )
     auto_sign_in: str = Field(
         default="", description="Account signed in without asking; empty for none"
     )

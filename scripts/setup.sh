@@ -60,6 +60,11 @@ front_end_build() {
   (cd frontend && npx vite build --logLevel warn)
 }
 
+docs_build() {
+  say "Documentation: building"
+  NO_MKDOCS_2_WARNING=1 .venv/bin/mkdocs build -q --clean
+}
+
 compile_kernels() {
   say "Engine: compiling kernels (once, about a minute)"
   # Half of it beside the other half, and then what both may have missed.
@@ -90,6 +95,7 @@ set_up() {
 
 set_up_python() {
   once python "$(stamp_of "$1" pyproject.toml)" python_packages "$1" || return 1
+  once docs "$(sources_of docs mkdocs.yml tools/docs_reference.py nest_crate/core/sound | sha256sum)" docs_build || return 1
   once kernels "$(sources_of nest_crate/core requirements.txt | sha256sum)" compile_kernels
 }
 

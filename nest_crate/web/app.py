@@ -15,6 +15,7 @@ from nest_crate.catalogue.db.database import Database
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES
 from nest_crate.settings import Settings
 from nest_crate.web import people, releases, samples, sounds, upkeep, work
+from nest_crate.web.docs import serve_docs
 from nest_crate.web.infra.context import install_sign_in, open_services
 from nest_crate.web.infra.guard import install_guard
 from nest_crate.web.infra.problems import register_problems, request_problem
@@ -55,6 +56,7 @@ def create_app(settings: Settings) -> OpenAPI:
     for room in (sounds, samples, releases, people, work, upkeep):
         for api in room.APIS:
             app.register_api(api)
+    serve_docs(app, Path(settings.docs_folder))
     _serve_front_end(app, Path(settings.static_folder))
 
     @app.after_request

@@ -138,8 +138,8 @@ def test_a_release_may_hold_what_is_marked_alone(enter: Callable[[str], Page]) -
     for n in (0, 2):
         rows(owner).nth(n).locator("[data-mark]").click()
     view(owner, "Releases")
-    owner.get_by_label("Of", exact=True).select_option("the 2 marked")
-    expect(owner.get_by_text("It will hold what is marked alone")).to_be_visible()
+    owner.get_by_label("Of", exact=True).select_option("the 2 selected")
+    expect(owner.get_by_text("It will contain only the selected samples")).to_be_visible()
     number = owner.get_by_label("Number").input_value()
     owner.get_by_role("button", name="Release", exact=True).click()
     made = owner.get_by_role("article").filter(
@@ -230,7 +230,7 @@ def test_renders_are_heard_and_left_out_or_put_in_place(enter: Callable[[str], P
     editor.reload()
     find(editor, "ash pan")
     expect(rows(editor)).to_have_count(3)
-    editor.get_by_role("button", name="Mark all").click()
+    editor.get_by_role("button", name="Select all").click()
     choose_from(editor, "Maintenance", "Render again…")
     editor.get_by_label("At", exact=True).select_option("96000")
     editor.get_by_role("button", name="Render and compare").click()

@@ -155,7 +155,7 @@ def test_a_folder_comes_in_past_what_is_broken_and_what_is_there(
     expect(into.get_by_role("listitem")).to_contain_text("no audio file that can be read")
     assert violations(editor) == []
     into.get_by_role("button", name="Show them, selected").click()
-    expect(editor.get_by_text("4 samples marked")).to_be_visible()
+    expect(editor.get_by_text("4 samples selected")).to_be_visible()
     names = [rows(editor).nth(n).get_attribute("aria-label") or "" for n in range(4)]
     assert sorted(one.split(",")[0] for one in names) == ["Crock lid", "Hoe", "Rake", "Tin lid"]
 
@@ -320,14 +320,14 @@ def test_what_is_marked_while_words_are_on_their_way_stays_marked(
         page.get_by_label("Find samples").press_sequentially("glass", delay=10)
     # What was found before is still there and can be marked.
     rows(page).nth(12).locator("[data-mark]").click()
-    expect(page.get_by_text("1 sample marked")).to_be_visible()
+    expect(page.get_by_text("1 sample selected")).to_be_visible()
     for one in held:
         one.continue_()
     page.unroute("**/api/samples/search")
     expect(page.locator("[aria-busy=true]")).to_have_count(0)
     # The other list begins at its top, and the mark is kept.
     assert listed.evaluate("list => list.scrollTop") == 0
-    expect(page.get_by_text("1 sample marked")).to_be_visible()
+    expect(page.get_by_text("1 sample selected")).to_be_visible()
     page.get_by_role("button", name="Clear selection").click()
 
 

@@ -55,8 +55,8 @@ def test_from_eight_takes_to_a_second_release(
     wait_until_heard(editor, count + 1)
 
     # Tags all at once, undoes it, does it again, and sends them to review.
-    editor.get_by_role("button", name="Mark all").click()
-    expect(editor.get_by_text("8 samples marked")).to_be_visible()
+    editor.get_by_role("button", name="Select all").click()
+    expect(editor.get_by_text("8 samples selected")).to_be_visible()
     for _ in range(2):
         editor.get_by_role("button", name="Change…").click()
         editor.get_by_label("Add tags").fill("arc, switchboard")
@@ -78,7 +78,7 @@ def test_from_eight_takes_to_a_second_release(
     reviewer.get_by_role("button", name="Comment", exact=True).click()
     expect(reviewer.get_by_text("at 120 ms")).to_be_visible()
     expect(rows(reviewer)).to_have_count(8)
-    reviewer.get_by_role("button", name="Mark all").click()
+    reviewer.get_by_role("button", name="Select all").click()
     expect(reviewer.get_by_role("button", name="Change…")).to_have_count(0)
     choose_from(reviewer, "Status", "Approve")
     expect(row(reviewer, "Switchboard arc 01")).to_contain_text("approved")
@@ -104,7 +104,7 @@ def test_from_eight_takes_to_a_second_release(
     expect(rows(listener).first).to_have_attribute("aria-label", re.compile("Switchboard arc 01"))
     rows(listener).first.locator("[data-mark]").click()
     rows(listener).nth(1).locator("[data-mark]").click()
-    expect(listener.get_by_text("2 samples marked")).to_be_visible()
+    expect(listener.get_by_text("2 samples selected")).to_be_visible()
     listener.get_by_role("button", name="Download…").click()
     listener.get_by_label("Format").select_option("flac24")
     with listener.expect_download() as download:
@@ -141,8 +141,8 @@ def test_from_eight_takes_to_a_second_release(
     assert kept.ok, kept.text()
     editor.goto(f"/libraries/{library}/care")
     behind = editor.get_by_role("listitem").filter(has_text="older revision")
-    behind.get_by_role("button", name="Mark them").click()
-    expect(editor.get_by_text(re.compile(r"\d+ samples marked"))).to_be_visible()
+    behind.get_by_role("button", name="Select them").click()
+    expect(editor.get_by_text(re.compile(r"\d+ samples selected"))).to_be_visible()
     choose_from(editor, "Maintenance", "Render again…")
     again = editor.get_by_role("dialog")
     again.get_by_role("button", name="Render and compare").click()
@@ -163,7 +163,7 @@ def test_from_eight_takes_to_a_second_release(
     expect(row(reviewer, "Switchboard arc 01")).to_contain_text("in review")
     # Not before the list is the one that was asked for.
     expect(rows(reviewer)).to_have_count(8)
-    reviewer.get_by_role("button", name="Mark all").click()
+    reviewer.get_by_role("button", name="Select all").click()
     choose_from(reviewer, "Status", "Approve")
     expect(row(reviewer, "Switchboard arc 01")).to_contain_text("approved")
 

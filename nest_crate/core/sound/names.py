@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-__all__ = ["MOVER_NAMES", "PROCESSOR_NAMES", "SOURCE_NAMES", "ProcessorName"]
+__all__ = ["MOVER_NAMES", "PROCESSOR_NAMES", "SOURCE_NAMES", "ProcessorName", "processor_name"]
 
 
 class ProcessorName(NamedTuple):
@@ -77,3 +77,8 @@ MOVER_NAMES = {
     "voice": "Voice",
     "macro": "Macro",
 }
+
+
+def processor_name(kind: str) -> str:
+    """As it stands on screens: ``Limiter``."""
+    return PROCESSOR_NAMES[kind].name

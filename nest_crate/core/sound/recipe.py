@@ -14,6 +14,7 @@ from nest_crate.core.sound.document import Sound
 from nest_crate.core.sound.kinds import choices_of
 from nest_crate.core.sound.layers import Layer
 from nest_crate.core.sound.movers import Mover
+from nest_crate.core.sound.names import MOVER_NAMES, SOURCE_NAMES, processor_name
 from nest_crate.core.sound.parameters import Unit, declared_parameters
 from nest_crate.core.sound.processors import Processor
 from nest_crate.core.sound.sources import PitchedSource, SampleSource, StruckSource
@@ -79,7 +80,7 @@ def _sound_lines(sound: Sound) -> Iterator[str]:
         yield f"  Further note: {written_value(further.note, 'note')} from {at}"
     yield from _curve("Common pitch curve", sound.pitch, "st")
     for number, layer in enumerate(sound.layers, 1):
-        yield f"Layer {number}: {layer.name} ({layer.source.kind})"
+        yield f"Layer {number}: {layer.name} ({SOURCE_NAMES[layer.source.kind]})"
         yield from _indented(_layer_lines(sound, layer))
     for bus in sound.buses:
         yield f"Bus: {bus.name}"
@@ -95,7 +96,7 @@ def _sound_lines(sound: Sound) -> Iterator[str]:
         yield "Pattern of notes"
         yield from _indented(_fields(sound.pattern))
     for mover in sound.movers:
-        yield f"Mover: {mover.name} ({mover.kind})"
+        yield f"Mover: {mover.name} ({MOVER_NAMES[mover.kind]})"
         yield from _indented(_mover_lines(sound, mover))
 
 
@@ -222,7 +223,7 @@ def _processor_lines(part: Processor) -> Iterator[str]:
 
 
 def _kind_words(part: Processor) -> str:
-    return part.kind.replace("_", " ").capitalize()
+    return processor_name(part.kind)
 
 
 def _fields(part: BaseModel, except_names: tuple[str, ...] = ()) -> Iterator[str]:

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import type { Declarations } from "../../api/types";
 import { emptySound, newProcessor } from "../../sound/edits";
-import { PROCESSOR_GROUPS, processorName } from "../../sound/processorNames";
+import { PROCESSOR_GROUPS } from "../../sound/processorNames";
 import { PROCESSOR_DEFAULTS } from "../../api/generated/kinds";
 import { entriesFor, type Entry, fit, found } from "./entries";
 
@@ -68,7 +68,7 @@ describe("what typing finds", () => {
 
   it("lets the sound be heard with it, and changes nothing by that", () => {
     const entries = entriesFor({ ...asked, finding: { mode: "processor" } });
-    const room = found(entries, "room")[0];
+    const room = found(entries, "reverb")[0];
     expect(room?.tried?.(sound).main.chain.map(({ kind }) => kind)).toEqual(["room"]);
     expect(sound.main.chain).toEqual([]);
     const chain = found(entries, "yard")[0];

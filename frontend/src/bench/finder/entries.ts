@@ -1,11 +1,9 @@
 import type { Declarations, Processor, Sound, SoundItem } from "../../api";
-import { chooseFiles } from "../../imports";
 import {
   targetsOf,
   addInHand,
   placeInHand,
   replaceWith,
-  toggleEffects,
   withLoaded,
   withNewInHand,
   withReplaced,
@@ -13,15 +11,11 @@ import {
   processorName,
   processorWords,
   edit,
-  redo,
   select,
-  toggleListen,
-  undo,
   useBench,
-  toggleMatching,
 } from "../../sound";
+import { COMMANDS } from "../commands";
 import type { SavedChain } from "../path";
-import { playBench } from "../playing";
 import type { Finding } from "../parts";
 
 /** Something that typing finds. */
@@ -70,31 +64,16 @@ function savedChains(chains: SavedChain[]): Entry[] {
   }));
 }
 
-function commands(): Entry[] {
-  const command = (label: string, act: () => void, words = ""): Entry => ({
-    key: `command-${label}`,
-    label,
-    group: "Command",
-    words,
-    act,
-  });
-  return [
-    command("Play", () => void playBench(), "space audition hear"),
-    command("Undo", undo),
-    command("Redo", redo),
-    command("Bypass all effects", toggleEffects, "bypass dry chains"),
-    command("Level-matched bypass", toggleMatching, "loudness match"),
-    command("Toggle listen on change", toggleListen, "silent mute"),
-    command("Output and meters", () => select({ kind: "main" }), "main level correlation"),
-    command("Import a file", chooseFiles, "import drop wav flac mp3 midi sample reference"),
-    command("Notes of the hit", () => select({ kind: "notes" }), "chord pattern"),
-    command(
-      "Keys",
-      () => window.dispatchEvent(new CustomEvent("nest-crate:keys")),
-      "shortcuts help",
-    ),
-  ];
-}
+const commands = (): Entry[] =>
+  COMMANDS.filter(({ words, when }) => words !== null && (!when || when())).map(
+    ({ name, words, run }) => ({
+      key: `command-${name}`,
+      label: name,
+      group: "Command",
+      words: words ?? "",
+      act: () => run(),
+    }),
+  );
 
 /** Select the part that a parameter belongs to. */
 function selectPart(sound: Sound, id: string): void {

@@ -55,7 +55,8 @@ export function ProcessorCard(props: CardProps) {
       <div className="flex items-center">
         <button
           type="button"
-          className="min-h-6 flex-1 text-left font-semibold"
+          title={name}
+          className="min-h-6 min-w-0 flex-1 truncate text-left text-[12px] font-semibold"
           onClick={() => select({ kind: "processor", id: part.id })}
         >
           {name}

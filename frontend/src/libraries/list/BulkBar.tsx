@@ -72,7 +72,7 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
           <span className="figure text-ink-2">{total}</span>
           <span className="mr-1 text-ink-2">found</span>
           <Button look="quiet" onClick={() => void attempt(markAll)} disabled={total === 0}>
-            Mark all
+            Select all
           </Button>
           {undoable === null && told === null && (
             <span className="ml-auto truncate text-ink-2">

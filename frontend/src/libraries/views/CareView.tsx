@@ -63,7 +63,7 @@ export function CareView({ library }: { library: LibraryItem }) {
             <span className="figure w-12 text-right">{ids.length}</span>
             <span className="flex-1">{text}</span>
             <Button onClick={() => show(ids)}>
-              {ids.length > MOST_AT_ONCE ? `Select the first ${MOST_AT_ONCE}` : "Mark them"}
+              {ids.length > MOST_AT_ONCE ? `Select the first ${MOST_AT_ONCE}` : "Select them"}
             </Button>
           </li>
         ))}

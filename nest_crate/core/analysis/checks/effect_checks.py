@@ -12,6 +12,7 @@ from nest_crate.core.analysis.measures.spectra import Resonance, standing_out
 from nest_crate.core.engine.settings import Rendering
 from nest_crate.core.sound import Sound
 from nest_crate.core.sound.chains import ChainPlace, chain_places
+from nest_crate.core.sound.names import processor_name
 from nest_crate.core.sound.processors import (
     MAX_PROCESSORS,
     CeilingProcessor,
@@ -157,7 +158,8 @@ def _lost_hit(sound: Sound, rendering: Rendering) -> Remark | None:
     mends = [Mend("Less gain", [Edit(f"main.chain.{n}.{name}", lower)])] if lower != value else []
     if part.kind == "compressor" and part.attack_s < 0.02:
         mends.append(Mend("Slower attack", [Edit(f"main.chain.{n}.attack_s", 0.03)]))
-    text = f"Main {part.kind} takes {lost_db:.0f} dB of the hit over what follows it"
+    called = processor_name(part.kind).lower()
+    text = f"Main {called} lowers the attack by {lost_db:.0f} dB relative to what follows it"
     return Remark("lost_hit", "warn", text, mends=mends)
 
 
@@ -212,7 +214,8 @@ def _is_guard(part: Processor) -> bool:
 def _idle_remark(place: ChainPlace, n: int, part: Processor, layer: str | None) -> Remark:
     owner = "" if layer else f"{place.name} "
     mend = Mend("Switch off", [Edit(f"{place.path}.{n}.on", False)])
-    kind = part.kind.replace("_", " ")
+    name = processor_name(part.kind)
+    name = name.lower() if owner else name
     return Remark(
-        "idle_processor", "warn", f"{owner}{kind} changes nothing", layer=layer, mends=[mend]
+        "idle_processor", "warn", f"{owner}{name} has no effect", layer=layer, mends=[mend]
     )

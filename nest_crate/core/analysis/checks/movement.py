@@ -12,6 +12,7 @@ from nest_crate.core.engine.settled_values import base_value
 from nest_crate.core.engine.traces import Reached, reached_values
 from nest_crate.core.sound import Hit, Layer, Sound
 from nest_crate.core.sound.chains import chain_places
+from nest_crate.core.sound.names import processor_name
 from nest_crate.core.sound.parameters import Parameter
 from nest_crate.core.sound.recipe import written_value
 from nest_crate.core.sound.targets import moved_unit, targets_of
@@ -94,7 +95,7 @@ def _names(sound: Sound) -> dict[str, str]:
     names |= {bus.id: bus.name for bus in sound.buses}
     names |= {mover.id: mover.name for mover in sound.movers}
     for place in chain_places(sound):
-        names |= {part.id: f"{place.name} {part.kind}" for part in place.chain}
+        names |= {part.id: f"{place.name} {processor_name(part.kind)}" for part in place.chain}
     return names
 
 

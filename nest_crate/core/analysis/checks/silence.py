@@ -12,6 +12,7 @@ from nest_crate.core.engine import RenderSettings, StageMemory
 from nest_crate.core.engine.plan import Plan, make_plan
 from nest_crate.core.engine.stages import Stage, StageRunner
 from nest_crate.core.sound import Bus, Hit, Layer, Processor, Sound
+from nest_crate.core.sound.names import processor_name
 from nest_crate.core.units import SILENCE_DB, gain_to_db
 
 __all__ = ["AUDIBLE_DB", "ProbeStep", "probe_silence"]
@@ -168,7 +169,8 @@ def _chain_steps(
         part_db = level_db(plan.taps[part.id])
         silent = part_db <= AUDIBLE_DB
         first = silent and heard
-        reason = f"The {part.kind} outputs nothing" if first else ""
+        name = processor_name(part.kind)
+        reason = f"The {name.lower()} outputs nothing" if first else ""
         mends = (Mend("Switch off", [Edit(f"{path}.{index}.on", False)]),) if first else ()
-        yield ProbeStep(f"{owner}: {part.kind}", layer, part_db, silent, reason, mends)
+        yield ProbeStep(f"{owner}: {name}", layer, part_db, silent, reason, mends)
         heard = not silent

@@ -28,7 +28,7 @@ export function SideField({ part }: { part: Of<"compressor"> | Of<"gate"> }) {
   const offered = sound.layers.filter(({ id }) => id !== own);
   return (
     <label className="mb-1 flex min-h-6 items-center justify-between">
-      Listens to
+      Sidechain source
       <select
         className="h-6 rounded-sm border border-line-strong bg-sheet px-1 text-[12px]"
         value={part.side ?? ""}

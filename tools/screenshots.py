@@ -1,0 +1,306 @@
+"""Takes the pictures of the documentation from a running app with the demo.
+
+    ./start --port 8123 &
+    .venv/bin/python -m tools.screenshots http://127.0.0.1:8123 [NAME ...]
+
+Each picture is one function; what it shows is what a user reaches with the same steps. They work on
+sounds of their own where they change something, and leave the demo as it was.
+"""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, expect, sync_playwright
+
+DOCS = Path(__file__).parents[1] / "docs"
+_CHROMIUM = (
+    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
+    "--disable-component-update --disable-sync --autoplay-policy=no-user-gesture-required"
+).split()
+_RESULT = "Waveform over spectrogram of the rendered hit"
+PICTURES: dict[str, Callable[[Page], None]] = {}
+
+
+def picture(take: Callable[[Page], None]) -> Callable[[Page], None]:
+    """A function's name is the picture's: ``bench_path`` is ``bench-path.png``."""
+    PICTURES[take.__name__.replace("_", "-").replace("tutorial-", "../tutorial/")] = take
+    return take
+
+
+def _settle(page: Page) -> None:
+    expect(page.locator("[aria-busy=true] canvas[data-digest]")).to_have_count(0, timeout=30_000)
+    page.wait_for_timeout(600)
+
+
+def _open(page: Page, name: str) -> None:
+    sounds = page.request.get("/api/sounds").json()["sounds"]
+    page.goto(f"/bench/{next(one['id'] for one in sounds if one['name'] == name)}")
+    expect(page.get_by_role("img", name=_RESULT)).to_be_visible()
+    _settle(page)
+
+
+def _libraries(page: Page, view: str | None = None) -> None:
+    page.goto("/libraries")
+    page.get_by_role("listbox", name="Samples").wait_for()
+    if view:
+        page.get_by_role("link", name=view, exact=True).click()
+    page.wait_for_timeout(1500)
+
+
+@picture
+def bench(page: Page) -> None:
+    _open(page, "Kiln door kick")
+
+
+@picture
+def bench_dark(page: Page) -> None:
+    _open(page, "Lamp zap")
+    page.get_by_role("button", name="Dark").click()
+    page.wait_for_timeout(800)
+
+
+@picture
+def bench_curve(page: Page) -> None:
+    _open(page, "Kiln door kick")
+    page.keyboard.press("1")
+    page.get_by_role("tab", name="Curve").click()
+    page.wait_for_timeout(400)
+
+
+@picture
+def bench_keys(page: Page) -> None:
+    _open(page, "Glass pane bell")
+    page.get_by_label("Pin the current sound as state 1").click()
+    page.get_by_role("button", name="Keys", exact=True).click()
+    page.wait_for_timeout(600)
+
+
+@picture
+def bench_movers(page: Page) -> None:
+    _open(page, "Night moth pad")
+    page.locator('[title^="Moves "]').first.click()
+    page.wait_for_timeout(500)
+
+
+@picture
+def bench_path(page: Page) -> None:
+    _open(page, "Furnace growl bass")
+
+
+def _processor(page: Page, name: str) -> None:
+    page.get_by_label(f"Select {name}", exact=True).first.click()
+    page.wait_for_timeout(1200)
+
+
+@picture
+def bench_equaliser(page: Page) -> None:
+    _open(page, "Furnace growl bass")
+    page.keyboard.press("/")
+    page.keyboard.type("equaliser")
+    page.keyboard.press("Enter")
+    _settle(page)
+    page.wait_for_timeout(900)
+
+
+@picture
+def bench_compressor(page: Page) -> None:
+    _open(page, "Kiln door kick")
+    page.keyboard.press("/")
+    page.keyboard.type("compressor")
+    page.keyboard.press("Enter")
+    page.get_by_label("Threshold", exact=True).fill("-30 dB")
+    page.keyboard.press("Enter")
+    _settle(page)
+    page.wait_for_timeout(900)
+
+
+@picture
+def bench_finder(page: Page) -> None:
+    _open(page, "Lamp zap")
+    page.keyboard.press("/")
+    page.keyboard.type("de")
+    page.wait_for_timeout(900)
+
+
+@picture
+def bench_meters(page: Page) -> None:
+    _open(page, "Boiler room drone")
+    page.keyboard.press("Control+k")
+    page.keyboard.type("output and meters")
+    page.keyboard.press("Enter")
+    page.wait_for_timeout(600)
+
+
+@picture
+def bench_sources(page: Page) -> None:
+    _open(page, "Brass gear tick")
+    page.keyboard.press("1")
+    page.get_by_role("tab", name="Source").click()
+    page.get_by_role("button", name="Browse").click()
+    page.wait_for_timeout(600)
+
+
+@picture
+def bench_struck(page: Page) -> None:
+    _open(page, "Glass pane bell")
+    page.keyboard.press("1")
+    page.get_by_role("tab", name="Source").click()
+    page.wait_for_timeout(900)
+
+
+@picture
+def bench_contributions(page: Page) -> None:
+    _open(page, "Kiln door kick")
+    page.get_by_role("button", name="Contributions").click()
+    page.get_by_role("dialog").get_by_role("row").nth(1).wait_for()
+    page.wait_for_timeout(800)
+
+
+@picture
+def libraries(page: Page) -> None:
+    _libraries(page)
+    page.get_by_role("listbox", name="Samples").get_by_role("option").nth(2).click()
+    page.wait_for_timeout(1000)
+
+
+@picture
+def library_map(page: Page) -> None:
+    _libraries(page, "Map")
+    page.wait_for_timeout(1500)
+
+
+@picture
+def library_releases(page: Page) -> None:
+    _libraries(page, "Releases")
+
+
+@picture
+def library_maintenance(page: Page) -> None:
+    _libraries(page, "Maintenance")
+    page.wait_for_timeout(2500)
+
+
+@picture
+def sign_in(page: Page) -> None:
+    page.context.clear_cookies()
+    page.goto("/")
+    page.get_by_label("Password").wait_for()
+    page.wait_for_timeout(400)
+
+
+@picture
+def tutorial_new_sound(page: Page) -> None:
+    page.goto("/bench")
+    page.get_by_role("button", name="New sound").click()
+    page.get_by_role("img", name=_RESULT).wait_for()
+    _settle(page)
+
+
+@picture
+def tutorial_pitch_curve(page: Page) -> None:
+    _zap(page, whole=False)
+    page.keyboard.press("1")
+    page.get_by_role("tab", name="Curve").click()
+    page.wait_for_timeout(600)
+
+
+@picture
+def tutorial_path(page: Page) -> None:
+    _zap(page, whole=True)
+
+
+@picture
+def tutorial_keep_take(page: Page) -> None:
+    _zap(page, whole=True)
+    page.get_by_role("button", name="Keep take").click()
+    page.get_by_role("dialog").wait_for()
+    page.get_by_label("Takes", exact=True).fill("4")
+    page.wait_for_timeout(400)
+
+
+@picture
+def tutorial_library(page: Page) -> None:
+    _libraries(page)
+    page.get_by_label("Find samples").fill("zap")
+    page.wait_for_timeout(1200)
+
+
+def _zap(page: Page, *, whole: bool) -> None:
+    """The sound that the tutorial builds, at one of its steps."""
+    falls = {"points": [{"time_s": 0, "value": 36}, {"time_s": 0.16, "value": 0, "bend": 3}]}
+    level = {"points": [{"time_s": 0, "value": 0}, {"time_s": 0.002, "value": 1}]}
+    level["points"].append({"time_s": 0.182, "value": 0, "bend": 3})
+    tone = {"id": "tone-1", "name": "Tone", "level_db": -6, "level": level, "pitch": falls}
+    noise = {
+        "id": "noise-1",
+        "name": "Noise",
+        "pigment": "teal",
+        "level_db": -18,
+        "source": {"kind": "noise"},
+        "level": {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.03, "value": 0, "bend": 3}]},
+    }
+    chain = [
+        {"id": "drive-1", "kind": "drive", "drive_db": 12},
+        {"id": "limiter-1", "kind": "ceiling"},
+    ]
+    document = {
+        "name": "Fuse box zap",
+        "layers": [tone, noise] if whole else [tone],
+        "main": {"chain": chain if whole else []},
+        "hit": {"note": 48, "velocity": 100, "hold_s": 0.2},
+    }
+    library = page.request.get("/api/libraries").json()["libraries"][0]["id"]
+    body = {"library_id": library, "document": document}
+    made = page.request.post("/api/sounds", data=body).json()
+    page.goto(f"/bench/{made['id']}")
+    page.get_by_role("img", name=_RESULT).wait_for()
+    _settle(page)
+
+
+def _leave_as_it_was(page: Page, before: dict[int, object]) -> None:
+    """Sounds that a picture made go to the bin; those that it changed get their document back."""
+    page.goto("about:blank")
+    for sound in page.request.get("/api/sounds").json()["sounds"]:
+        if sound["id"] not in before:
+            page.request.put(f"/api/sounds/{sound['id']}/bin", data={"binned": True})
+            continue
+        now = page.request.get(f"/api/sounds/{sound['id']}").json()
+        if now["document"] != before[sound["id"]]:
+            page.request.put(
+                f"/api/sounds/{sound['id']}/draft",
+                data={"base_version": now["version"], "document": before[sound["id"]]},
+            )
+
+
+def main(url: str, names: list[str]) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=_CHROMIUM)
+        for name, take in PICTURES.items():
+            if names and Path(name).name not in names:
+                continue
+            page = browser.new_context(
+                base_url=url, viewport={"width": 1280, "height": 800}, color_scheme="light"
+            ).new_page()
+            page.goto("/")
+            page.get_by_role("button", name="Wren Halloway").first.click()
+            page.get_by_role("navigation", name="Screens").wait_for()
+            sounds = page.request.get("/api/sounds").json()["sounds"]
+            before = {
+                one["id"]: page.request.get(f"/api/sounds/{one['id']}").json()["document"]
+                for one in sounds
+            }
+            take(page)
+            file = (DOCS / "screenshots" / f"{name}.png").resolve()
+            file.parent.mkdir(exist_ok=True)
+            page.screenshot(path=file)
+            print(file.name)
+            if name != "sign-in":
+                _leave_as_it_was(page, before)
+            page.context.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1], sys.argv[2:])
