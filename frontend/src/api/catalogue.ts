@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { answered, api, ApiError } from "./client";
+import { resultOf, api, ApiError } from "./client";
 import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
@@ -41,7 +41,7 @@ export const PAGE = 60;
 export const searchPage = (query: SampleQuery, page: number) => ({
   queryKey: ["samples", "search", query, page],
   queryFn: () =>
-    answered(
+    resultOf(
       api.POST("/api/samples/search", { body: { query, offset: page * PAGE, limit: PAGE } }),
     ),
 });
@@ -51,20 +51,20 @@ export const MOST_AT_ONCE = 5000;
 
 /** The ids of all that a query finds, in order. */
 export const allIds = async (query: SampleQuery) =>
-  (await answered(api.POST("/api/samples/ids", { body: { query, offset: 0, limit: PAGE } }))).ids;
+  (await resultOf(api.POST("/api/samples/ids", { body: { query, offset: 0, limit: PAGE } }))).ids;
 
 /** One sample by its id; to be enabled only where there is one. */
 export const oneSample = (id: number | null) => ({
   queryKey: ["samples", "one", id],
   queryFn: () =>
-    answered(api.GET("/api/samples/{sample_id}", { params: { path: { sample_id: id ?? 0 } } })),
+    resultOf(api.GET("/api/samples/{sample_id}", { params: { path: { sample_id: id ?? 0 } } })),
 });
 
 export function useVocabulary() {
   return useQuery({
     queryKey: ["vocabulary"],
     staleTime: Infinity,
-    queryFn: () => answered(api.GET("/api/vocabulary")),
+    queryFn: () => resultOf(api.GET("/api/vocabulary")),
   });
 }
 
@@ -81,17 +81,17 @@ export function useRefreshSamples() {
 }
 
 /** An answer without content, or the server's own sentence as an error. */
-export async function done(request: Promise<{ error?: unknown; response: Response }>) {
+export async function succeeded(request: Promise<{ error?: unknown; response: Response }>) {
   const { error, response } = await request;
   if (response.ok) return;
   const detail =
     typeof error === "object" && error !== null && "detail" in error
       ? String(error.detail)
-      : `The server answered ${response.status}`;
+      : `The server resultOf ${response.status}`;
   throw new ApiError(response.status, null, detail);
 }
 
-export const said = (error: unknown) =>
+export const errorText = (error: unknown) =>
   error instanceof ApiError ? error.message : "Something went wrong here";
 
 /** The problem of one field of a form that was refused. */

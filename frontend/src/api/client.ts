@@ -24,7 +24,7 @@ function isProblem(value: unknown): value is Problem {
 type Answer<T> = { data?: T; error?: unknown; response: Response };
 
 /** The data of an answer; throws ApiError with the server's own sentence otherwise. */
-export async function answered<T>(request: Promise<Answer<T>>): Promise<T> {
+export async function resultOf<T>(request: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>;
   try {
     answer = await request;
@@ -37,6 +37,6 @@ export async function answered<T>(request: Promise<Answer<T>>): Promise<T> {
   throw new ApiError(
     answer.response.status,
     problem,
-    problem?.detail ?? `The server answered ${answer.response.status}`,
+    problem?.detail ?? `The server resultOf ${answer.response.status}`,
   );
 }

@@ -1,14 +1,14 @@
-export { asked } from "./asked";
+export { renderRequest } from "./renderRequest";
 export {
   EMPTY_QUERY,
   MOST_AT_ONCE,
   PAGE,
   allIds,
   asChanges,
-  done,
+  succeeded,
   fieldProblem,
   oneSample,
-  said,
+  errorText,
   searchPage,
   useRefreshSamples,
   useVocabulary,
@@ -20,7 +20,7 @@ export {
   type SearchAnswer,
   type WishItem,
 } from "./catalogue";
-export { ApiError, answered, api, type Problem } from "./client";
+export { ApiError, resultOf, api, type Problem } from "./client";
 export { useJobActions, useJobs, useRenders, type JobItem, type RerenderRow } from "./jobs";
 export { useDeclarations, useLibraries, useSounds } from "./queries";
 export { mayDo, useEnter, useSession, type SessionAnswer } from "./session";

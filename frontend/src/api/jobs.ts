@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { done } from "./catalogue";
-import { answered, api } from "./client";
+import { succeeded } from "./catalogue";
+import { resultOf, api } from "./client";
 import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
@@ -16,7 +16,7 @@ const pathOf = (id: number) => ({ params: { path: { job_id: id } } });
 export function useJobs() {
   return useQuery({
     queryKey: JOBS,
-    queryFn: async () => (await answered(api.GET("/api/jobs"))).jobs,
+    queryFn: async () => (await resultOf(api.GET("/api/jobs"))).jobs,
     refetchInterval: ({ state }) =>
       state.data?.some((job) => job.state === "running") ? 2 * ASK_EVERY_MS : false,
   });
@@ -34,7 +34,7 @@ export function useRenders(id: number) {
       let rows = queries.getQueryData<{ rows: RerenderRow[] }>(rendersKey(id))?.rows ?? [];
       for (;;) {
         const params = { path: { job_id: id }, query: { after: rows.at(-1)?.position ?? -1 } };
-        const told = await answered(api.GET("/api/jobs/{job_id}/renders", { params }));
+        const told = await resultOf(api.GET("/api/jobs/{job_id}/renders", { params }));
         if (told.rows.length === 0) return { job: told.job, rows };
         rows = [...rows, ...told.rows];
       }
@@ -49,23 +49,23 @@ export function useJobActions() {
   const refresh = () => queries.invalidateQueries({ queryKey: JOBS });
   return {
     rerender: async (body: Schemas["RerenderRequest"]) => {
-      const job = await answered(api.POST("/api/samples/rerender", { body }));
+      const job = await resultOf(api.POST("/api/samples/rerender", { body }));
       await refresh();
       return job;
     },
     stop: async (id: number) => {
-      await done(api.POST("/api/jobs/{job_id}/stop", pathOf(id)));
+      await succeeded(api.POST("/api/jobs/{job_id}/stop", pathOf(id)));
       await queries.invalidateQueries({ queryKey: rendersKey(id) });
       await refresh();
     },
     discard: async (id: number) => {
-      await done(api.DELETE("/api/jobs/{job_id}", pathOf(id)));
+      await succeeded(api.DELETE("/api/jobs/{job_id}", pathOf(id)));
       queries.removeQueries({ queryKey: rendersKey(id) });
       await refresh();
     },
     replace: async (id: number, sampleIds: number[]) => {
       const body = { sample_ids: sampleIds };
-      const made = await answered(api.POST("/api/jobs/{job_id}/replace", { ...pathOf(id), body }));
+      const made = await resultOf(api.POST("/api/jobs/{job_id}/replace", { ...pathOf(id), body }));
       await refresh();
       return made;
     },

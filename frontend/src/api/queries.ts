@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { answered, api, ApiError } from "./client";
+import { resultOf, api, ApiError } from "./client";
 import type { Declarations } from "./types";
 
 /** The one declaration of every parameter; it never changes while the page lives. */
@@ -18,13 +18,13 @@ export function useDeclarations() {
 export function useSounds() {
   return useQuery({
     queryKey: ["sounds"],
-    queryFn: async () => (await answered(api.GET("/api/sounds"))).sounds,
+    queryFn: async () => (await resultOf(api.GET("/api/sounds"))).sounds,
   });
 }
 
 export function useLibraries() {
   return useQuery({
     queryKey: ["libraries"],
-    queryFn: async () => (await answered(api.GET("/api/libraries"))).libraries,
+    queryFn: async () => (await resultOf(api.GET("/api/libraries"))).libraries,
   });
 }

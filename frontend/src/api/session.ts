@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { answered, api } from "./client";
+import { resultOf, api } from "./client";
 import type { components } from "./generated/schema";
 
 export type SessionAnswer = components["schemas"]["SessionBody"];
@@ -8,7 +8,7 @@ export type SessionAnswer = components["schemas"]["SessionBody"];
 export function useSession() {
   return useQuery({
     queryKey: ["session"],
-    queryFn: () => answered(api.GET("/api/session")),
+    queryFn: () => resultOf(api.GET("/api/session")),
     staleTime: 60_000,
   });
 }

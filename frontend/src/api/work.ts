@@ -1,6 +1,6 @@
 import { useEffect, useRef, useState } from "react";
-import { done } from "./catalogue";
-import { answered, api } from "./client";
+import { succeeded } from "./catalogue";
+import { resultOf, api } from "./client";
 import type { components } from "./generated/schema";
 
 export type WorkProgress = components["schemas"]["ProgressBody"];
@@ -28,7 +28,7 @@ export function useWork() {
     running.current = key;
     clearInterval(asking.current);
     asking.current = setInterval(() => {
-      answered(api.GET("/api/progress/{key}", pathOf(key)))
+      resultOf(api.GET("/api/progress/{key}", pathOf(key)))
         .then((told) => running.current === key && setProgress(told))
         // It has not begun yet, or is done already.
         .catch(() => undefined);
@@ -47,7 +47,7 @@ export function useWork() {
   const stop = () => {
     const key = running.current;
     // What is done meanwhile cannot be stopped any more, and its answer tells.
-    if (key) void done(api.DELETE("/api/progress/{key}", pathOf(key))).catch(() => undefined);
+    if (key) void succeeded(api.DELETE("/api/progress/{key}", pathOf(key))).catch(() => undefined);
   };
   return { progress, run, stop };
 }

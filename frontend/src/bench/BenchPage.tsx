@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { answered, api, ApiError, useSounds, type Sound } from "../api";
+import { resultOf, api, ApiError, useSounds, type Sound } from "../api";
 import { Bench } from "./Bench";
 import { openDocument, useBench, keptEdits } from "../sound";
 
@@ -30,7 +30,7 @@ function OpenSound({ soundId }: { soundId: number }) {
     const open = async () => {
       try {
         const params = { path: { sound_id: soundId } };
-        const draft = await answered(api.GET("/api/sounds/{sound_id}", { params }));
+        const draft = await resultOf(api.GET("/api/sounds/{sound_id}", { params }));
         if (!wanted) return;
         const opened = {
           id: draft.id,
@@ -74,7 +74,7 @@ async function restoreKept(soundId: number) {
 async function broughtUpToDate(document: Sound): Promise<Sound> {
   try {
     const body = { document: { ...document } };
-    const current = await answered(api.POST("/api/documents/current", { body }));
+    const current = await resultOf(api.POST("/api/documents/current", { body }));
     return current.document as unknown as Sound;
   } catch (error) {
     if (!(error instanceof ApiError)) throw error;

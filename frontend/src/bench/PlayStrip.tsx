@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { KeyboardMusic, Play } from "lucide-react";
 import { useEffect, useState } from "react";
-import { answered, api, ApiError, type Declarations } from "../api";
+import { resultOf, api, ApiError, type Declarations } from "../api";
 import { play, renderPhrase } from "../audio";
 import { PinnedStates } from "./judging";
 import { select, useBench } from "../sound";
@@ -59,7 +59,7 @@ function NotesButton() {
 }
 
 async function fetchPhrases() {
-  return (await answered(api.GET("/api/playing/phrases"))).phrases;
+  return (await resultOf(api.GET("/api/playing/phrases"))).phrases;
 }
 
 function Phrases() {

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { answered, api, ApiError, type MidiNote, type RecordingItem, type Sound } from "../api";
+import { resultOf, api, ApiError, type MidiNote, type RecordingItem, type Sound } from "../api";
 import { saveNow, useBench } from "../sound";
 import { asImpulse, asLayer, asNotes, asReference, asTable } from "./intoSound";
 import { sendFile } from "./upload";
@@ -34,14 +34,14 @@ export function useBringIn(onDone: (words: string | null) => void) {
   const start = async (one: RecordingItem): Promise<string> => {
     const { opened } = useBench.getState();
     const libraryId =
-      opened?.libraryId ?? (await answered(api.GET("/api/libraries"))).libraries[0]?.id;
+      opened?.libraryId ?? (await resultOf(api.GET("/api/libraries"))).libraries[0]?.id;
     if (libraryId === undefined) throw new Error("There is no library to keep the sound in");
     const body = { recording: one.digest, name: one.name.slice(0, 120) || "From a file" };
-    const made = await answered(api.POST("/api/sources/propose", { body }));
+    const made = await resultOf(api.POST("/api/sources/propose", { body }));
     const reference = { recording: one.digest, name: one.name.slice(0, 120), left_out: [] };
     const document = { ...made.document, reference };
     if (opened) await saveNow();
-    const draft = await answered(
+    const draft = await resultOf(
       api.POST("/api/sounds", { body: { library_id: libraryId, document } }),
     );
     await queries.invalidateQueries({ queryKey: ["sounds"] });

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { answered, api, useEnter, useSession } from "../api";
+import { resultOf, api, useEnter, useSession } from "../api";
 import { Button, DialogFrame, Leaves } from "../ui";
 import { PeopleSection } from "./PeopleSection";
 import { PasswordForm } from "./PasswordForm";
@@ -23,7 +23,7 @@ export function AccountDialog({ open, onClose }: { open: boolean; onClose: () =>
       {leaf === "Tokens" && <TokenSection />}
       {leaf === "People" && <PeopleSection />}
       <div className="mt-4 flex justify-between border-t border-line pt-3">
-        <Button onClick={() => void answered(api.DELETE("/api/session")).then(enter)}>
+        <Button onClick={() => void resultOf(api.DELETE("/api/session")).then(enter)}>
           Sign out
         </Button>
         <Button look="action" onClick={onClose}>

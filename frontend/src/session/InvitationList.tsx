@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { done, answered, api, useLibraries } from "../api";
+import { succeeded, resultOf, api, useLibraries } from "../api";
 import { FactRow } from "../ui";
 
 /** Invitations that nobody has taken up yet, to be withdrawn. */
@@ -8,12 +8,12 @@ export function InvitationList() {
   const libraries = useLibraries().data ?? [];
   const open = useQuery({
     queryKey: ["invitations"],
-    queryFn: async () => (await answered(api.GET("/api/invitations"))).invitations,
+    queryFn: async () => (await resultOf(api.GET("/api/invitations"))).invitations,
   }).data?.filter(({ used, expires }) => used === null && new Date(expires) > new Date());
   if (!open || open.length === 0) return null;
   const withdraw = async (invitation_id: number) => {
     const params = { path: { invitation_id } };
-    await done(api.DELETE("/api/invitations/{invitation_id}", { params }));
+    await succeeded(api.DELETE("/api/invitations/{invitation_id}", { params }));
     await queries.invalidateQueries({ queryKey: ["invitations"] });
   };
   return (

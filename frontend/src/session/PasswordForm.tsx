@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { fieldProblem, said, answered, api } from "../api";
+import { fieldProblem, errorText, resultOf, api } from "../api";
 import { Button, TextField } from "../ui";
 
 /** Another password, which ends all other sessions. */
@@ -11,7 +11,7 @@ export function PasswordForm({ handle }: { handle: string }) {
     event.preventDefault();
     setChanged(false);
     try {
-      await answered(api.PUT("/api/session/password", { body: given }));
+      await resultOf(api.PUT("/api/session/password", { body: given }));
       setGiven({ current: "", wanted: "" });
       setProblem(null);
       setChanged(true);
@@ -45,7 +45,7 @@ export function PasswordForm({ handle }: { handle: string }) {
         !fieldProblem(problem, "current") &&
         !fieldProblem(problem, "wanted") && (
           <p role="alert" className="text-bad">
-            {said(problem)}
+            {errorText(problem)}
           </p>
         )}
       {changed && <p role="status">The password was changed.</p>}

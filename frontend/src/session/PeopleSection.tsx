@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { done, said, answered, api, useLibraries, useSession } from "../api";
+import { succeeded, errorText, resultOf, api, useLibraries, useSession } from "../api";
 import { Button, Choice, FactRow, TextField } from "../ui";
 import { InvitationList } from "./InvitationList";
 
@@ -18,7 +18,7 @@ export function PeopleSection() {
   const own = useSession().data?.account?.id;
   const people = useQuery({
     queryKey: ["people"],
-    queryFn: async () => (await answered(api.GET("/api/accounts"))).people,
+    queryFn: async () => (await resultOf(api.GET("/api/accounts"))).people,
   });
   const libraries = useLibraries().data?.filter(({ may }) => may.includes("members.manage")) ?? [];
   const [note, setNote] = useState("");
@@ -31,7 +31,7 @@ export function PeopleSection() {
     event.preventDefault();
     try {
       const library_id = libraryId === "" ? null : Number(libraryId);
-      const made = await answered(
+      const made = await resultOf(
         api.POST("/api/invitations", { body: { note, library_id, role } }),
       );
       setLink(made.path ? `${location.origin}${made.path}` : null);
@@ -39,18 +39,18 @@ export function PeopleSection() {
       setProblem(null);
       await queries.invalidateQueries({ queryKey: ["invitations"] });
     } catch (error) {
-      setProblem(said(error));
+      setProblem(errorText(error));
     }
   };
   const passwordLink = async (account_id: number) => {
     const params = { path: { account_id } };
-    const made = await answered(api.POST("/api/accounts/{account_id}/invitation", { params }));
+    const made = await resultOf(api.POST("/api/accounts/{account_id}/invitation", { params }));
     setLink(made.path ? `${location.origin}${made.path}` : null);
     await queries.invalidateQueries({ queryKey: ["invitations"] });
   };
   const close = async (account_id: number, disabled: boolean) => {
     const params = { path: { account_id } };
-    await done(api.PUT("/api/accounts/{account_id}", { params, body: { disabled } }));
+    await succeeded(api.PUT("/api/accounts/{account_id}", { params, body: { disabled } }));
     await queries.invalidateQueries({ queryKey: ["people"] });
   };
   return (

@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { said, answered, api, type SessionAnswer, useEnter } from "../api";
+import { errorText, resultOf, api, type SessionAnswer, useEnter } from "../api";
 import { Button, TextField } from "../ui";
 import { Cover } from "./Cover";
 
@@ -15,9 +15,9 @@ export function SignInPage({ session }: { session: SessionAnswer }) {
     setBusy(true);
     setProblem(null);
     try {
-      enter(await answered(api.POST("/api/session", { body: as })));
+      enter(await resultOf(api.POST("/api/session", { body: as })));
     } catch (error) {
-      setProblem(said(error));
+      setProblem(errorText(error));
       setBusy(false);
     }
   };

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { done, said, answered, api } from "../api";
+import { succeeded, errorText, resultOf, api } from "../api";
 import { Button, Choice, FactRow, TextField } from "../ui";
 
 const SCOPES = [
@@ -20,7 +20,7 @@ export function TokenSection() {
   const queries = useQueryClient();
   const tokens = useQuery({
     queryKey: ["tokens"],
-    queryFn: async () => (await answered(api.GET("/api/session/tokens"))).tokens,
+    queryFn: async () => (await resultOf(api.GET("/api/session/tokens"))).tokens,
   });
   const [name, setName] = useState("");
   const [scope, setScope] = useState<"read" | "write">("read");
@@ -32,16 +32,18 @@ export function TokenSection() {
     event.preventDefault();
     try {
       const body = { name, scope, days: Number(days) };
-      setSecret((await answered(api.POST("/api/session/tokens", { body }))).secret ?? null);
+      setSecret((await resultOf(api.POST("/api/session/tokens", { body }))).secret ?? null);
       setName("");
       setProblem(null);
     } catch (error) {
-      setProblem(said(error));
+      setProblem(errorText(error));
     }
     await queries.invalidateQueries({ queryKey: ["tokens"] });
   };
   const remove = async (token_id: number) => {
-    await done(api.DELETE("/api/session/tokens/{token_id}", { params: { path: { token_id } } }));
+    await succeeded(
+      api.DELETE("/api/session/tokens/{token_id}", { params: { path: { token_id } } }),
+    );
     await queries.invalidateQueries({ queryKey: ["tokens"] });
   };
   return (

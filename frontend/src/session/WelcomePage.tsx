@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { fieldProblem, said, answered, api, useEnter } from "../api";
+import { fieldProblem, errorText, resultOf, api, useEnter } from "../api";
 import { Button, TextField } from "../ui";
 import { Cover } from "./Cover";
 
@@ -12,7 +12,7 @@ export function WelcomePage() {
   const invitation = useQuery({
     queryKey: ["invitation", secret],
     retry: false,
-    queryFn: () => answered(api.GET("/api/session/invitations/{secret}", { params })),
+    queryFn: () => resultOf(api.GET("/api/session/invitations/{secret}", { params })),
   });
   const enter = useEnter();
   const navigate = useNavigate();
@@ -23,7 +23,7 @@ export function WelcomePage() {
     event.preventDefault();
     try {
       const request = api.POST("/api/session/invitations/{secret}", { params, body: given });
-      enter(await answered(request));
+      enter(await resultOf(request));
       await navigate("/libraries");
     } catch (error) {
       setProblem(error);
@@ -74,7 +74,7 @@ export function WelcomePage() {
         />
         {problem !== null && (
           <p role="alert" className="text-bad">
-            {said(problem)}
+            {errorText(problem)}
           </p>
         )}
         <Button look="action" type="submit">

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download, Play } from "lucide-react";
 import { useParams } from "react-router";
-import { answered, api } from "../api";
+import { resultOf, api } from "../api";
 import type { components } from "../api/generated/schema";
 import { playUrl } from "../audio";
 import { lengthText, levelText, noteText, Thumbnail } from "../libraries/common";
@@ -16,7 +16,7 @@ export function SharedPage() {
   const shared = useQuery({
     queryKey: ["shared", secret],
     retry: false,
-    queryFn: () => answered(api.GET("/api/shared/{secret}", { params: { path: { secret } } })),
+    queryFn: () => resultOf(api.GET("/api/shared/{secret}", { params: { path: { secret } } })),
   });
   const base = `/api/shared/${secret}`;
   return (

@@ -105,6 +105,8 @@ export const useBench = create<BenchState>(() => ({
   contributions: null,
 }));
 
+// The history is our own, not a middleware that keeps snapshots of the store: each step has a name that is
+// shown and played, a gesture of many moves is one step, and selection and zoom stay where they are.
 const LONGEST_HISTORY = 2000;
 
 /** Show a sound afresh: nothing to undo, its first layer in hand. */

@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { answered, api, ApiError, type Sound } from "../api";
+import { resultOf, api, ApiError, type Sound } from "../api";
 import { useBench } from "./store";
 
 const PAUSE_MS = 500;
@@ -50,7 +50,7 @@ async function saveOnce(): Promise<void> {
   try {
     const params = { path: { sound_id: opened.id } };
     const body = { base_version: version, document: { ...document } };
-    const draft = await answered(api.PUT("/api/sounds/{sound_id}/draft", { params, body }));
+    const draft = await resultOf(api.PUT("/api/sounds/{sound_id}/draft", { params, body }));
     if (!still()) return;
     const unchanged = useBench.getState().document === document;
     useBench.setState({ version: draft.version, save: { kind: unchanged ? "saved" : "changed" } });

@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { answered, api, ApiError, type Sound } from "../api";
+import { resultOf, api, ApiError, type Sound } from "../api";
 import { emptySound } from "./edits";
 import { useBench } from "./store";
 import { saveNow } from "./useAutosave";
@@ -18,7 +18,7 @@ export function useNewSound() {
     try {
       await saveNow();
       const body = { library_id: opened.libraryId, document: { ...document } };
-      const draft = await answered(api.POST("/api/sounds", { body }));
+      const draft = await resultOf(api.POST("/api/sounds", { body }));
       await queries.invalidateQueries({ queryKey: ["sounds"] });
       await navigate(`/bench/${draft.id}`);
     } catch (error) {

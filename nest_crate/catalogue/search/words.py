@@ -10,6 +10,8 @@ import re
 import unicodedata
 from collections.abc import Iterable
 
+from rapidfuzz.distance import OSA
+
 __all__ = ["edit_distance", "likely_words", "words_of"]
 
 _WORD = re.compile(r"[^\W_]+(?:#[^\W_]*)?", re.UNICODE)
@@ -30,21 +32,7 @@ def words_of(text: str) -> list[str]:
 
 def edit_distance(a: str, b: str, most: int) -> int:
     """How many letters differ, are missing, too many or swapped; ``most + 1`` where more."""
-    if abs(len(a) - len(b)) > most:
-        return most + 1
-    before: list[int] = []
-    last = list(range(len(b) + 1))
-    for i, letter in enumerate(a, 1):
-        row = [i]
-        for j, other in enumerate(b, 1):
-            cost = min(last[j] + 1, row[j - 1] + 1, last[j - 1] + (letter != other))
-            if i > 1 and j > 1 and letter == b[j - 2] and a[i - 2] == other:
-                cost = min(cost, before[j - 2] + 1)
-            row.append(cost)
-        if min(row) > most:
-            return most + 1
-        before, last = last, row
-    return min(last[-1], most + 1)
+    return int(OSA.distance(a, b, score_cutoff=most))
 
 
 def likely_words(typed: str, known: Iterable[str]) -> dict[str, float]:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
 from collections.abc import Iterator, Mapping, Sequence
 from pathlib import Path
 
@@ -13,6 +11,7 @@ from sqlalchemy.orm import Session
 from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.db.models import Recording, utc_now
 from nest_crate.catalogue.people.accounts import CurrentAccount
+from nest_crate.core.byte_memory import ByteMemory
 from nest_crate.core.engine import Audio
 from nest_crate.core.errors import FormatError
 from nest_crate.core.formats.wav import decode_wav
@@ -66,24 +65,18 @@ class StoredRecordings(Mapping[str, Audio]):
 
     def __init__(self, store: AudioStore, kept_bytes: int = _KEPT_BYTES) -> None:
         self._store = store
-        self._kept_bytes = kept_bytes
-        self._decoded: OrderedDict[str, Audio] = OrderedDict()
-        self._lock = threading.Lock()
+        self._decoded: ByteMemory[str, Audio] = ByteMemory(
+            kept_bytes, lambda audio: audio.samples.nbytes, keep_larger=True
+        )
 
     def __getitem__(self, digest: str) -> Audio:
-        with self._lock:
-            found = self._decoded.get(digest)
+        found = self._decoded.get(digest)
         if found is None:
             try:
                 found = Audio(*decode_wav(self._store.get(digest)))
             except (FileMissing, FormatError) as error:
                 raise KeyError(digest) from error
-        with self._lock:
-            self._decoded[digest] = found
-            self._decoded.move_to_end(digest)
-            kept = sum(one.samples.nbytes for one in self._decoded.values())
-            while kept > self._kept_bytes and len(self._decoded) > 1:
-                kept -= self._decoded.popitem(last=False)[1].samples.nbytes
+            self._decoded.put(digest, found)
         return found
 
     def __iter__(self) -> Iterator[str]:

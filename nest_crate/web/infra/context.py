@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import threading
-from collections import OrderedDict
 from dataclasses import dataclass
 from typing import cast
 
@@ -17,6 +15,7 @@ from nest_crate.catalogue.people.keys import account_of_token
 from nest_crate.catalogue.people.vocabulary import Vocabulary, load_vocabulary
 from nest_crate.catalogue.search import SampleIndex
 from nest_crate.catalogue.sounds.recordings import StoredRecordings
+from nest_crate.core.byte_memory import ByteMemory
 from nest_crate.core.engine import RenderSettings, StageMemory
 from nest_crate.core.engine.settings import Quality
 from nest_crate.jobs import Foreman
@@ -35,30 +34,6 @@ __all__ = [
 ]
 
 
-class FileMemory:
-    """Auditions by digest, ready to be fetched; the least recently used go first."""
-
-    def __init__(self, limit_bytes: int) -> None:
-        self._limit_bytes = limit_bytes
-        self._files: OrderedDict[str, bytes] = OrderedDict()
-        self._bytes = 0
-        self._lock = threading.Lock()
-
-    def put(self, digest: str, data: bytes) -> None:
-        with self._lock:
-            if digest not in self._files:
-                self._bytes += len(data)
-            self._files[digest] = data
-            self._files.move_to_end(digest)
-            while self._bytes > self._limit_bytes and len(self._files) > 1:
-                _, oldest = self._files.popitem(last=False)
-                self._bytes -= len(oldest)
-
-    def get(self, digest: str) -> bytes | None:
-        with self._lock:
-            return self._files.get(digest)
-
-
 @dataclass(frozen=True)
 class Services:
     """One of each, made by ``open_services``."""
@@ -67,7 +42,7 @@ class Services:
     store: AudioStore
     recordings: StoredRecordings
     stages: StageMemory
-    auditions: FileMemory
+    auditions: ByteMemory[str, bytes]
     index: SampleIndex
     vocabulary: Vocabulary
     settings: Settings
@@ -82,7 +57,7 @@ def open_services(settings: Settings, database: Database) -> Services:
         store=store,
         recordings=StoredRecordings(store),
         stages=StageMemory(settings.stage_memory_mb * 1_000_000),
-        auditions=FileMemory(settings.audition_memory_mb * 1_000_000),
+        auditions=ByteMemory(settings.audition_memory_mb * 1_000_000, len, keep_larger=True),
         index=SampleIndex(),
         vocabulary=load_vocabulary(settings.vocabulary),
         settings=settings,

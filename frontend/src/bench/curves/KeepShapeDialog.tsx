@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { answered, api, type Curve, type PartialSet } from "../../api";
+import { resultOf, api, type Curve, type PartialSet } from "../../api";
 import { DialogFrame, KeepForm } from "../../ui";
 import type { CurveName } from "../../sound";
 
@@ -30,7 +30,7 @@ function KeepShape({ content, kind, onDone }: KeepShapeProps) {
   const queries = useQueryClient();
   const keep = async (name: string) => {
     const body = { name, curve_name: kind, curve: { ...content } };
-    await answered(api.POST("/api/shapes", { body }));
+    await resultOf(api.POST("/api/shapes", { body }));
     await queries.invalidateQueries({ queryKey: ["shapes"] });
   };
   return (

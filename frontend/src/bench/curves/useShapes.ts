@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { answered, api, type Curve, type PartialSet } from "../../api";
+import { resultOf, api, type Curve, type PartialSet } from "../../api";
 import type { CurveName } from "../../sound";
 
 export interface OwnCurve {
@@ -16,7 +16,7 @@ export interface OwnPartials {
 }
 
 async function fetchShapes() {
-  const { stock, own } = await answered(api.GET("/api/shapes"));
+  const { stock, own } = await resultOf(api.GET("/api/shapes"));
   return {
     stock: stock.map(({ name, curve }) => ({ name, curve: curve as unknown as Curve })),
     curves: own.flatMap(({ id, name, curve_name, curve }): OwnCurve[] =>
@@ -34,7 +34,7 @@ export function useShapes() {
   const queries = useQueryClient();
   const remove = async (id: number) => {
     const params = { path: { shape_id: id } };
-    await answered(api.DELETE("/api/shapes/{shape_id}", { params, parseAs: "text" })).catch(
+    await resultOf(api.DELETE("/api/shapes/{shape_id}", { params, parseAs: "text" })).catch(
       () => null,
     );
     await queries.invalidateQueries({ queryKey: ["shapes"] });

@@ -1,6 +1,6 @@
 import { Ellipsis } from "lucide-react";
 import { useEffect, useState } from "react";
-import { asked, answered, api, ApiError } from "../../api";
+import { renderRequest, resultOf, api, ApiError } from "../../api";
 import { chooseFiles } from "../../imports";
 import { ActionMenu, Button, DialogFrame } from "../../ui";
 import { ShortcutList } from "./ShortcutList";
@@ -9,7 +9,7 @@ import { useBench } from "../../sound";
 async function readRecipe(): Promise<string> {
   const { document } = useBench.getState();
   if (!document) return "";
-  return (await answered(api.POST("/api/judging/recipe", { body: asked(document) }))).text;
+  return (await resultOf(api.POST("/api/judging/recipe", { body: renderRequest(document) }))).text;
 }
 
 /** What is needed now and then: the sound as a list, and the keys. */

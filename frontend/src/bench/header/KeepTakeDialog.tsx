@@ -1,7 +1,7 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
-import { answered, api, ApiError, useLibraries } from "../../api";
+import { resultOf, api, ApiError, useLibraries } from "../../api";
 import { Button, Choice, DialogFrame, TextField } from "../../ui";
 import { useBench, forgetEdits, saveNow } from "../../sound";
 
@@ -58,7 +58,7 @@ function KeepTakeForm({ onClose }: { onClose: () => void }) {
         sample_rate: Number(rate) as 44100 | 48000 | 88200 | 96000 | 192000,
       };
       const params = { path: { sound_id: opened.id } };
-      const kept = await answered(api.POST("/api/sounds/{sound_id}/takes", { params, body }));
+      const kept = await resultOf(api.POST("/api/sounds/{sound_id}/takes", { params, body }));
       const revision = kept.sample.sound_revision ?? opened.revision;
       const unchanged = useBench.getState().document === document;
       useBench.setState({

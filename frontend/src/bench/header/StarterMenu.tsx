@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { ChevronDown } from "lucide-react";
-import { answered, api, type Sound } from "../../api";
+import { resultOf, api, type Sound } from "../../api";
 import { ActionMenu } from "../../ui";
 
 /** A new sound that is a kick, a bell, a drone already: one starter for each category. */
@@ -8,7 +8,7 @@ export function StarterMenu({ onChoose }: { onChoose: (document: Sound) => void 
   const starters = useQuery({
     queryKey: ["starters"],
     staleTime: Infinity,
-    queryFn: async () => (await answered(api.GET("/api/sources/starters"))).starters,
+    queryFn: async () => (await resultOf(api.GET("/api/sources/starters"))).starters,
   });
   return (
     <ActionMenu

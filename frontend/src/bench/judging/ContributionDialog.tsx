@@ -1,7 +1,7 @@
 import { useState } from "react";
 import {
-  asked,
-  answered,
+  renderRequest,
+  resultOf,
   api,
   ApiError,
   useDeclarations,
@@ -28,8 +28,8 @@ export function ContributionButton() {
     setProblem(null);
     if (!document || known?.document === document) return;
     try {
-      const body = asked(document);
-      const { parts } = await answered(api.POST("/api/judging/contributions", { body }));
+      const body = renderRequest(document);
+      const { parts } = await resultOf(api.POST("/api/judging/contributions", { body }));
       useBench.setState({ contributions: { document, parts } });
     } catch (error) {
       setProblem(error instanceof ApiError ? error.message : "The parts could not be compared");

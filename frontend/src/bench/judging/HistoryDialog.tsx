@@ -2,7 +2,7 @@ import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Play } from "lucide-react";
 import { type FormEvent, useState } from "react";
-import { answered, api, ApiError, useDeclarations, type Sound } from "../../api";
+import { resultOf, api, ApiError, useDeclarations, type Sound } from "../../api";
 import { Button, DialogFrame } from "../../ui";
 import { differences, edit, useBench, saveNow } from "../../sound";
 import { playDocument } from "../playing";
@@ -50,7 +50,7 @@ async function fetchRevisions(soundId: number): Promise<Revision[]> {
   const request = api.GET("/api/sounds/{sound_id}/revisions", {
     params: { path: { sound_id: soundId } },
   });
-  const { revisions } = await answered(request);
+  const { revisions } = await resultOf(request);
   return revisions.map((one) => ({ ...one, document: one.document as unknown as Sound }));
 }
 
@@ -130,7 +130,7 @@ function KeepRevision({ soundId, changed }: { soundId: number; changed: boolean 
       if (!document || !opened) return;
       const params = { path: { sound_id: soundId } };
       const body = { base_version: version, document: { ...document }, note };
-      const kept = await answered(api.POST("/api/sounds/{sound_id}/revisions", { params, body }));
+      const kept = await resultOf(api.POST("/api/sounds/{sound_id}/revisions", { params, body }));
       useBench.setState({
         version: kept.version,
         opened: { ...opened, revision: kept.revision.number },

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { asked, answered, api, type ProbeStep } from "../../api";
+import { renderRequest, resultOf, api, type ProbeStep } from "../../api";
 import { Button, DialogFrame, formatValue } from "../../ui";
 import { useBench } from "../../sound";
 import { applyFix } from "./applyFix";
@@ -25,7 +25,8 @@ function Walk({ onClose }: { onClose: () => void }) {
     enabled: document !== null,
     queryFn: async () => {
       if (!document) return [];
-      return (await answered(api.POST("/api/judging/probe", { body: asked(document) }))).steps;
+      return (await resultOf(api.POST("/api/judging/probe", { body: renderRequest(document) })))
+        .steps;
     },
   });
   if (walk.error) return <p role="alert">{walk.error.message}</p>;

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { asked, answered, api, ApiError, type RegisterAnswer, type Sound } from "../../api";
+import { renderRequest, resultOf, api, ApiError, type RegisterAnswer, type Sound } from "../../api";
 import { DialogFrame, noteName } from "../../ui";
 import { useBench } from "../../sound";
 import { applyFix } from "./applyFix";
@@ -35,8 +35,8 @@ export function RegisterButton() {
     setProblem(null);
     if (!document || found?.document === document) return;
     try {
-      const body = asked(document, "draft");
-      setFound({ document, answer: await answered(api.POST("/api/judging/register", { body })) });
+      const body = renderRequest(document, "draft");
+      setFound({ document, answer: await resultOf(api.POST("/api/judging/register", { body })) });
     } catch (error) {
       setProblem(error instanceof ApiError ? error.message : "The notes could not be rendered");
     }

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { asked, answered, api, ApiError, type RepeatsAnswer, type Sound } from "../../api";
+import { renderRequest, resultOf, api, ApiError, type RepeatsAnswer, type Sound } from "../../api";
 import { formatValue } from "../../ui";
 import { useBench } from "../../sound";
 
@@ -26,7 +26,9 @@ export function Repeats() {
     if (!document) return;
     setBusy(true);
     try {
-      const answer = await answered(api.POST("/api/judging/repeats", { body: asked(document) }));
+      const answer = await resultOf(
+        api.POST("/api/judging/repeats", { body: renderRequest(document) }),
+      );
       setCompared({ document, words: wordsOf(answer) });
     } catch (error) {
       const words = error instanceof ApiError ? error.message : "The hits could not be compared";

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { asked, answered, api, ApiError, type Parameter, type Sound } from "../../api";
+import { renderRequest, resultOf, api, ApiError, type Parameter, type Sound } from "../../api";
 import { formatValue } from "../../ui";
 import { withValueAt, useBench } from "../../sound";
 
@@ -27,8 +27,8 @@ export function StepHint({ target, parameter, value }: Props) {
     const timer = window.setTimeout(() => {
       const next = nudged(value, parameter);
       const other = withValueAt(sound, target, next);
-      const body = { ...asked(sound, "draft"), other: { ...other } };
-      answered(api.POST("/api/judging/difference", { body }))
+      const body = { ...renderRequest(sound, "draft"), other: { ...other } };
+      resultOf(api.POST("/api/judging/difference", { body }))
         .then(({ change_db }) => {
           const step = formatValue(Math.abs(next - value), parameter.unit).replace(/^\+/, "");
           const fine = change_db > COARSE_DB ? "; Alt for finer steps" : "";

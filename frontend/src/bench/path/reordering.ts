@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { asked, answered, api, type Sound } from "../../api";
+import { renderRequest, resultOf, api, type Sound } from "../../api";
 import { type ChainRef, withProcessorAt, edit, useBench } from "../../sound";
 import { playInRow } from "../playing";
 
@@ -26,8 +26,8 @@ export function moveProcessor(id: string, ref: ChainRef, index: number): void {
 /** Play the order before and the order now, and say how far they differ. */
 export async function hearBothOrders({ before, after, ref }: Reordered): Promise<void> {
   const say = (words: string) => useReordered.setState({ last: { ref, before, after, words } });
-  const body = { ...asked(after), other: { ...before } };
-  const compared = answered(api.POST("/api/judging/difference", { body }));
+  const body = { ...renderRequest(after), other: { ...before } };
+  const compared = resultOf(api.POST("/api/judging/difference", { body }));
   await playInRow([before, after], (turn) => {
     if (turn !== null) say(turn === 0 ? "previous order" : "current order");
   });

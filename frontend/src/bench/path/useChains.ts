@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { answered, api, type Processor } from "../../api";
+import { resultOf, api, type Processor } from "../../api";
 
 export interface SavedChain {
   id: number;
@@ -13,17 +13,17 @@ export function useChains() {
   const found = useQuery({
     queryKey: ["chains"],
     staleTime: 60_000,
-    queryFn: async () => (await answered(api.GET("/api/chains"))).chains as unknown as SavedChain[],
+    queryFn: async () => (await resultOf(api.GET("/api/chains"))).chains as unknown as SavedChain[],
   });
   const renew = () => queries.invalidateQueries({ queryKey: ["chains"] });
   const keep = async (name: string, chain: Processor[]) => {
     const body = { name, chain: chain.map((part) => ({ ...part })) };
-    await answered(api.POST("/api/chains", { body }));
+    await resultOf(api.POST("/api/chains", { body }));
     await renew();
   };
   const forget = async (id: number) => {
     const params = { path: { chain_id: id } };
-    await answered(api.DELETE("/api/chains/{chain_id}", { params, parseAs: "text" })).catch(
+    await resultOf(api.DELETE("/api/chains/{chain_id}", { params, parseAs: "text" })).catch(
       () => null,
     );
     await renew();

@@ -1,4 +1,4 @@
-import { asked, answered, api, ApiError, type Sound } from "../../api";
+import { renderRequest, resultOf, api, ApiError, type Sound } from "../../api";
 import { useBench } from "../../sound";
 
 const PAUSE_MS = 300;
@@ -25,8 +25,8 @@ export function lookClosely(document: Sound): void {
 async function look(document: Sound): Promise<void> {
   if (useBench.getState().document !== document) return;
   try {
-    const body = { ...asked(document), holds: holdsShown };
-    const details = await answered(api.POST("/api/judging/details", { body }));
+    const body = { ...renderRequest(document), holds: holdsShown };
+    const details = await resultOf(api.POST("/api/judging/details", { body }));
     if (useBench.getState().document === document) useBench.setState({ details });
   } catch (error) {
     if (!(error instanceof ApiError)) throw error;

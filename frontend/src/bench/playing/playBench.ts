@@ -1,15 +1,13 @@
-import { asked, answered, api, type Sound } from "../../api";
+import type { Sound } from "../../api";
 import { HeldHit, loadAudio, play, renderHit } from "../../audio";
 import { withoutEffects, playbackGainDb, useBench } from "../../sound";
-import { auditionUrl } from "./useAudition";
+import { auditionUrl, requestAudition } from "./requestAudition";
 
 /** Render a document and play it, level-matched to the pinned states if that is asked for. */
 export async function playDocument(document: Sound): Promise<void> {
   const { listenAt, effectsOff } = useBench.getState();
-  const heard = effectsOff ? withoutEffects(document) : document;
-  const body = { ...asked(heard), sound_id: null, listen_at: listenAt };
-  const answer = await answered(api.POST("/api/auditions", { body }));
-  const audio = await loadAudio(auditionUrl(answer.digest));
+  const how = { at: listenAt, dry: effectsOff };
+  const { answer, audio } = await requestAudition(document, how);
   play(audio, answer.digest, playbackGainDb(document, answer.measures.loudness_lufs));
 }
 

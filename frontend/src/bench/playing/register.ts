@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { asked, answered, api, ApiError, type RegisterAnswer, type Sound } from "../../api";
+import { renderRequest, resultOf, api, ApiError, type RegisterAnswer, type Sound } from "../../api";
 import { useBench } from "../../sound";
 
 export type Reading = RegisterAnswer["readings"][number];
@@ -17,8 +17,8 @@ export function useRegister(wanted: boolean): Reading[] | null {
     let current = true;
     const measure = async () => {
       try {
-        const body = asked(document, "draft");
-        const { readings } = await answered(api.POST("/api/judging/register", { body }));
+        const body = renderRequest(document, "draft");
+        const { readings } = await resultOf(api.POST("/api/judging/register", { body }));
         if (current) setFound({ document, readings });
       } catch (error) {
         // The audition says what is wrong; the keys stay plain.

@@ -1,13 +1,12 @@
 import { useEffect } from "react";
-import { asked, ApiError, answered, api, type Sound } from "../../api";
-import { loadAudio, play } from "../../audio";
+import { ApiError, type Sound } from "../../api";
+import { play } from "../../audio";
 import { lookClosely } from "./lookClosely";
-import { withoutEffects, stepName, playbackGainDb, useBench } from "../../sound";
+import { requestAudition } from "./requestAudition";
+import { stepName, playbackGainDb, useBench } from "../../sound";
 
 const DRAFT_EVERY_MS = 80;
 const RETRY_MS = 2000;
-
-export const auditionUrl = (digest: string) => `/api/auditions/${digest}.wav`;
 
 type Quality = "draft" | "final";
 interface Wish {
@@ -73,14 +72,8 @@ class Auditioner {
 
   private async render({ document, quality, listen, at, dry }: Wish): Promise<void> {
     try {
-      const heard = dry ? withoutEffects(document) : document;
-      const body = {
-        ...asked(heard, quality),
-        listen_at: at,
-        sound_id: useBench.getState().opened?.id ?? null,
-      };
-      const answer = await answered(api.POST("/api/auditions", { body }));
-      const audio = await loadAudio(auditionUrl(answer.digest));
+      const soundId = useBench.getState().opened?.id ?? null;
+      const { answer, audio } = await requestAudition(document, { quality, at, dry, soundId });
       if (this.waiting?.quality === "final") return;
       if (listen)
         play(audio, answer.digest, playbackGainDb(document, answer.measures.loudness_lufs));

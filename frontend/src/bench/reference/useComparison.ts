@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { create } from "zustand";
-import { asked, answered, api, ApiError, type ComparisonAnswer } from "../../api";
+import { renderRequest, resultOf, api, ApiError, type ComparisonAnswer } from "../../api";
 import { useBench } from "../../sound";
 
 const WAIT_MS = 250;
@@ -23,7 +23,9 @@ export function useComparison(): Compared {
     let wanted = true;
     const compare = async () => {
       try {
-        const found = await answered(api.POST("/api/sources/reference", { body: asked(shown) }));
+        const found = await resultOf(
+          api.POST("/api/sources/reference", { body: renderRequest(shown) }),
+        );
         if (wanted) useCompared.setState({ found, problem: null });
       } catch (error) {
         const problem = error instanceof ApiError ? error.message : "They could not be compared";

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Library } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
-import { answered, api, EMPTY_QUERY, type Layer, type SampleItem, type Sound } from "../../api";
+import { resultOf, api, EMPTY_QUERY, type Layer, type SampleItem, type Sound } from "../../api";
 import {
   describeLayer,
   withLayer,
@@ -20,12 +20,12 @@ function useOffered(wanted: boolean): Offered[] {
     queryKey: ["wavetables"],
     enabled: wanted,
     staleTime: Infinity,
-    queryFn: async () => (await answered(api.GET("/api/sources/wavetables"))).wavetables,
+    queryFn: async () => (await resultOf(api.GET("/api/sources/wavetables"))).wavetables,
   });
   const recordings = useQuery({
     queryKey: ["recordings"],
     enabled: wanted,
-    queryFn: async () => (await answered(api.GET("/api/recordings"))).recordings,
+    queryFn: async () => (await resultOf(api.GET("/api/recordings"))).recordings,
   });
   const samples = useQuery({
     queryKey: ["samples", "offered"],
@@ -33,7 +33,7 @@ function useOffered(wanted: boolean): Offered[] {
     queryFn: async (): Promise<SampleItem[]> => {
       const query = { ...EMPTY_QUERY, sort: "name" as const };
       const body = { query, offset: 0, limit: 200 };
-      return (await answered(api.POST("/api/samples/search", { body }))).samples;
+      return (await resultOf(api.POST("/api/samples/search", { body }))).samples;
     },
   });
   return offeredSources({

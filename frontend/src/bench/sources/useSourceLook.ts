@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { asked, answered, api, ApiError, type SourceLook } from "../../api";
+import { renderRequest, resultOf, api, ApiError, type SourceLook } from "../../api";
 import { useBench } from "../../sound";
 
 const WAIT_MS = 120;
@@ -24,8 +24,8 @@ export function useSourceLook(layerId: string): {
     let wanted = true;
     const look = async () => {
       try {
-        const body = { ...asked(document, "draft"), layer: layerId };
-        const answer = await answered(api.POST("/api/sources/look", { body }));
+        const body = { ...renderRequest(document, "draft"), layer: layerId };
+        const answer = await resultOf(api.POST("/api/sources/look", { body }));
         if (wanted) setLooked({ id: layerId, look: answer, problem: null });
       } catch (error) {
         const reason = error instanceof ApiError ? error.message : "The source could not be shown";

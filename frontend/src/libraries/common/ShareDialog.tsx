@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { fieldProblem, said, answered, api } from "../../api";
+import { fieldProblem, errorText, resultOf, api } from "../../api";
 import { Button, DialogFrame, TextField } from "../../ui";
 
 type What =
@@ -16,14 +16,14 @@ interface Offer {
 function makeLink(what: What, body: Offer) {
   if ("sampleId" in what) {
     const params = { path: { sample_id: what.sampleId } };
-    return answered(api.POST("/api/samples/{sample_id}/links", { params, body }));
+    return resultOf(api.POST("/api/samples/{sample_id}/links", { params, body }));
   }
   if ("soundId" in what) {
     const params = { path: { sound_id: what.soundId } };
-    return answered(api.POST("/api/sounds/{sound_id}/links", { params, body }));
+    return resultOf(api.POST("/api/sounds/{sound_id}/links", { params, body }));
   }
   const params = { path: { library_id: what.libraryId, number: what.number } };
-  return answered(
+  return resultOf(
     api.POST("/api/libraries/{library_id}/releases/{number}/links", { params, body }),
   );
 }
@@ -91,7 +91,7 @@ export function ShareDialog({ open, onClose, what }: Props) {
           />
           {problem !== null && !fieldProblem(problem, "days") && (
             <p role="alert" className="text-bad">
-              {said(problem)}
+              {errorText(problem)}
             </p>
           )}
           <div className="flex justify-end gap-2">

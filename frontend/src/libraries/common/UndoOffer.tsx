@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { said, useRefreshSamples, answered, api } from "../../api";
+import { errorText, useRefreshSamples, resultOf, api } from "../../api";
 import { Button } from "../../ui";
 import { useSelection } from "./queryStore";
 
@@ -12,11 +12,11 @@ export function UndoOffer() {
   const { gesture, label } = undoable;
   const undo = async () => {
     try {
-      await answered(api.POST("/api/samples/undo", { body: { gesture } }));
+      await resultOf(api.POST("/api/samples/undo", { body: { gesture } }));
       useSelection.setState({ undoable: null });
       setProblem(null);
     } catch (error) {
-      setProblem({ gesture, words: said(error) });
+      setProblem({ gesture, words: errorText(error) });
     }
     await refresh();
   };

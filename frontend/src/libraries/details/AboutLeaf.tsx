@@ -1,5 +1,11 @@
 import { useState } from "react";
-import { fieldProblem, said, type SampleChanges, useVocabulary, type SampleItem } from "../../api";
+import {
+  fieldProblem,
+  errorText,
+  type SampleChanges,
+  useVocabulary,
+  type SampleItem,
+} from "../../api";
 import { Choice, formatValue, parseValue, type Unit } from "../../ui";
 import { STATUS_MARKS, statusText, askAnew, SavedField, TagField } from "../common";
 import { ConflictView } from "./ConflictView";
@@ -69,7 +75,7 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
       )}
       {problem !== null && !known.some((name) => fieldProblem(problem, name)) && (
         <p role="alert" className="text-bad">
-          {said(problem)}
+          {errorText(problem)}
         </p>
       )}
       <p className="flex items-center justify-between text-[12.5px]">

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { done, said, answered, api, type SampleItem } from "../../api";
+import { succeeded, errorText, resultOf, api, type SampleItem } from "../../api";
 import { Button, typedOr } from "../../ui";
 import { lengthText } from "../common";
 import { useComments } from "./HeardWave";
@@ -36,18 +36,18 @@ export function CommentsLeaf({ sample, atS, onPoint, mayComment }: Props) {
     try {
       const params = { path: { sample_id: sample.id } };
       const body = { text, at_s: seconds };
-      await answered(api.POST("/api/samples/{sample_id}/comments", { params, body }));
+      await resultOf(api.POST("/api/samples/{sample_id}/comments", { params, body }));
       setText("");
       setAt("");
       onPoint(null);
       setProblem(null);
       await refresh();
     } catch (error) {
-      setProblem(said(error));
+      setProblem(errorText(error));
     }
   };
   const takeBack = async (comment_id: number) => {
-    await done(api.DELETE("/api/comments/{comment_id}", { params: { path: { comment_id } } }));
+    await succeeded(api.DELETE("/api/comments/{comment_id}", { params: { path: { comment_id } } }));
     await refresh();
   };
   return (

@@ -1,5 +1,12 @@
 import { useEffect, useRef, useState } from "react";
-import { fieldProblem, said, useRefreshSamples, answered, api, type SampleItem } from "../../api";
+import {
+  fieldProblem,
+  errorText,
+  useRefreshSamples,
+  resultOf,
+  api,
+  type SampleItem,
+} from "../../api";
 import { Button, formatValue, parseValue, type Unit } from "../../ui";
 import { offerUndo, SavedField } from "../common";
 import { ConflictView } from "./ConflictView";
@@ -47,7 +54,7 @@ export function EditsSection({ sample, editable }: Props) {
     const body = { ...now, base_version: version.current };
     try {
       const params = { path: { sample_id: sample.id } };
-      const made = await answered(api.PUT("/api/samples/{sample_id}/edits", { params, body }));
+      const made = await resultOf(api.PUT("/api/samples/{sample_id}/edits", { params, body }));
       wanted.current = now;
       version.current = made.version;
       setConflict(null);
@@ -110,7 +117,7 @@ export function EditsSection({ sample, editable }: Props) {
       )}
       {problem !== null && !known && (
         <p role="alert" className="mt-2 text-bad">
-          {said(problem)}
+          {errorText(problem)}
         </p>
       )}
       <p className="mt-2 text-[12px] text-ink-2">The file itself is not changed.</p>

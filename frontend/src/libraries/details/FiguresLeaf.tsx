@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answered, api, type SampleItem } from "../../api";
+import { resultOf, api, type SampleItem } from "../../api";
 import { EditsSection } from "./EditsSection";
 import { hzText, lengthText, levelText, noteText } from "../common";
 
@@ -12,7 +12,7 @@ export function FiguresLeaf({ sample, editable }: { sample: SampleItem; editable
     enabled: open,
     queryFn: async () => {
       const params = { path: { sample_id: sample.id } };
-      return (await answered(api.GET("/api/samples/{sample_id}/recipe", { params }))).text;
+      return (await resultOf(api.GET("/api/samples/{sample_id}/recipe", { params }))).text;
     },
   });
   const { pitch_confidence: sure, several_notes: several } = sample;

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { answered, api, type SampleItem } from "../../api";
+import { resultOf, api, type SampleItem } from "../../api";
 import { Thumbnail } from "../common";
 
 const WIDTH = 258;
@@ -16,7 +16,7 @@ export const useComments = (sampleId: number) =>
     queryKey: ["samples", "comments", sampleId],
     queryFn: async () => {
       const params = { path: { sample_id: sampleId } };
-      return (await answered(api.GET("/api/samples/{sample_id}/comments", { params }))).comments;
+      return (await resultOf(api.GET("/api/samples/{sample_id}/comments", { params }))).comments;
     },
   });
 

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { answered, api } from "../../api";
+import { resultOf, api } from "../../api";
 import { valueText } from "./valueText";
 
 /** Who changed what and when, newest first. */
@@ -10,7 +10,7 @@ export function HistoryLeaf({ sampleId, version }: { sampleId: number; version: 
     placeholderData: keepPreviousData,
     queryFn: async () => {
       const params = { path: { sample_id: sampleId } };
-      return (await answered(api.GET("/api/samples/{sample_id}/history", { params }))).edits;
+      return (await resultOf(api.GET("/api/samples/{sample_id}/history", { params }))).edits;
     },
   });
   if (history.data?.length === 0) return <p className="text-ink-2">No changes yet.</p>;

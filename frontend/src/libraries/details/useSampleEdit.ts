@@ -3,7 +3,7 @@ import {
   asChanges,
   type SampleChanges,
   useRefreshSamples,
-  answered,
+  resultOf,
   api,
   ApiError,
   type SampleItem,
@@ -45,7 +45,7 @@ export function useSampleEdit(sample: SampleItem) {
     try {
       const params = { path: { sample_id: sample.id } };
       const body = { base_version: base, changes: asChanges(changes) };
-      const { version } = await answered(api.PATCH("/api/samples/{sample_id}", { params, body }));
+      const { version } = await resultOf(api.PATCH("/api/samples/{sample_id}", { params, body }));
       versions.saved(base, version);
       setProblem(null);
       setConflict(null);

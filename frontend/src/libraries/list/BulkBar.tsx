@@ -2,10 +2,10 @@ import { useState } from "react";
 import {
   allIds,
   MOST_AT_ONCE,
-  said,
+  errorText,
   useRefreshSamples,
   useVocabulary,
-  answered,
+  resultOf,
   api,
   mayDo,
   type LibraryItem,
@@ -29,28 +29,28 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
   const refresh = useRefreshSamples();
   const words = useVocabulary().data;
   const [open, setOpen] = useState<Open>(null);
-  const [told, setTold] = useState<string | null>(null);
+  const [notice, setNotice] = useState<string | null>(null);
   const may = (action: string) => library === undefined || mayDo(library, action);
   const count = `${marked.length} sample${marked.length === 1 ? "" : "s"}`;
 
   const attempt = async (what: () => Promise<unknown>) => {
-    setTold(null);
+    setNotice(null);
     try {
       await what();
     } catch (error) {
-      setTold(said(error));
+      setNotice(errorText(error));
     }
     await refresh();
   };
   const move = (status: "draft" | "in_review" | "approved" | "retired") =>
     attempt(async () => {
-      const made = await answered(api.POST("/api/samples/move", { body: { ids: marked, status } }));
+      const made = await resultOf(api.POST("/api/samples/move", { body: { ids: marked, status } }));
       offerUndo(made.gesture, `${count} moved to ${statusText(status)}`);
     });
   const bin = (away: boolean) =>
     attempt(async () => {
       const body = { ids: marked };
-      const made = await answered(
+      const made = await resultOf(
         away ? api.POST("/api/samples/bin", { body }) : api.POST("/api/samples/restore", { body }),
       );
       mark([]);
@@ -60,7 +60,7 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
   const markAll = async () => {
     const ids = (await allIds(query)).slice(0, MOST_AT_ONCE);
     mark(ids);
-    if (ids.length < total) setTold(`the first ${ids.length} of ${total} are selected`);
+    if (ids.length < total) setNotice(`the first ${ids.length} of ${total} are selected`);
   };
   const statuses = [...new Set(words?.moves.map(({ to_status }) => to_status))];
   const menu =
@@ -74,7 +74,7 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
           <Button look="quiet" onClick={() => void attempt(markAll)} disabled={total === 0}>
             Select all
           </Button>
-          {undoable === null && told === null && (
+          {undoable === null && notice === null && (
             <span className="ml-auto truncate text-ink-2">
               ↑ ↓ move and play · X selects · Enter opens the sound
             </span>
@@ -123,9 +123,9 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
         </>
       )}
       <UndoOffer />
-      {told && (
+      {notice && (
         <span role="alert" className="ml-auto text-ink">
-          {told}
+          {notice}
         </span>
       )}
       <ChangeDialog open={open === "change"} onClose={() => setOpen(null)} ids={marked} />

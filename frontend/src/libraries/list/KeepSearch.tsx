@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { answered, api, type SampleQuery } from "../../api";
+import { resultOf, api, type SampleQuery } from "../../api";
 import { DialogFrame, KeepForm } from "../../ui";
 
 interface Props {
@@ -16,7 +16,7 @@ export function KeepSearch({ open, onClose, query }: Props) {
         verb="Save search"
         hint="It is listed at the left; a search of the same name is replaced."
         keep={async (name) => {
-          await answered(api.POST("/api/searches", { body: { name, query } }));
+          await resultOf(api.POST("/api/searches", { body: { name, query } }));
           await queries.invalidateQueries({ queryKey: ["searches"] });
         }}
         onDone={onClose}

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { X } from "lucide-react";
 import { useNavigate } from "react-router";
-import { done, type SampleQuery, answered, api, useLibraries } from "../../api";
+import { succeeded, type SampleQuery, resultOf, api, useLibraries } from "../../api";
 import { askAnew } from "../common";
 
 const ROW = "flex min-h-8 w-full items-center justify-between rounded-control px-2 text-left";
@@ -13,7 +13,7 @@ export function LibraryList({ chosen }: { chosen: number | "all" | null }) {
   const queries = useQueryClient();
   const searches = useQuery({
     queryKey: ["searches"],
-    queryFn: async () => (await answered(api.GET("/api/searches"))).searches,
+    queryFn: async () => (await resultOf(api.GET("/api/searches"))).searches,
   });
   const go = async (query: SampleQuery) => {
     await navigate(
@@ -22,7 +22,7 @@ export function LibraryList({ chosen }: { chosen: number | "all" | null }) {
     askAnew(query);
   };
   const forget = async (search_id: number) => {
-    await done(api.DELETE("/api/searches/{search_id}", { params: { path: { search_id } } }));
+    await succeeded(api.DELETE("/api/searches/{search_id}", { params: { path: { search_id } } }));
     await queries.invalidateQueries({ queryKey: ["searches"] });
   };
   const many = (libraries.data?.length ?? 0) > 1;

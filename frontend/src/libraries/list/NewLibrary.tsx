@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { answered, api } from "../../api";
+import { resultOf, api } from "../../api";
 import { DialogFrame, KeepForm } from "../../ui";
 
 interface Props {
@@ -17,7 +17,7 @@ export function NewLibrary({ open, onClose, onMade }: Props) {
         hint="You own it; others join as members, each with a role."
         keep={async (name) => {
           const body = { name, description: "", visibility: "shared" as const };
-          const { id } = await answered(api.POST("/api/libraries", { body }));
+          const { id } = await resultOf(api.POST("/api/libraries", { body }));
           await queries.invalidateQueries({ queryKey: ["libraries"] });
           onMade(id);
         }}

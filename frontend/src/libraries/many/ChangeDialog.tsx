@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { asChanges, said, useRefreshSamples, useVocabulary, answered, api } from "../../api";
+import { asChanges, errorText, useRefreshSamples, useVocabulary, resultOf, api } from "../../api";
 import { Choice, DialogFrame, TextField } from "../../ui";
 import { offerUndo } from "../common";
 import { PlanFooter } from "./PlanFooter";
@@ -54,14 +54,14 @@ export function ChangeDialog({ open, onClose, ids }: Props) {
         add_tags: listOf(given.add),
         remove_tags: listOf(given.remove),
       };
-      const made = await answered(api.POST("/api/samples/change", { body }));
+      const made = await resultOf(api.POST("/api/samples/change", { body }));
       offerUndo(made.gesture, `${made.changed} changed`);
       await refresh();
       setGiven(NOTHING);
       setState({ busy: false, words: null });
       onClose();
     } catch (error) {
-      setState({ busy: false, words: said(error) });
+      setState({ busy: false, words: errorText(error) });
     }
   };
   return (

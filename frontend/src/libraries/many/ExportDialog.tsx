@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { said, answered, api } from "../../api";
+import { errorText, resultOf, api } from "../../api";
 import { Choice, DialogFrame, TextField } from "../../ui";
 import { PlanFooter } from "./PlanFooter";
 
@@ -65,7 +65,7 @@ export function ExportDialog({ open, onClose, ids }: Props) {
         manifest: list,
         sfz,
       };
-      const { path } = await answered(api.POST("/api/exports", { body }));
+      const { path } = await resultOf(api.POST("/api/exports", { body }));
       // The browser itself fetches, so that a large archive never lies in this page's memory.
       const link = document.createElement("a");
       link.href = path;
@@ -74,7 +74,7 @@ export function ExportDialog({ open, onClose, ids }: Props) {
       setState({ busy: false, words: null });
       onClose();
     } catch (error) {
-      setState({ busy: false, words: said(error) });
+      setState({ busy: false, words: errorText(error) });
     }
   };
   const sixteen = format.endsWith("16");

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { oneSample, answered, api } from "../../api";
+import { oneSample, resultOf, api } from "../../api";
 import { Button, TextField, typedOr } from "../../ui";
 import { levelText, useSelection } from "../common";
 import { PlanDialog } from "./PlanDialog";
@@ -28,7 +28,7 @@ export function LoudnessDialog({ open, onClose, ids }: Props) {
     enabled: open && ids.length > 0 && known,
     ask: (apply, headers) => {
       const body = { ids, target_lufs, ceiling_dbtp, apply };
-      return answered(api.POST("/api/samples/loudness", { body, headers }));
+      return resultOf(api.POST("/api/samples/loudness", { body, headers }));
     },
     label: `${ids.length} matched in loudness`,
     onDone: onClose,

@@ -1,5 +1,5 @@
 import { useDeferredValue, useState } from "react";
-import { fieldProblem, useVocabulary, answered, api } from "../../api";
+import { fieldProblem, useVocabulary, resultOf, api } from "../../api";
 import { TextField } from "../../ui";
 import { PlanDialog } from "./PlanDialog";
 import { usePlan } from "./usePlan";
@@ -20,7 +20,7 @@ export function RenameDialog({ open, onClose, ids }: Props) {
     enabled: open && ids.length > 0 && asked !== "",
     ask: (apply, headers) => {
       const body = { ids, template: apply ? template : asked, apply };
-      return answered(api.POST("/api/samples/rename", { body, headers }));
+      return resultOf(api.POST("/api/samples/rename", { body, headers }));
     },
     label: `${ids.length} renamed`,
     onDone: onClose,

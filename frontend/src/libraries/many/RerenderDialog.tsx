@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { said, useJobActions } from "../../api";
+import { errorText, useJobActions } from "../../api";
 import { Choice, DialogFrame } from "../../ui";
 import { openWork } from "../work";
 import { PlanFooter } from "./PlanFooter";
@@ -40,7 +40,7 @@ export function RerenderDialog({ open, onClose, ids }: Props) {
       onClose();
       openWork(job.id);
     } catch (error) {
-      setState({ busy: false, words: said(error) });
+      setState({ busy: false, words: errorText(error) });
     }
   };
   return (

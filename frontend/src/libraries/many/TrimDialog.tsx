@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { answered, api } from "../../api";
+import { resultOf, api } from "../../api";
 import { TextField, typedOr } from "../../ui";
 import { lengthText } from "../common";
 import { PlanDialog } from "./PlanDialog";
@@ -22,7 +22,7 @@ export function TrimDialog({ open, onClose, ids }: Props) {
     enabled: open && ids.length > 0 && known,
     ask: (apply, headers) => {
       const body = { ids, fade_in_s, fade_out_s, apply };
-      return answered(api.POST("/api/samples/trim", { body, headers }));
+      return resultOf(api.POST("/api/samples/trim", { body, headers }));
     },
     label: `${ids.length} trimmed`,
     onDone: onClose,

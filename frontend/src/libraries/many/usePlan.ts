@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { said, useRefreshSamples, useWork, type WorkHeaders } from "../../api";
+import { errorText, useRefreshSamples, useWork, type WorkHeaders } from "../../api";
 import { offerUndo } from "../common";
 
 interface Planned {
@@ -52,7 +52,7 @@ export function usePlan<Plan extends Planned>({ key, enabled, ask, label, onDone
   return {
     plan: plan.data,
     problem,
-    words: problem ? said(problem) : null,
+    words: problem ? errorText(problem) : null,
     busy: state.busy,
     waits: plan.isFetching,
     progress,

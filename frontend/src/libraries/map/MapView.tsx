@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { allIds, oneSample, answered, api, type LibraryItem } from "../../api";
+import { allIds, oneSample, resultOf, api, type LibraryItem } from "../../api";
 import { usePlayer } from "../../audio";
 import { useTheme, useSize, Waiting } from "../../ui";
 import { SampleDetails } from "../details";
@@ -24,7 +24,7 @@ export function MapView({ library }: { library: LibraryItem }) {
   const map = useQuery({
     queryKey: ["samples", "map", library.id],
     queryFn: () =>
-      answered(
+      resultOf(
         api.GET("/api/libraries/{library_id}/map", {
           params: { path: { library_id: library.id } },
         }),

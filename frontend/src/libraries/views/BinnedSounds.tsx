@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { done, answered, api, mayDo, type LibraryItem } from "../../api";
+import { succeeded, resultOf, api, mayDo, type LibraryItem } from "../../api";
 import { Button } from "../../ui";
 
 /** Sounds that lie in the bin, above its samples; nothing where there are none. */
@@ -8,13 +8,13 @@ export function BinnedSounds({ library }: { library: LibraryItem }) {
   const sounds = useQuery({
     queryKey: ["sounds", "binned"],
     queryFn: async () =>
-      (await answered(api.GET("/api/sounds", { params: { query: { binned: true } } }))).sounds,
+      (await resultOf(api.GET("/api/sounds", { params: { query: { binned: true } } }))).sounds,
   });
   const own = sounds.data?.filter(({ library_id }) => library_id === library.id) ?? [];
   if (own.length === 0) return null;
   const restore = async (sound_id: number) => {
     const params = { path: { sound_id } };
-    await done(api.PUT("/api/sounds/{sound_id}/bin", { params, body: { binned: false } }));
+    await succeeded(api.PUT("/api/sounds/{sound_id}/bin", { params, body: { binned: false } }));
     await queries.invalidateQueries({ queryKey: ["sounds"] });
   };
   return (

@@ -3,9 +3,9 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import {
   MOST_AT_ONCE,
-  said,
+  errorText,
   useRefreshSamples,
-  answered,
+  resultOf,
   api,
   mayDo,
   type LibraryItem,
@@ -24,17 +24,17 @@ export function CareView({ library }: { library: LibraryItem }) {
   const gaps = useQuery({
     queryKey: ["care", "gaps", library.id],
     queryFn: async () =>
-      (await answered(api.GET("/api/libraries/{library_id}/gaps", { params: { path } }))).gaps,
+      (await resultOf(api.GET("/api/libraries/{library_id}/gaps", { params: { path } }))).gaps,
   });
   const outdated = useQuery({
     queryKey: ["care", "outdated", library.id],
     queryFn: async () =>
-      (await answered(api.GET("/api/libraries/{library_id}/outdated", { params: { path } }))).ids,
+      (await resultOf(api.GET("/api/libraries/{library_id}/outdated", { params: { path } }))).ids,
   });
   const duplicates = useQuery({
     queryKey: ["care", "duplicates", library.id],
     queryFn: async () =>
-      (await answered(api.GET("/api/libraries/{library_id}/duplicates", { params: { path } })))
+      (await resultOf(api.GET("/api/libraries/{library_id}/duplicates", { params: { path } })))
         .groups,
   });
   const show = (ids: number[]) => {
@@ -109,18 +109,18 @@ function Group({ exact, ids, editable }: GroupProps) {
   const samples = useQuery({
     queryKey: ["samples", "listed", listed],
     queryFn: async () =>
-      (await answered(api.POST("/api/samples/listed", { body: { ids: listed } }))).samples,
+      (await resultOf(api.POST("/api/samples/listed", { body: { ids: listed } }))).samples,
   });
   const keep = async (sample: SampleItem) => {
     const others = ids.filter((id) => id !== sample.id).slice(0, MOST_AT_ONCE - 1);
     try {
       const body = { keep: sample.id, ids: others };
-      const made = await answered(api.POST("/api/samples/merge", { body }));
+      const made = await resultOf(api.POST("/api/samples/merge", { body }));
       offerUndo(made.gesture, `${others.length} merged into ${sample.name}`);
       await queries.invalidateQueries({ queryKey: ["care"] });
       await refresh();
     } catch (error) {
-      setProblem(said(error));
+      setProblem(errorText(error));
     }
   };
   return (

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { done, said, api, type LibraryItem } from "../../api";
+import { succeeded, errorText, api, type LibraryItem } from "../../api";
 import { Button, Choice, TextField } from "../../ui";
 
 const VISIBILITIES = [
@@ -18,17 +18,17 @@ export function LibraryForm({ library }: { library: LibraryItem }) {
   const [visibility, setVisibility] = useState<Visibility>(
     VISIBILITIES.find(([one]) => one === library.visibility)?.[0] ?? "shared",
   );
-  const [told, setTold] = useState<string | null>(null);
+  const [notice, setNotice] = useState<string | null>(null);
   const save = async (event: FormEvent) => {
     event.preventDefault();
     try {
       const params = { path: { library_id: library.id } };
       const body = { name, description, visibility };
-      await done(api.PATCH("/api/libraries/{library_id}", { params, body }));
-      setTold("Saved");
+      await succeeded(api.PATCH("/api/libraries/{library_id}", { params, body }));
+      setNotice("Saved");
       await queries.invalidateQueries({ queryKey: ["libraries"] });
     } catch (error) {
-      setTold(said(error));
+      setNotice(errorText(error));
     }
   };
   return (
@@ -54,7 +54,7 @@ export function LibraryForm({ library }: { library: LibraryItem }) {
       />
       <div className="flex items-center gap-3">
         <Button type="submit">Save</Button>
-        {told && <span role="status">{told}</span>}
+        {notice && <span role="status">{notice}</span>}
       </div>
     </form>
   );

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { done, answered, api } from "../../api";
+import { succeeded, resultOf, api } from "../../api";
 import { FactRow } from "../../ui";
 
 /** Links that still open something, to be ended before their time. */
@@ -9,14 +9,14 @@ export function LinkList({ libraryId }: { libraryId: number }) {
   const links = useQuery({
     queryKey: ["releases", libraryId, "links"],
     queryFn: async () =>
-      (await answered(api.GET("/api/libraries/{library_id}/links", { params }))).links,
+      (await resultOf(api.GET("/api/libraries/{library_id}/links", { params }))).links,
   });
   const open = links.data?.filter(
     ({ revoked, expires }) => !revoked && new Date(expires) > new Date(),
   );
   if (!open || open.length === 0) return null;
   const end = async (link_id: number) => {
-    await done(api.DELETE("/api/links/{link_id}", { params: { path: { link_id } } }));
+    await succeeded(api.DELETE("/api/links/{link_id}", { params: { path: { link_id } } }));
     await queries.invalidateQueries({ queryKey: ["releases", libraryId, "links"] });
   };
   return (

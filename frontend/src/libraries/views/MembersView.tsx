@@ -1,6 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { done, fieldProblem, said, answered, api, mayDo, type LibraryItem } from "../../api";
+import {
+  succeeded,
+  fieldProblem,
+  errorText,
+  resultOf,
+  api,
+  mayDo,
+  type LibraryItem,
+} from "../../api";
 import { MEMBER_ROLES } from "../../session";
 import { Button, Choice, TextField } from "../../ui";
 import { LibraryForm } from "./LibraryForm";
@@ -24,7 +32,7 @@ export function MembersView({ library }: { library: LibraryItem }) {
   const members = useQuery({
     queryKey: ["members", library.id],
     queryFn: async () =>
-      (await answered(api.GET("/api/libraries/{library_id}/members", { params: { path } })))
+      (await resultOf(api.GET("/api/libraries/{library_id}/members", { params: { path } })))
         .members,
   });
   const [handle, setHandle] = useState("");
@@ -43,7 +51,7 @@ export function MembersView({ library }: { library: LibraryItem }) {
   };
   const put = (who: string, as: Role) =>
     attempt(() =>
-      answered(
+      resultOf(
         api.PUT("/api/libraries/{library_id}/members", {
           params: { path },
           body: { handle: who, role: as },
@@ -52,7 +60,7 @@ export function MembersView({ library }: { library: LibraryItem }) {
     );
   const remove = (account_id: number) =>
     attempt(() =>
-      done(
+      succeeded(
         api.DELETE("/api/libraries/{library_id}/members/{account_id}", {
           params: { path: { ...path, account_id } },
         }),
@@ -115,7 +123,7 @@ export function MembersView({ library }: { library: LibraryItem }) {
         )}
         {problem !== null && (
           <p role="alert" className="mt-2 text-bad">
-            {own ?? said(problem)}
+            {own ?? errorText(problem)}
           </p>
         )}
       </section>

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download, Share2 } from "lucide-react";
 import { useState } from "react";
-import { answered, api, mayDo, type ReleaseItem, type LibraryItem } from "../../api";
+import { resultOf, api, mayDo, type ReleaseItem, type LibraryItem } from "../../api";
 import { Button } from "../../ui";
 import { ShareDialog } from "../common";
 import { ChangeList } from "./ChangeList";
@@ -22,7 +22,7 @@ export function ReleaseCard({ release, library, since }: Props) {
     queryKey: ["releases", library.id, number, "changes"],
     enabled: open,
     queryFn: () =>
-      answered(
+      resultOf(
         api.GET("/api/libraries/{library_id}/releases/{number}/changes", { params: { path } }),
       ),
   });

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { fieldProblem, said, answered, api, useWork } from "../../api";
+import { fieldProblem, errorText, resultOf, api, useWork } from "../../api";
 import { Button, Choice, ProgressLine, TextField } from "../../ui";
 import { useSelection } from "../common";
 
@@ -29,7 +29,7 @@ export function ReleaseForm({ libraryId, suggested, empty }: Props) {
       const params = { path: { library_id: libraryId } };
       const body = { number, note, template: "{category}/{name}", sample_ids: chosen };
       await run((headers) =>
-        answered(api.POST("/api/libraries/{library_id}/releases", { params, body, headers })),
+        resultOf(api.POST("/api/libraries/{library_id}/releases", { params, body, headers })),
       );
       setProblem(null);
       await queries.invalidateQueries({ queryKey: ["releases"] });
@@ -64,7 +64,7 @@ export function ReleaseForm({ libraryId, suggested, empty }: Props) {
           label="Note"
           className="flex-1"
           placeholder="what changed in this release"
-          problem={problem !== null && !fieldProblem(problem, "number") ? said(problem) : null}
+          problem={problem !== null && !fieldProblem(problem, "number") ? errorText(problem) : null}
           value={note}
           onChange={(event) => setNote(event.target.value)}
         />

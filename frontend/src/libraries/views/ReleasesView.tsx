@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { answered, api, mayDo, type LibraryItem } from "../../api";
+import { resultOf, api, mayDo, type LibraryItem } from "../../api";
 import { Waiting } from "../../ui";
 import { ChangeList } from "./ChangeList";
 import { LinkList } from "./LinkList";
@@ -13,13 +13,13 @@ export function ReleasesView({ library }: { library: LibraryItem }) {
   const releases = useQuery({
     queryKey: ["releases", library.id],
     queryFn: async () =>
-      (await answered(api.GET("/api/libraries/{library_id}/releases", { params: { path } })))
+      (await resultOf(api.GET("/api/libraries/{library_id}/releases", { params: { path } })))
         .releases,
   });
   const pending = useQuery({
     queryKey: ["releases", library.id, "pending"],
     queryFn: () =>
-      answered(api.GET("/api/libraries/{library_id}/releases/changes", { params: { path } })),
+      resultOf(api.GET("/api/libraries/{library_id}/releases/changes", { params: { path } })),
   });
   if (!releases.data || !pending.data)
     return <Waiting words="Comparing approved samples with the last release" />;

@@ -2,9 +2,9 @@ import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import {
-  done,
-  said,
-  answered,
+  succeeded,
+  errorText,
+  resultOf,
   api,
   useSounds,
   mayDo,
@@ -24,19 +24,19 @@ export function SoundsView({ library }: { library: LibraryItem }) {
   const navigate = useNavigate();
   const [words, setWords] = useState("");
   const [chosenId, setChosenId] = useState<number | null>(null);
-  const [told, setTold] = useState<string | null>(null);
+  const [notice, setNotice] = useState<string | null>(null);
   const [shared, setShared] = useState<SoundItem | null>(null);
   const editable = mayDo(library, "sound.edit");
   const own = sounds.data?.filter(({ library_id }) => library_id === library.id) ?? [];
   const shown = own.filter((sound) => matchesWords(sound, words));
   const chosen = shown.find(({ id }) => id === chosenId);
   const attempt = async (what: () => Promise<unknown>) => {
-    setTold(null);
+    setNotice(null);
     let happened = true;
     try {
       await what();
     } catch (error) {
-      setTold(said(error));
+      setNotice(errorText(error));
       happened = false;
     }
     await queries.invalidateQueries({ queryKey: ["sounds"] });
@@ -67,8 +67,8 @@ export function SoundsView({ library }: { library: LibraryItem }) {
             onChange={(event) => setWords(event.target.value)}
             className="h-8 min-w-0 flex-1 rounded-control border border-line-strong bg-sheet px-2"
           />
-          {editable && <BringSound libraryId={library.id} onTold={setTold} />}
-          {told && <span role="alert">{told}</span>}
+          {editable && <BringSound libraryId={library.id} onTold={setNotice} />}
+          {notice && <span role="alert">{notice}</span>}
         </div>
         <ul className="min-h-0 flex-1 overflow-y-auto" aria-label="Sounds">
           {shown.map((sound) => (
@@ -121,14 +121,14 @@ export function SoundsView({ library }: { library: LibraryItem }) {
                           label: "Make a copy",
                           act: () =>
                             void attempt(() =>
-                              answered(api.POST("/api/sounds/{sound_id}/copies", pathOf(sound.id))),
+                              resultOf(api.POST("/api/sounds/{sound_id}/copies", pathOf(sound.id))),
                             ),
                         },
                         {
                           label: "Move to bin",
                           act: () =>
                             void attempt(() =>
-                              done(
+                              succeeded(
                                 api.PUT("/api/sounds/{sound_id}/bin", {
                                   ...pathOf(sound.id),
                                   body: { binned: true },
@@ -154,7 +154,7 @@ export function SoundsView({ library }: { library: LibraryItem }) {
           onSave={(changes) => {
             const body = { category: null, tags: null, description: null, ...changes };
             return attempt(() =>
-              done(api.PATCH("/api/sounds/{sound_id}", { ...pathOf(chosen.id), body })),
+              succeeded(api.PATCH("/api/sounds/{sound_id}", { ...pathOf(chosen.id), body })),
             );
           }}
         />

@@ -3,9 +3,9 @@ import { useState } from "react";
 import { Link } from "react-router";
 import {
   oneSample,
-  said,
+  errorText,
   type WishItem,
-  answered,
+  resultOf,
   api,
   useSounds,
   mayDo,
@@ -16,7 +16,7 @@ import { Button } from "../../ui";
 import { askAnew, choose } from "../common";
 import { type Answer, AnswerDialog } from "./AnswerDialog";
 
-/** One wish: heard where it has an example, answered, closed. */
+/** One wish: heard where it has an example, resultOf, closed. */
 export function WishCard({ wish, library }: { wish: WishItem; library: LibraryItem }) {
   const queries = useQueryClient();
   const [problem, setProblem] = useState<string | null>(null);
@@ -28,14 +28,14 @@ export function WishCard({ wish, library }: { wish: WishItem; library: LibraryIt
     try {
       await what();
     } catch (error) {
-      setProblem(said(error));
+      setProblem(errorText(error));
     }
     await queries.invalidateQueries({ queryKey: ["wishes"] });
   };
   const answer = (body: Answer) =>
-    attempt(() => answered(api.POST("/api/wishes/{wish_id}/answer", { params, body })));
+    attempt(() => resultOf(api.POST("/api/wishes/{wish_id}/answer", { params, body })));
   const put = (state: "open" | "closed") =>
-    attempt(() => answered(api.PUT("/api/wishes/{wish_id}", { params, body: { state } })));
+    attempt(() => resultOf(api.PUT("/api/wishes/{wish_id}", { params, body: { state } })));
   return (
     <li
       className={`rounded-card border border-line bg-panel p-3 ${wish.state === "closed" ? "opacity-60" : ""}`}

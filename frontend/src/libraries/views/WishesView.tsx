@@ -1,13 +1,13 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { fieldProblem, said, answered, api, mayDo, type LibraryItem } from "../../api";
+import { fieldProblem, errorText, resultOf, api, mayDo, type LibraryItem } from "../../api";
 import { Button, Choice, TextField } from "../../ui";
 import { WishCard } from "./WishCard";
 
 const useRecordings = () =>
   useQuery({
     queryKey: ["recordings"],
-    queryFn: async () => (await answered(api.GET("/api/recordings"))).recordings,
+    queryFn: async () => (await resultOf(api.GET("/api/recordings"))).recordings,
   });
 
 /** Wishes for sounds beside a library, and what answers them. */
@@ -18,7 +18,7 @@ export function WishesView({ library }: { library: LibraryItem }) {
   const wishes = useQuery({
     queryKey: ["wishes", library.id],
     queryFn: async () =>
-      (await answered(api.GET("/api/libraries/{library_id}/wishes", { params: { path } }))).wishes,
+      (await resultOf(api.GET("/api/libraries/{library_id}/wishes", { params: { path } }))).wishes,
   });
   const [given, setGiven] = useState({ title: "", text: "", recording: "" });
   const [problem, setProblem] = useState<unknown>(null);
@@ -27,7 +27,7 @@ export function WishesView({ library }: { library: LibraryItem }) {
     try {
       const recording_id = given.recording === "" ? null : Number(given.recording);
       const body = { title: given.title, text: given.text, recording_id };
-      await answered(api.POST("/api/libraries/{library_id}/wishes", { params: { path }, body }));
+      await resultOf(api.POST("/api/libraries/{library_id}/wishes", { params: { path }, body }));
       setGiven({ title: "", text: "", recording: "" });
       setProblem(null);
     } catch (error) {
@@ -71,7 +71,7 @@ export function WishesView({ library }: { library: LibraryItem }) {
       )}
       {problem !== null && !fieldProblem(problem, "title") && (
         <p role="alert" className="mb-3 text-bad">
-          {said(problem)}
+          {errorText(problem)}
         </p>
       )}
       {wishes.data?.length === 0 && (

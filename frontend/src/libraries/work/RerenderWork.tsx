@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { said, useRefreshSamples, useJobActions, useRenders } from "../../api";
+import { errorText, useRefreshSamples, useJobActions, useRenders } from "../../api";
 import { Button, ProgressLine, Waiting } from "../../ui";
 import { offerUndo, toggled } from "../common";
 import { differing, rowsWords } from "./jobWords";
@@ -21,14 +21,14 @@ export function RerenderWork({ jobId, onClose }: { jobId: number; onClose: () =>
     try {
       await what();
     } catch (error) {
-      setProblem(said(error));
+      setProblem(errorText(error));
     }
     setBusy(false);
   };
   if (renders.error)
     return (
       <div className="flex items-center justify-between gap-3">
-        <p role="alert">{said(renders.error)}</p>
+        <p role="alert">{errorText(renders.error)}</p>
         <Button onClick={onClose}>Close</Button>
       </div>
     );

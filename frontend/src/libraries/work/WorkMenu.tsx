@@ -1,6 +1,6 @@
 import { Popover, PopoverButton, PopoverPanel } from "@headlessui/react";
 import { useState } from "react";
-import { said, type JobItem, useJobActions, useJobs } from "../../api";
+import { errorText, type JobItem, useJobActions, useJobs } from "../../api";
 import { Button } from "../../ui";
 import { jobWords } from "./jobWords";
 import { openWork } from "./workStore";
@@ -50,7 +50,7 @@ function WorkRow({ job, onOpen }: { job: JobItem; onOpen: () => void }) {
   const { stop, discard } = useJobActions();
   const [problem, setProblem] = useState<string | null>(null);
   const attempt = (what: (id: number) => Promise<void>) => {
-    what(job.id).catch((error: unknown) => setProblem(said(error)));
+    what(job.id).catch((error: unknown) => setProblem(errorText(error)));
   };
   return (
     <li className="flex items-center gap-1 border-t border-line py-1 pl-2 first:border-t-0">

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict
 from dataclasses import dataclass
-from threading import Lock
 
 import numpy as np
 from numpy.typing import NDArray
 
+from nest_crate.core.byte_memory import ByteMemory
 from nest_crate.core.dsp.oscillators.oscillator import Voice
 from nest_crate.core.dsp.resampling.playback import (
     Line,
@@ -138,24 +137,17 @@ class _Lines:
     """Lines that were made, the last used of them kept, so that a change elsewhere needs none."""
 
     def __init__(self) -> None:
-        self._kept: OrderedDict[tuple[object, ...], Line] = OrderedDict()
-        self._lock = Lock()
+        self._kept: ByteMemory[tuple[object, ...], Line] = ByteMemory(
+            _KEPT_BYTES, lambda line: line.levels.nbytes, keep_larger=True
+        )
 
     def of(self, key: tuple[object, ...], samples: Signal, low: float, high: float) -> Line:
         whole = (*key, *line_speeds(low, high, samples.size).tolist())
-        with self._lock:
-            line = self._kept.get(whole)
-            if line is not None:
-                self._kept.move_to_end(whole)
-                return line
-        made = line_of(samples, low, high)
-        with self._lock:
-            self._kept[whole] = made
-            while sum(one.levels.nbytes for one in self._kept.values()) > _KEPT_BYTES:
-                if len(self._kept) == 1:
-                    break
-                self._kept.popitem(last=False)
-        return made
+        line = self._kept.get(whole)
+        if line is None:
+            line = line_of(samples, low, high)
+            self._kept.put(whole, line)
+        return line
 
 
 _LINES = _Lines()

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import hashlib
 import math
-from collections import OrderedDict
 from threading import Lock
 
 import numpy as np
+from cachetools import LRUCache
 from numpy.typing import NDArray
 from scipy.signal import oaconvolve
 from scipy.signal.windows import blackmanharris
@@ -48,7 +48,7 @@ _SLICE = 2048
 _STEP_S = 0.006
 _KEPT_TABLES = 4
 
-_made: OrderedDict[str, WaveTable] = OrderedDict()
+_made: LRUCache[str, WaveTable] = LRUCache(_KEPT_TABLES)
 _lock = Lock()
 
 
@@ -64,13 +64,10 @@ def table_of(origin: WaveTableOrigin, settings: RenderSettings) -> WaveTable:
     with _lock:
         found = _made.get(key)
         if found is not None:
-            _made.move_to_end(key)
             return found
     found = WaveTable(_partials(origin, settings))
     with _lock:
         _made[key] = found
-        while len(_made) > _KEPT_TABLES:
-            _made.popitem(last=False)
     return found
 
 

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import {
-  answered,
+  resultOf,
   api,
   type Declarations,
   type Processor,
@@ -165,7 +165,7 @@ export function RecordingField({ part }: { part: Of<"convolution"> }) {
   const listed = useQuery({
     queryKey: ["recordings"],
     enabled: part.impulse === "imported",
-    queryFn: async () => (await answered(api.GET("/api/recordings"))).recordings,
+    queryFn: async () => (await resultOf(api.GET("/api/recordings"))).recordings,
   });
   if (part.impulse !== "imported") return null;
   const recordings = listed.data ?? [];

@@ -1,6 +1,13 @@
 import { useEffect } from "react";
 import { create } from "zustand";
-import { asked, answered, api, ApiError, type ProcessorLook, type Sound } from "../../../api";
+import {
+  renderRequest,
+  resultOf,
+  api,
+  ApiError,
+  type ProcessorLook,
+  type Sound,
+} from "../../../api";
 import { useBench } from "../../../sound";
 
 interface Looked {
@@ -24,8 +31,8 @@ export function useLook(id: string): ProcessorLook | null {
     let wanted = true;
     const look = async () => {
       try {
-        const body = { ...asked(document), processor: id };
-        const answer = await answered(api.POST("/api/judging/processor", { body }));
+        const body = { ...renderRequest(document), processor: id };
+        const answer = await resultOf(api.POST("/api/judging/processor", { body }));
         if (wanted) useLooked.setState({ looked: { id, document, look: answer } });
       } catch (error) {
         // A processor of a muted layer is not on the way to the output.

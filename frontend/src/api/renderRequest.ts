@@ -1,7 +1,7 @@
 import type { Sound } from "./types";
 
 /** The body that asks for anything rendered from a sound: its own hit, as it will be kept. */
-export const asked = (document: Sound, quality: "draft" | "final" = "final") => ({
+export const renderRequest = (document: Sound, quality: "draft" | "final" = "final") => ({
   document: { ...document },
   hit: null,
   quality,
