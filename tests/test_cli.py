@@ -39,7 +39,7 @@ def test_render_follows_its_options(tmp_path, kick):
     [
         ("{}", [], "name"),
         ('{"name": "x", "tempo_bpm": 1}', [], "tempo_bpm: 1 is out of range"),
-        ('{"name": "x"}', ["--note", "H1"], "no note name"),
+        ('{"name": "x"}', ["--note", "H1"], "is not a note name"),
     ],
 )
 def test_render_says_what_is_wrong(tmp_path, content, options, words):
@@ -76,7 +76,7 @@ def test_backup_restore_and_doctor(store, kick, tmp_path, monkeypatch):
     spoilt.write_bytes(b"other")
     ill = run("doctor")
     assert ill.exit_code == 1
-    assert "spoilt" in ill.output
+    assert "damaged" in ill.output
 
 
 def test_a_folder_is_backed_up_and_brought_back_in_another(tmp_path, kick):

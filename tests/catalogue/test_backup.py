@@ -1,4 +1,4 @@
-"""Everything goes into one file and comes back; what is spoilt is found."""
+"""Everything goes into one file and comes back; what is damaged is found."""
 
 import json
 import zipfile
@@ -82,8 +82,8 @@ def test_a_full_database_is_not_written_over(filled, tmp_path):
 
 
 @pytest.mark.parametrize("spoil", ["audio", "rows", "half", "nonsense", "other"])
-def test_a_spoilt_backup_is_refused_and_leaves_nothing(filled, elsewhere, tmp_path, spoil):
-    whole, file = tmp_path / "whole.zip", tmp_path / "spoilt.zip"
+def test_a_damaged_backup_is_refused_and_leaves_nothing(filled, elsewhere, tmp_path, spoil):
+    whole, file = tmp_path / "whole.zip", tmp_path / "damaged.zip"
     back_up(filled.database, filled.files, whole)
     if spoil == "half":
         file.write_bytes(whole.read_bytes()[: whole.stat().st_size // 2])
@@ -119,11 +119,11 @@ def test_a_backup_that_fails_leaves_no_half_file(filled, tmp_path, monkeypatch):
 
 def test_what_is_wrong_with_files_is_told(filled):
     digests = sorted(filled.files.digests())
-    spoilt = filled.files_folder / digests[0][:2] / digests[0][2:4] / f"{digests[0]}.wav"
-    spoilt.write_bytes(b"other")
+    damaged = filled.files_folder / digests[0][:2] / digests[0][2:4] / f"{digests[0]}.wav"
+    damaged.write_bytes(b"other")
     (filled.files_folder / digests[1][:2] / digests[1][2:4] / f"{digests[1]}.wav").unlink()
     filled.files.put(b"left by a dead worker")
     told = "\n".join(check_files(filled.database, filled.files))
-    assert f"spoilt: {digests[0]}" in told
+    assert f"damaged: {digests[0]}" in told
     assert f"missing: {digests[1]}" in told
-    assert "left over: 1 files" in told
+    assert "orphaned: 1 files" in told

@@ -216,7 +216,7 @@ class TestKeys:
                 session, used_secret, handle="pim", name="Pim Alder", password="copper-kettle"
             )
             for secret in (late_secret, used_secret, gone_secret, "", "nest-invitation-x"):
-                with pytest.raises(NotFound, match="not valid any more"):
+                with pytest.raises(NotFound, match="no longer valid"):
                     open_invitation(session, secret)
             with pytest.raises(NotFound):
                 withdraw_invitation(session, crew.account, used.id)
@@ -265,7 +265,7 @@ class TestKeys:
             past(session, ShareLink, late.id)
             revoke_link(session, crew.account, gone.id)
             for one in (late_secret, gone_secret, "nest-link-x"):
-                with pytest.raises(NotFound, match="not valid any more"):
+                with pytest.raises(NotFound, match="no longer valid"):
                     open_link(session, one)
             assert open_link(session, secret).id == kept.id
             listed = links_of(session, crew.account, crew.library_id)

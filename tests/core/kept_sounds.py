@@ -10,6 +10,7 @@ import dataclasses
 import itertools
 import json
 import math
+import zlib
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -33,6 +34,8 @@ from nest_crate.core.engine import Audio, RenderSettings, render, render_with_tr
 from nest_crate.core.engine.render import expected_cost
 from nest_crate.core.sound import load_sound, load_sound_text
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS, SOURCE_KINDS, choices_of
+from nest_crate.core.sound.parameters import Parameter, declared_parameters
+from nest_crate.core.sound.sources import Unison
 from nest_crate.core.sound.targets import moved_unit, targets_of
 from nest_crate.demo.sounds import SOUNDS_FOLDER
 from tests.core.random_documents import RECORDING, random_document
@@ -124,10 +127,39 @@ _STRONG: dict[str, dict[str, Any]] = {
 }
 
 
+def _at(parameter: Parameter, share: float) -> float:
+    """A place between both ends of a number, in the scale in which it is set."""
+    low, high = parameter.minimum, parameter.maximum
+    if parameter.scale == "log" and low > 0.0:
+        value = low * (high / low) ** share
+    else:
+        value = low + (high - low) * (share**3 if parameter.scale == "time" else share)
+    return round(value) if parameter.whole else value
+
+
+def _corners(model: Any) -> Iterator[tuple[str, dict[str, Any]]]:
+    """All numbers away from their defaults: near one end, near the other, and thrown."""
+    dice = np.random.default_rng(5)
+    declared = declared_parameters(model)
+    for name, share in (("low", 0.08), ("lower", 0.25), ("high", 0.8)):
+        yield f"all {name}", {one.name: _at(one, share) for one in declared}
+    for number in range(3):
+        thrown = {one.name: _at(one, float(dice.random())) for one in declared}
+        choices = {
+            choice["name"]: choice["values"][int(dice.integers(len(choice["values"])))]
+            for choice in choices_of(model)
+            if choice["type"] == "choice"
+        }
+        yield f"thrown {number}", {**thrown, **choices}
+
+
 def _documents() -> Iterator[tuple[str, dict[str, Any]]]:
     for kind, model in PROCESSOR_KINDS.items():
         for name, choices in _variants(model):
             part = {"id": "p", "kind": kind, **_STRONG.get(kind, {}), **choices}
+            yield f"{kind}: {name}", _hit(main={"chain": [part]})
+        for name, numbers in _corners(model):
+            part = {"id": "p", "kind": kind, **numbers}
             yield f"{kind}: {name}", _hit(main={"chain": [part]})
         chain = [{"id": "p", "kind": kind, **_STRONG.get(kind, {})}]
         yield f"{kind}: moved", _moved(_hit(main={"chain": chain}), "p")
@@ -138,7 +170,21 @@ def _documents() -> Iterator[tuple[str, dict[str, Any]]]:
                 source["recording"] = RECORDING
             layer = {**_hit()["layers"][0], "source": source}
             yield f"{kind} source: {name}", _hit(layers=[layer])
+        for name, numbers in _corners(model):
+            numbers = {k: v for k, v in numbers.items() if k not in ("start_s", "end_s")}
+            yield (
+                f"{kind} source: {name}",
+                _hit(layers=[{**layer, "source": {**source, **numbers}}]),
+            )
         yield f"{kind} source: moved", _moved(_hit(layers=[layer]), "a")
+    for name, numbers in _corners(Unison):
+        data = _hit()
+        data["layers"][0]["source"]["unison"] = {**numbers, "voices": 5}
+        yield f"unison: {name}", data
+    for cents in (0.5, 2.0):
+        data = _hit()
+        data["layers"][0]["source"]["unison"] = {"voices": 4, "detune_cent": cents}
+        yield f"unison: {cents} cents", data
     for way, amount in itertools.product(
         ("phase", "frequency", "ring", "amplitude", "sync"), (0.2, 2)
     ):
@@ -159,8 +205,9 @@ def _sounds() -> Iterator[tuple[str, Callable[[], Fingerprint]]]:
             "cost": _plain(cost),
         }
 
-    for number, (name, data) in enumerate(_documents()):
-        rate = _RATES[number % len(_RATES)]
+    for name, data in _documents():
+        # Of each its own, whatever stands before it.
+        rate = _RATES[zlib.crc32(name.encode()) % len(_RATES)]
         yield name, lambda data=data, rate=rate: signal(data, rate, 0.4)  # type: ignore[misc]
     for seed in range(1, _RANDOM_DOCUMENTS + 1):
         data = random_document(seed)
@@ -168,10 +215,15 @@ def _sounds() -> Iterator[tuple[str, Callable[[], Fingerprint]]]:
         yield f"random {seed}", lambda data=data, rate=rate: signal(data, rate, 0.4)  # type: ignore[misc]
 
 
+# What is only said of sounds may be said better.
+_WORDS = ("label", "reason", "where", "text", "title")
+
+
 def _plain(value: Any) -> Any:
     """What JSON can hold, with arrays shortened to what tells them from others."""
     if dataclasses.is_dataclass(value) and not isinstance(value, type):
-        return {one.name: _plain(getattr(value, one.name)) for one in dataclasses.fields(value)}
+        names = [one.name for one in dataclasses.fields(value) if one.name not in _WORDS]
+        return {name: _plain(getattr(value, name)) for name in names}
     if isinstance(value, np.ndarray):
         flat = np.nan_to_num(np.asarray(value, dtype=np.float64).ravel(), neginf=-400.0)
         return _of_signal(flat[np.newaxis]) if flat.size > 40 else _plain(flat.tolist())
@@ -219,6 +271,14 @@ SAID = (
     "pendulum-heartbeat",
     "sluice-sub-hit",
     "undergrowth-bass-hit",
+    "boiler-room-drone",
+    "foundry-tail-horn",
+    "glass-pane-tap",
+    "potting-bench-snare",
+    "steam-whistle",
+    "trellis-pluck-bass",
+    "watering-valve-hiss",
+    "wilt-thud",
 )
 
 

@@ -320,8 +320,8 @@ class TestBadLinks:
         ("movers", "links", "words"),
         [
             ([], [link("gone", "a.pan", 1)], "no mover 'gone'"),
-            ([{"id": "m", "kind": "macro"}], [link("m", "b.pan", 1)], "nothing to move at 'b.pan'"),
-            ([{"id": "m", "kind": "macro"}], [link("m", "a.name", 1)], "nothing to move"),
+            ([{"id": "m", "kind": "macro"}], [link("m", "b.pan", 1)], "no parameter 'b.pan'"),
+            ([{"id": "m", "kind": "macro"}], [link("m", "a.name", 1)], "no parameter"),
             (
                 [{"id": "m", "kind": "macro"}],
                 [link("m", "a.pan", 1), link("m", "a.pan", 0.5)],

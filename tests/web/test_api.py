@@ -81,7 +81,7 @@ class TestAudition:
                     "movers": [{"id": "m", "name": "M", "kind": "macro"}],
                     "links": [{"mover": "m", "target": "gone.pan", "amount": 1}],
                 },
-                "links.0: there is nothing to move at 'gone.pan'",
+                "links.0: there is no parameter 'gone.pan'",
             ),
         ],
     )

@@ -164,4 +164,4 @@ class TestRecordings:
         held = StoredRecordings(app.extensions["nest_crate"].store, kept_bytes=2 * 9600 * 8)
         for digest in digests:
             assert held[digest].samples.shape == (1, 9600)
-        assert len(held._decoded) == 2
+        assert held._decoded.held_bytes == 2 * 9600 * 8

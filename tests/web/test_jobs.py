@@ -229,7 +229,7 @@ class TestMeanwhile:
         done = replaced(people.editor, job, [first, second, third])
         assert done["count"] == 1
         assert {row["sample_id"] for row in done["stayed"]} == {first, third}
-        assert "otherwise" in done["stayed"][0]["words"]
+        assert "has changed" in done["stayed"][0]["words"]
         assert "bin" in done["stayed"][1]["words"]
         assert one(people.editor, {"id": first})["sample_rate"] == 48000
         after = one(people.editor, {"id": second})
@@ -423,7 +423,7 @@ class TestPieces:
     def test_too_much_is_refused(self, people):
         for _ in range(20):
             self.job(people, 1)
-        with pytest.raises(NotPossible, match="wait for you"):
+        with pytest.raises(NotPossible, match="waiting for you"):
             self.job(people, 1)
         assert len(people.editor.get("/api/jobs").json["jobs"]) == 20
 

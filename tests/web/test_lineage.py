@@ -132,7 +132,7 @@ class TestHostileSounds:
         files = {"sound.json": json.dumps(document), f"recordings/{key}.wav": wav()}
         answer = self.send(people, files)
         assert answer.status_code == 422
-        assert "not what its name says" in answer.json["detail"]
+        assert "does not match its name" in answer.json["detail"]
         assert self.left(people) == []
         names = [one["name"] for one in people.editor.get("/api/sounds").json["sounds"]]
         assert "Liar" not in names

@@ -22,7 +22,7 @@ export {
 } from "./catalogue";
 export { ApiError, resultOf, api, type Problem } from "./client";
 export { useJobActions, useJobs, useRenders, type JobItem, type RerenderRow } from "./jobs";
-export { useDeclarations, useLibraries, useSounds } from "./queries";
+export { useDeclarations, useLibraries, useSounds, useVersion } from "./queries";
 export { mayDo, useEnter, useSession, type SessionAnswer } from "./session";
 export type {
   AuditionAnswer,

@@ -15,6 +15,16 @@ export function useDeclarations() {
   });
 }
 
+/** Of the server, where it is wanted: what it is, and which engine renders. */
+export function useVersion(wanted: boolean) {
+  return useQuery({
+    queryKey: ["version"],
+    enabled: wanted,
+    staleTime: Infinity,
+    queryFn: () => resultOf(api.GET("/api/health")),
+  });
+}
+
 export function useSounds() {
   return useQuery({
     queryKey: ["sounds"],

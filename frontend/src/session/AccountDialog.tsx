@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { resultOf, api, useEnter, useSession } from "../api";
+import { resultOf, api, useEnter, useSession, useVersion } from "../api";
 import { Button, DialogFrame, Leaves } from "../ui";
 import { PeopleSection } from "./PeopleSection";
 import { PasswordForm } from "./PasswordForm";
@@ -11,6 +11,7 @@ const LEAVES = ["Account", "Tokens", "People"] as const;
 export function AccountDialog({ open, onClose }: { open: boolean; onClose: () => void }) {
   const account = useSession().data?.account;
   const enter = useEnter();
+  const version = useVersion(open);
   const [leaf, setLeaf] = useState<(typeof LEAVES)[number]>("Account");
   if (!account) return null;
   const leaves = LEAVES.filter((one) => one !== "People" || account.administrator);
@@ -22,10 +23,15 @@ export function AccountDialog({ open, onClose }: { open: boolean; onClose: () =>
       {leaf === "Account" && <PasswordForm handle={account.handle} />}
       {leaf === "Tokens" && <TokenSection />}
       {leaf === "People" && <PeopleSection />}
-      <div className="mt-4 flex justify-between border-t border-line pt-3">
+      <div className="mt-4 flex items-center justify-between border-t border-line pt-3">
         <Button onClick={() => void resultOf(api.DELETE("/api/session")).then(enter)}>
           Sign out
         </Button>
+        {version.data && (
+          <span className="text-[12px] text-ink-2">
+            Nest Crate {version.data.version}, engine {version.data.engine_version}
+          </span>
+        )}
         <Button look="action" onClick={onClose}>
           Done
         </Button>

@@ -1,4 +1,4 @@
-import { Activity, Archive, Moon, Sun, UserRound } from "lucide-react";
+import { Activity, Archive, CircleHelp, Moon, Sun, UserRound } from "lucide-react";
 import { useState } from "react";
 import { NavLink } from "react-router";
 import { BatchItem } from "../imports";
@@ -44,6 +44,15 @@ export function Rail({ account }: { account: { name: string } }) {
         <UserRound size={16} strokeWidth={1.6} aria-hidden />
         <span className="w-full truncate px-0.5 text-center">{account.name.split(" ")[0]}</span>
       </button>
+      <a
+        href="/docs/index.html"
+        target="_blank"
+        rel="noreferrer"
+        className={`${ITEM} text-ink-2 hover:bg-band`}
+      >
+        <CircleHelp size={16} strokeWidth={1.6} aria-hidden />
+        Help
+      </a>
       <button type="button" onClick={toggleTheme} className={`${ITEM} text-ink-2 hover:bg-band`}>
         <Lamp size={16} strokeWidth={1.6} aria-hidden />
         {theme === "light" ? "Dark" : "Light"}

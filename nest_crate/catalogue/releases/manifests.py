@@ -10,6 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from nest_crate import __version__
 from nest_crate.catalogue.db.models import Sample
 
 __all__ = ["ExportedFile", "manifest_row", "manifests"]
@@ -71,7 +72,9 @@ def _edits_key(sample: Sample) -> str:
 def manifests(rows: list[dict[str, Any]], wanted: str) -> Iterator[ExportedFile]:
     """A list of all files as CSV, as JSON, or both."""
     if wanted in ("json", "both"):
-        text = json.dumps({"files": rows}, indent=1, ensure_ascii=False)
+        text = json.dumps(
+            {"made_by": f"Nest Crate {__version__}", "files": rows}, indent=1, ensure_ascii=False
+        )
         yield ExportedFile("manifest.json", f"{text}\n".encode())
     if wanted in ("csv", "both") and rows:
         out = io.StringIO()

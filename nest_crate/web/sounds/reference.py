@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
+from pydantic import BaseModel
 
 from nest_crate import __version__
 from nest_crate.core.engine import ENGINE_VERSION
@@ -37,7 +38,12 @@ def current(body: bodies.DocumentBody) -> Response:
     return make_response({"document": dump_sound(load_sound(body.document))})
 
 
-@api.get("/health")
+class HealthBody(BaseModel):
+    version: str
+    engine_version: int
+
+
+@api.get("/health", responses={200: HealthBody})
 def health() -> Response:
     """Answers where the server runs, whatever the database does."""
     return make_response({"version": __version__, "engine_version": ENGINE_VERSION})

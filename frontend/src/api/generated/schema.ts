@@ -2654,6 +2654,13 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** HealthBody */
+        HealthBody: {
+            /** Version */
+            version: string;
+            /** Engine Version */
+            engine_version: number;
+        };
         /** ShapesBody */
         ShapesBody: {
             /** Stock */
@@ -5335,6 +5342,15 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HealthBody"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
