@@ -216,7 +216,7 @@ def tutorial_path(page: Page) -> None:
 def tutorial_keep_take(page: Page) -> None:
     _zap(page, whole=True)
     page.get_by_role("button", name="Keep take").click()
-    page.get_by_role("dialog").wait_for()
+    page.get_by_label("Takes", exact=True).wait_for()
     page.get_by_label("Takes", exact=True).fill("4")
     page.wait_for_timeout(400)
 

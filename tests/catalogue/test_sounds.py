@@ -43,7 +43,7 @@ def test_a_save_raises_the_version_and_an_equal_one_does_not(store, sound_id, ki
 
 def test_a_stale_save_changes_nothing_and_carries_both_versions(store, sound_id, kick):
     save(store, sound_id, named(kick, "Theirs"), 1)
-    with pytest.raises(StaleSave) as caught:
+    with pytest.raises(StaleSave, match="saved this sound in the meantime") as caught:
         save(store, sound_id, named(kick, "Mine"), 1)
     details = caught.value.details
     assert (details["saved"]["version"], details["saved"]["document"]["name"]) == (2, "Theirs")
@@ -95,7 +95,7 @@ def test_strangers_see_nothing_and_readers_change_nothing(store, sound_id, kick)
         session.add(member)
     with store.database.session() as session:
         assert sounds_of(session, stranger) == []
-        with pytest.raises(NotFound):
+        with pytest.raises(NotFound, match="There is no library"):
             require_sound(session, stranger, sound_id)
         assert require_sound(session, reader, sound_id).id == sound_id
         with pytest.raises(NotAllowed, match="editor"):
@@ -108,7 +108,7 @@ def test_failed_session_leaves_nothing(store):
             create_library(session, store.account, name="Half made")
             raise LookupError("in between")
 
-    with pytest.raises(LookupError):
+    with pytest.raises(LookupError, match="in between"):
         fail()
     with store.database.session() as session:
         assert len(libraries_of(session, store.account)) == 1

@@ -99,7 +99,7 @@ def test_two_takes_of_one_state_share_file_and_revision(store, sound_id, kick):
 def test_stale_take_catalogues_nothing(store, sound_id, kick):
     keep(store, sound_id, kick.model_copy(update={"name": "Newer"}))
     before = counts(store)
-    with pytest.raises(StaleSave):
+    with pytest.raises(StaleSave, match="saved this sound in the meantime"):
         keep(store, sound_id, kick, base_version=1)
     assert counts(store) == before
 

@@ -202,7 +202,7 @@ class TestPasswords:
     def test_an_account_without_a_password_opens_for_nobody(self, store):
         with store.database.session() as session:
             create_account(session, handle="pim", name="Pim")
-            with pytest.raises(NotSignedIn):
+            with pytest.raises(NotSignedIn, match="Wrong name or password"):
                 sign_in(session, handle="pim", password="nobody has this password")
 
     @pytest.mark.parametrize("handle", ["p", "a b", "-x", "x" * 41, "ümlaut", "../x", "a@b"])

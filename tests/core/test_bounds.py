@@ -104,7 +104,7 @@ def test_a_render_within_its_budget_is_the_same() -> None:
 def test_cancelled_before_it_begins_nothing_is_made() -> None:
     cancel, memory = Cancel(), StageMemory()
     cancel.set()
-    with pytest.raises(Cancelled):
+    with pytest.raises(Cancelled, match="This was cancelled"):
         render(with_chain(["room"]), settings=RenderSettings(cancel=cancel), memory=memory)
     assert memory.held_bytes == 0
 
@@ -149,7 +149,7 @@ def test_one_thread_s_cancel_is_nothing_to_another() -> None:
         thread = threading.Thread(target=lambda: done.append(render(sound).samples.shape[1]))
         thread.start()
         thread.join()
-        with pytest.raises(Cancelled):
+        with pytest.raises(Cancelled, match="This was cancelled"):
             render(sound)
     assert done
     assert render(sound).samples.any()

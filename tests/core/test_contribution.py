@@ -81,7 +81,7 @@ def test_a_cutoff_swept_past_its_range_is_said_and_mended():
         chain=[{"id": "f", "kind": "filter", "cutoff_hz": 2000}],
     )
     (found,) = remarks(sound, "past_range")
-    assert found.text.startswith("Main filter: Cutoff would go past 20000 Hz, and stays there for")
+    assert found.text.startswith("Main Filter: Cutoff would pass 20000 Hz and stays there for")
     # 2000 Hz and log2(10) octaves are 20 kHz, which 6 octaves a second reach at 0.554 s.
     assert found.at_s == pytest.approx(np.log2(10) / 6, abs=0.02)
     better = mended(sound, found.mends[0])
@@ -95,7 +95,7 @@ def test_a_rate_moved_below_its_range_is_said_and_stays_at_the_lowest():
         [link("l", "a.level_db", -6), link("z", "l.rate_hz", -20)],
     )
     (found,) = remarks(sound, "past_range")
-    assert "l: Rate would go past 0.01 Hz" in found.text or "0.005" in found.text
+    assert "l: Rate would pass 0.01 Hz" in found.text or "0.005" in found.text
     assert np.all(np.isfinite(render(sound).samples))
 
 

@@ -142,14 +142,14 @@ class TestRemarks:
         ceiling = {"id": "c", "kind": "ceiling", "ceiling_db": -6, "gain_db": 12}
         one = sound([ceiling, {"id": "g", "kind": "gain", "gain_db": 5}])
         found = remarks(one)["over_ceiling"]
-        assert "over the ceiling of -6 dB" in found.text
+        assert "over the limiter's ceiling of -6 dB" in found.text
         assert "over_ceiling" not in remarks(mended(one, found))
 
     def test_a_processor_that_does_nothing_is_named_and_switched_off(self):
         quiet = {"id": "k", "kind": "compressor", "threshold_db": 0}
         one = sound([quiet])
         found = remarks(one)["idle_processor"]
-        assert found.text == "Main compressor changes nothing"
+        assert found.text == "Main compressor has no effect"
         assert not mended(one, found).main.chain[0].on
 
 

@@ -150,6 +150,6 @@ class TestRecipe:
         ]
         data = {**kick.model_dump(mode="json"), "movers": movers, "links": links}
         text = recipe(load_sound(data))
-        assert "Mover: Wobble (lfo)" in text
+        assert "Mover: Wobble (LFO)" in text
         assert "Moves Filter, Cutoff: -2 oct, scaled by Depth" in text
         assert "Moves Body, Pitch: +5 st, bend 2" in text

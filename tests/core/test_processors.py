@@ -322,9 +322,9 @@ def test_the_list_of_a_sound_tells_bands_curves_and_tunings():
     text = recipe(sound(chain))
     assert "    Band 4\n      Response: peak\n      Frequency: 340 Hz\n      Gain: -6 dB" in text
     assert "Band 1" not in text, "a band that is off says nothing"
-    assert "    Middle\n      Above: -20 dB" in text
+    assert "    Middle\n      Upper threshold: -20 dB" in text
     assert "Transfer curve: -1: -1, -0.3: -0.6" in text
-    assert "Own tuning: 0 st, +6 st" in text
+    assert "Custom tuning: 0 st, +6 st" in text
     assert "Pitch delay (on)" in text
 
 

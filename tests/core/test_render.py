@@ -209,7 +209,7 @@ class TestEnding:
     "settings", [{"sample_rate": 22050}, {"length_s": 0.0}, {"length_s": 61.0}]
 )
 def test_unusable_settings_are_refused(settings):
-    with pytest.raises(DocumentError):
+    with pytest.raises(DocumentError, match=r"is not 0.001 to 60 s|is none of"):
         RenderSettings(**settings)
 
 

@@ -276,5 +276,5 @@ def test_a_link_to_a_mode_outlives_a_body_with_fewer_and_ends_beyond_the_last():
     kept = moved_mode("mode9.level_db", -6.0)
     assert np.array_equal(render(kept).samples, render(moved_mode("mode8.ring", 1.0)).samples)
     assert "mode 9, Level" in recipe(kept)
-    with pytest.raises(DocumentError, match="nothing to move"):
+    with pytest.raises(DocumentError, match="no parameter"):
         moved_mode("mode65.level_db", -6.0)

@@ -80,7 +80,7 @@ class TestAccessibility:
             expect(page.get_by_role("heading", name=name)).to_be_visible()
             assert violations(page) == []
             page.keyboard.press("Escape")
-        for item in ("Sound as a list", "Keys"):
+        for item in ("Sound as text", "Shortcuts"):
             page.get_by_role("button", name="More", exact=True).click()
             page.get_by_role("menuitem", name=item).click()
             expect(page.get_by_role("dialog").get_by_role("heading")).to_be_visible()
@@ -103,10 +103,10 @@ class TestAccessibility:
             page.get_by_role("button", name=name).click()
             looked_at()
         for item in ("Match loudness…", "Trim silence…", "Render again…"):
-            page.get_by_role("button", name="Maintenance").click()
+            page.get_by_role("button", name="Process").click()
             page.get_by_role("menuitem", name=item).click()
             looked_at()
-        page.get_by_role("button", name="Maintenance").click()
+        page.get_by_role("button", name="Process").click()
         page.get_by_role("menuitem", name="Render again…").click()
         page.get_by_role("button", name="Render and compare").click()
         expect(page.get_by_text("Press Now and New")).to_be_visible(timeout=60000)

@@ -44,7 +44,7 @@ def test_one_mover_serves_many_and_goes_with_its_links(page):
     page.get_by_label("Add mover").click()
     page.get_by_role("menuitem", name="Steps").click()
     expect(page.get_by_text("nothing yet")).to_be_visible()
-    offered = page.get_by_label("Let Steps move")
+    offered = page.get_by_label("Add a link from Steps")
     offered.select_option(label="Reed: Pan")
     offered.select_option(label="Bell mouth: Level")
     steps = page.get_by_role("slider", name="Steps")
@@ -110,7 +110,7 @@ def test_a_muted_layer_modulates_another_by_a_moved_amount(page):
     # The other way round it would be a loop, so it is not offered.
     lane = page.locator("[data-layer=tone-1]")
     lane.get_by_role("button", name="Tone 2", exact=True).click()
-    expect(page.get_by_text("It needs a second layer")).to_be_visible()
+    expect(page.get_by_text("Needs a second layer")).to_be_visible()
     page.get_by_label("More for Tone 2").click()
     page.get_by_role("menuitem", name="Remove").click()
     assert document(page, sound_id)["layers"][0]["modulation"]["by"] is None

@@ -137,7 +137,7 @@ def test_a_macro_learns_what_is_moved_and_its_ranges_are_typed(page):
     page.get_by_label("Add mover").click()
     page.get_by_role("menuitem", name="Macro").click()
     before = saved(page, sound_id)
-    page.get_by_label("Let Macro learn").click()
+    page.get_by_label("Teach Macro").click()
     page.get_by_role("button", name="Output", exact=False).filter(has_text="level").click()
     bench.type_into(page, "Main level", "-9 dB")
     expect(page.get_by_text("1 moved")).to_be_visible()
@@ -209,10 +209,10 @@ def test_a_room_is_added_and_the_sound_goes_on_until_it_has_died_away(page):
 
     def add_room():
         page.get_by_label("Add processor", exact=True).click()
-        bench.pick_processor(page, "Room")
+        bench.pick_processor(page, "Reverb")
 
     bench.heard_after(page, add_room)
-    expect(page.get_by_role("heading", name="Room on main")).to_be_visible()
+    expect(page.get_by_role("heading", name="Reverb on main")).to_be_visible()
     wet = bench.heard_after(page, lambda: bench.type_into(page, "Decay", "2.5 s"))
     assert wet.size >= min(96000, 2 * dry.size)
     assert violations(page) == []

@@ -83,7 +83,8 @@ def test_simulated_midi_device_plays(page, tone):
     expect(page.get_by_role("button", name="MIDI: Simulated keyboard")).to_be_visible()
     # Its own demonstration first: a chord.
     bench.wait_until_heard(page, 3)
-    page.wait_for_timeout(2500)
+    bench.wait_for_count(page, 6)
+    page.wait_for_timeout(400)
     page.evaluate("window.heard.length = 0")
     page.evaluate(
         "dispatchEvent(new CustomEvent('nest-crate:simulated-midi', {detail: [[57, 64, 0, 400]]}))"
@@ -182,7 +183,7 @@ def test_sound_is_copied_as_a_list(page):
     bench.open_sound(page, "Sluice sub hit")
     page.context.grant_permissions(["clipboard-read", "clipboard-write"])
     page.get_by_role("button", name="More", exact=True).click()
-    page.get_by_role("menuitem", name="Sound as a list").click()
+    page.get_by_role("menuitem", name="Sound as text").click()
     text = page.get_by_label("Every value with its unit")
     assert "Octave: -2" in text.input_value()
     page.get_by_role("dialog").get_by_role("button", name="Copy").click()

@@ -143,7 +143,7 @@ def test_from_eight_takes_to_a_second_release(
     behind = editor.get_by_role("listitem").filter(has_text="older revision")
     behind.get_by_role("button", name="Select them").click()
     expect(editor.get_by_text(re.compile(r"\d+ samples selected"))).to_be_visible()
-    choose_from(editor, "Maintenance", "Render again…")
+    choose_from(editor, "Process", "Render again…")
     again = editor.get_by_role("dialog")
     again.get_by_role("button", name="Render and compare").click()
     expect(again.get_by_role("button", name=re.compile("Replace [89]"))).to_be_enabled(

@@ -33,7 +33,7 @@ def test_database_killed_while_working_loses_nothing(page, running):
     shown = bench.digest(page)
     end_database(running)
     bench.type_into(page, "Transpose", "3 st")
-    expect(page.get_by_text("cannot save, edits kept here")).to_be_visible()
+    expect(page.get_by_text("cannot save, changes kept here")).to_be_visible()
     page.get_by_role("button", name="Keep take").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("button", name="Keep take").click()
@@ -51,7 +51,7 @@ def test_edits_kept_in_the_browser_survive_a_reload(page, running):
     sound_id = bench.open_sound(page, "Pendulum heartbeat")
     page.route("**/draft", lambda route: route.abort())
     bench.type_into(page, "Tempo", "66")
-    expect(page.get_by_text("cannot save, edits kept here")).to_be_visible()
+    expect(page.get_by_text("cannot save, changes kept here")).to_be_visible()
     assert bench.draft(page, sound_id)["tempo_bpm"] == 60
     page.unroute("**/draft")
     page.reload()

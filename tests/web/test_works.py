@@ -105,6 +105,6 @@ def test_what_is_stopped_goes_no_further():
             raise Stopped("enough")
 
     seen = []
-    with pytest.raises(Stopped):
+    with pytest.raises(Stopped, match="enough"):
         seen.extend(counted(range(9), stop_at_two))
     assert seen == [] or max(seen) < 2

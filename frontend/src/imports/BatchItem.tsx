@@ -13,7 +13,7 @@ export function BatchItem({ className }: { className: string }) {
     : batch.running
       ? "being sent"
       : batch.failed.length > 0
-        ? `${batch.failed.length} could not be`
+        ? `${batch.failed.length} failed`
         : "there";
   return (
     <button
