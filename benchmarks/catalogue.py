@@ -42,7 +42,7 @@ def post(url: str, body: Any) -> tuple[float, Any]:
 
 
 def queries(chance: random.Random, ids: list[int]) -> dict[str, Any]:
-    """Kinds of searches, each drawn anew."""
+    """Kinds of searches, each drawn again."""
     words = ["kiln", "brass gear", "lanten", "copper dor bell", "thistle 04", "dry rusty", "wnid"]
     return {
         "all": lambda: {},

@@ -204,7 +204,7 @@ class LocalDatabase:
         )
 
     def _wait(self) -> None:
-        """Until it greets whoever comes to its own socket; somebody else might on the port.
+        """Until it greets anyone who comes to its own socket; someone else might on the port.
 
         That its sockets are there is not enough: told to stop before it greets, it never does.
         """

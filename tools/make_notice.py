@@ -19,7 +19,7 @@ Licensed under the MIT License; see LICENSE.
 
 The app installs and uses the packages below. Each is under its own licence, whose text comes with
 the package. MIT-licensed code may be combined with all of them. One of them, mutagen, is under the
-GPL-2.0-or-later: whoever passes on Nest Crate together with mutagen passes on that combination
+GPL-2.0-or-later: anyone who passes on Nest Crate together with mutagen passes on that combination
 under the terms of the GPL. libsndfile (in soundfile) and libsoxr (in soxr) are under the
 LGPL-2.1-or-later and are linked dynamically.
 

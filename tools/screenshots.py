@@ -16,10 +16,16 @@ from pathlib import Path
 from playwright.sync_api import Page, expect, sync_playwright
 
 DOCS = Path(__file__).parents[1] / "docs"
-_CHROMIUM = (
-    "--no-sandbox --disable-gpu --disable-quic --no-first-run --disable-background-networking "
-    "--disable-component-update --disable-sync --autoplay-policy=no-user-gesture-required"
-).split()
+_CHROMIUM = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--autoplay-policy=no-user-gesture-required",
+]
 _RESULT = "Waveform over spectrogram of the rendered hit"
 PICTURES: dict[str, Callable[[Page], None]] = {}
 

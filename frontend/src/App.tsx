@@ -18,7 +18,7 @@ export function App() {
   );
 }
 
-/** All that is for whoever is signed in. */
+/** All that is for anyone who is signed in. */
 function Inside() {
   const session = useSession();
   const showSamples = useShowSamples();

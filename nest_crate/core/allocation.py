@@ -17,7 +17,7 @@ def keep_freed_memory() -> bool:
     """Keep up to 256 MB of freed memory in the process instead of giving it back each time.
 
     A render makes and frees arrays of about a megabyte at every step. By default glibc returns them
-    to the system, which then fills every page anew: up to half of a light processor's time.
+    to the system, which then fills every page again: up to half of a light processor's time.
 
     Returns
     -------

@@ -121,7 +121,7 @@ class TestVocabulary:
         assert words.guess("Zzz") == ("", "")
         assert words.of_genre("Drum / Kick") == ("drum", "kick")
         assert words.of_genre("drum / unheard of") == ("drum", "")
-        assert words.of_genre("Somebody else's") is None
+        assert words.of_genre("Someone else's") is None
 
     def test_a_team_brings_its_own(self, tmp_path):
         file = tmp_path / "own.csv"

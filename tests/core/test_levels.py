@@ -58,7 +58,7 @@ def test_steady_tones_lie_on_the_static_curve(
         sample_rate=rate,
     )
     settled = gain_db[round(1.5 * rate) : -rate // 10]
-    # What the RMS of 10 ms sees of a low tone goes to and fro; its mean is the level.
+    # What the RMS of 10 ms sees of a low tone goes back and forth; its mean is the level.
     tolerance = 0.1 if measure_by == "peak" or hz > 400.0 else 0.5
     assert settled.mean() == pytest.approx(-15.0, abs=tolerance)
     if measure_by == "peak":

@@ -71,7 +71,7 @@ def start_program(data: Path, *arguments: str) -> Running:
 
 def demo_data(folder: Path) -> Path:
     """A copy of the demo's data in a folder. It is built once for one state of the sources, and
-    whoever comes meanwhile waits."""
+    anyone who comes meanwhile waits."""
     sources = [PROJECT / "nest_crate", PROJECT / "demo"]
     digest = hashlib.sha256()
     for path in sorted(one for source in sources for one in source.rglob("*") if one.is_file()):
@@ -217,7 +217,7 @@ def windows(browser: Browser, people: Running) -> Iterator[dict[str, Page]]:
 def enter(
     browser: Browser, people: Running, windows: dict[str, Page]
 ) -> Iterator[Callable[[str], Page]]:
-    """The libraries' page with somebody of the demo signed in, each in a window of their own; with
+    """The libraries' page with someone of the demo signed in, each in a window of their own; with
     nobody where no name is given."""
     strangers: list[Page] = []
     problems: list[str] = []

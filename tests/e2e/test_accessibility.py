@@ -111,10 +111,10 @@ class TestAccessibility:
         page.get_by_role("button", name="Render and compare").click()
         expect(page.get_by_text("Press Now and New")).to_be_visible(timeout=60000)
         looked_at()
-        page.get_by_role("button", name=re.compile("^Work")).click()
+        page.get_by_role("button", name=re.compile("^Jobs")).click()
         assert violations(page) == []
         page.get_by_role("button", name="Discard").click()
-        expect(page.get_by_role("button", name=re.compile("^Work"))).to_have_count(0)
+        expect(page.get_by_role("button", name=re.compile("^Jobs"))).to_have_count(0)
         page.get_by_role("button", name="Share by a link").click()
         looked_at()
         page.get_by_role("link", name="Requests").click()
@@ -135,7 +135,7 @@ def test_nothing_is_cut_off_at_any_width(page, path):
     expect(page.get_by_role("button").first).to_be_visible()
     for width, height in ((1024, 768), (1280, 800), (1920, 1080), (2560, 1440)):
         page.set_viewport_size({"width": width, "height": height})
-        # Until what is drawn by size was drawn anew.
+        # Until what is drawn by size was drawn again.
         page.evaluate("() => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))")
         outside = page.evaluate(
             """() => [...document.querySelectorAll("header *, nav *, section[aria-label=Checks]")]

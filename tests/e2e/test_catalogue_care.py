@@ -23,7 +23,7 @@ def library_of(page: Page) -> int:
 
 
 def bring(page: Page, name: str, hz: float) -> int:
-    """A decaying tone brought in as a file."""
+    """A decaying tone imported as a file."""
     time_s = np.arange(9600) / 48000
     tone = (0.5 * np.sin(2 * np.pi * hz * time_s) * np.exp(-time_s / 0.05))[None]
     data = encode_wav(tone, 48000, sample_format="float32")
@@ -237,7 +237,7 @@ def test_renders_are_heard_and_left_out_or_put_in_place(enter: Callable[[str], P
     # It goes on by itself, and the page need not be there.
     editor.get_by_role("dialog", name="at 96 kHz").get_by_role("button", name="Close").click()
     editor.reload()
-    work = editor.get_by_role("button", name=re.compile("^Work"))
+    work = editor.get_by_role("button", name=re.compile("^Jobs"))
     work.click()
     expect(editor.get_by_text("ready: 3 to compare")).to_be_visible(timeout=60000)
     editor.get_by_role("button", name="Open").click()
@@ -256,7 +256,7 @@ def test_renders_are_heard_and_left_out_or_put_in_place(enter: Callable[[str], P
     expect(dialog.get_by_role("button", name="Play Ash pan clank 02 as it is now")).to_be_focused()
 
     dialog.get_by_role("checkbox", name="Replace Ash pan clank 01").uncheck()
-    # Somebody shortens one of them meanwhile.
+    # Someone shortens one of them meanwhile.
     body = {"base_version": 1, "end_s": 0.2}
     assert editor.request.put(f"/api/samples/{second}/edits", data=body).ok
     dialog.get_by_role("button", name="Replace 2").click()

@@ -268,7 +268,7 @@ def test_the_whole_program_ended_at_any_moment(kept: Kept) -> None:
 
 
 def test_long_work_goes_on_after_the_whole_program_ended(kept: Kept) -> None:
-    # Some were brought in, which cannot be rendered; that is told of them.
+    # Some were imported, which cannot be rendered; that is told of them.
     ids = sorted(kept.samples)[:16]
     body = {"ids": ids, "sample_rate": 96000}
     job = asked(kept.running.url, "/api/samples/rerender", body)

@@ -120,9 +120,9 @@ def test_a_history_asked_for_before_a_change_is_not_what_stays(
 
 
 def choose_folder(page: Page, folder: Path) -> Locator:
-    """Bring in a folder; answers the dialog that asks where it shall go."""
+    """Import a folder; answers the dialog that asks where it shall go."""
     with page.expect_file_chooser() as asked:
-        choose_from(page, "Bring in", "A folder…")
+        choose_from(page, "Import", "A folder…")
     asked.value.set_files(folder)
     return page.get_by_role("dialog", name="5 files")
 

@@ -113,7 +113,7 @@ def test_from_eight_takes_to_a_second_release(
         files = [name for name in archive.namelist() if name.endswith(".flac")]
         assert len(files) == 2
         assert soundfile.info(io.BytesIO(archive.read(files[0]))).samplerate == 48000
-    expect(listener.get_by_role("button", name="Bring in")).to_have_count(0)
+    expect(listener.get_by_role("button", name="Import")).to_have_count(0)
 
     # A game's build pulls it.
     library = listener.request.get("/api/libraries").json()["libraries"][0]["id"]

@@ -40,7 +40,7 @@ def made_app(one_app, store):
             database_url=store.url, audio_url=f"file://{store.files_folder}", **settings
         )
         held = open_services(settings, store.database)
-        # Long work waits; a test that wants it done puts somebody there who does it.
+        # Long work waits; a test that wants it done puts someone there who does it.
         held.foreman.close()
         one_app.extensions["nest_crate"] = held
         return one_app

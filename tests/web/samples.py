@@ -51,7 +51,7 @@ def make_sound(people, document, **take):
 
 
 def bring(client, library_id, name, data=None, **changes):
-    """A sample put into a library as if it had been brought in, and changes of its fields;
+    """A sample put into a library as if it had been imported, and changes of its fields;
     answers it. The decoding process is left out, which takes its time."""
     signal, rate = decode_wav(wav() if data is None else data)
     sample = Sample(library_id=library_id, name=name, created_by_id=client.account.id)

@@ -1,4 +1,4 @@
-"""Files brought in: what they say about themselves, hostile ones, and what they become."""
+"""Files imported: what they say about themselves, hostile ones, and what they become."""
 
 from __future__ import annotations
 

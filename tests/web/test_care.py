@@ -95,7 +95,7 @@ class TestCare:
         assert people.owner.put(url, json=again).status_code == 200
         # The same once more, its answer having been lost on the way, is no conflict.
         assert people.owner.put(url, json=again).status_code == 200
-        # Words that somebody else changes meanwhile are no conflict with what is heard.
+        # Words that someone else changes meanwhile are no conflict with what is heard.
         now = one(people.owner, sample)["version"]
         body = {"base_version": now, "changes": {"licence": "house"}}
         people.editor.patch(f"/api/samples/{sample['id']}", json=body)

@@ -322,7 +322,7 @@ class TestLinks:
         url = f"/api/libraries/{people.library_id}/sounds"
         again = people.editor.post(url, data={"file": (io.BytesIO(archive), "kick.zip")}).json
         took = people.editor.get(f"/api/sounds/{again['sound_id']}/file").data
-        assert took == archive, "the same bytes come out where it was brought in"
+        assert took == archive, "the same bytes come out where it was imported"
         people.editor.put(f"/api/sounds/{sound['id']}/bin", json={"binned": True})
         assert people.nobody.get(shared).status_code == 404
 

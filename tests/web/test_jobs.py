@@ -34,7 +34,7 @@ from nest_crate.jobs.pieces import OtherEngine, work_on
 from nest_crate.settings import Settings
 from tests.web.samples import bring, make_sound, one
 
-# A worker that starts anew imports and loads everything first; beside other work on two cores that
+# A worker that starts again imports and loads everything first; beside other work on two cores that
 # alone takes half a minute.
 LONGEST_S = 240
 

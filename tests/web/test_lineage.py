@@ -1,4 +1,4 @@
-"""Sounds and what was made from them: removed, brought in, listed."""
+"""Sounds and what was made from them: removed, imported, listed."""
 
 import io
 import json
@@ -84,7 +84,7 @@ class TestSoundsAndLineage:
 
 
 class TestHostileSounds:
-    """Archives of sounds by somebody who means no good: refused, and nothing is left behind."""
+    """Archives of sounds by someone who means no good: refused, and nothing is left behind."""
 
     def send(self, people, files):
         packed = io.BytesIO()

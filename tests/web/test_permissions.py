@@ -11,7 +11,7 @@ from tests.web.samples import bring, wav
 
 # Open to nobody in particular: signing in, links with a secret of their own, what is declared.
 OPEN = {"session", "shared", "reference", "openapi"}
-# For whoever is signed in: rendering what they send, and what is their own.
+# For anyone who is signed in: rendering what they send, and what is their own.
 SIGNED_IN = {
     "auditions.audition",
     "auditions.audio",

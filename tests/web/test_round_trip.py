@@ -61,7 +61,7 @@ def test_all_that_was_said_is_there_again(people, bell, file_format):
         else:
             assert again[name] == value, name
     assert again["status"] == "draft"
-    # Measured anew, on what came in: as loud as before, but for what Ogg leaves out.
+    # Measured again, on what came in: as loud as before, but for what Ogg leaves out.
     near = 0.3 if file_format == "ogg" else 0.01
     assert again["loudness_lufs"] == pytest.approx(bell["loudness_lufs"], abs=near)
 
@@ -86,7 +86,7 @@ def test_what_was_not_said_is_not_made_up(people, file_format):
         ("Pollen_ bell/three.wav", "Pollen: bell/three"),
         ("three_2.wav", "Pollen: bell/three"),
         ("THREE.WAV", "Pollen: bell/three"),
-        # A name that somebody gave to the file is not removed.
+        # A name that someone gave to the file is not removed.
         ("threefold.wav", "threefold"),
         ("bell 03.wav", "bell 03"),
     ],

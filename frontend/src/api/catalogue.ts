@@ -68,7 +68,7 @@ export function useVocabulary() {
   });
 }
 
-/** Everything that shows samples is read anew: after a change anything may be found elsewhere. */
+/** Everything that shows samples is read again: after a change anything may be found elsewhere. */
 export function useRefreshSamples() {
   const queries = useQueryClient();
   return async () => {

@@ -28,7 +28,7 @@ export function useRenders(id: number) {
   return useQuery({
     queryKey: rendersKey(id),
     retry: false,
-    // Rows may leave the job meanwhile: whoever opens it again reads all.
+    // Rows may leave the job meanwhile: anyone who opens it again reads all.
     gcTime: 0,
     queryFn: async () => {
       let rows = queries.getQueryData<{ rows: RerenderRow[] }>(rendersKey(id))?.rows ?? [];
@@ -43,7 +43,7 @@ export function useRenders(id: number) {
   });
 }
 
-/** What can be done with long work; what is shown of it is read anew afterwards. */
+/** What can be done with long work; what is shown of it is read again afterwards. */
 export function useJobActions() {
   const queries = useQueryClient();
   const refresh = () => queries.invalidateQueries({ queryKey: JOBS });

@@ -8,7 +8,7 @@ export const doneOf = ({ made, there, failed }: Omit<Counts, "of" | "left">) =>
 
 const isAre = (count: number, words: string) => `${count} ${count === 1 ? "is" : "are"} ${words}`;
 
-/** What became of files that were brought in. */
+/** What became of files that were imported. */
 export function batchWords({ of, made, there, failed, left }: Counts): string {
   if (made.length === of) return of === 1 ? "Imported." : `All ${of} imported.`;
   if (there.length === of)

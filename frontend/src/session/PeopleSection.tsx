@@ -12,7 +12,7 @@ export const MEMBER_ROLES = [
 ] as const;
 type Role = (typeof MEMBER_ROLES)[number][0];
 
-/** For administrators: who has an account here, and a link for somebody new. */
+/** For administrators: who has an account here, and a link for someone new. */
 export function PeopleSection() {
   const queries = useQueryClient();
   const own = useSession().data?.account?.id;

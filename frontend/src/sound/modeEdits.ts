@@ -7,7 +7,7 @@ const bounded = (value: number, low: number, high: number) => Math.min(high, Mat
 export const changeOf = (source: StruckSource, mode: number): ModeChange =>
   source.changes.find((one) => one.mode === mode) ?? { mode, ...UNCHANGED };
 
-/** The changes with one mode's put anew; a mode that is as its body has it needs none. */
+/** The changes with one mode's put again; a mode that is as its body has it needs none. */
 export function withMode(
   source: StruckSource,
   mode: number,

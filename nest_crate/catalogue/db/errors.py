@@ -5,7 +5,7 @@ NestCrateError
 ├── NotSignedIn      nobody is signed in, or name and password do not belong together
 ├── NotAllowed       the account's role does not permit it
 ├── NotPossible      the thing is not in a state for it: a status move, a number that is taken
-├── StaleSave        somebody else saved in between; carries both versions
+├── StaleSave        someone else saved in between; carries both versions
 ├── DatabaseBusy     others were changing the same for too long; nothing was changed
 └── DatabaseGone     the database does not answer; nothing was changed
 """

@@ -1,4 +1,4 @@
-"""Tables of long work: what somebody asked for, in pieces that are done one by one."""
+"""Tables of long work: what someone asked for, in pieces that are done one by one."""
 
 from __future__ import annotations
 

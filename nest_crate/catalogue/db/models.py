@@ -76,7 +76,7 @@ class Account(Base):
 
 
 class Invitation(Base):
-    """A one-time link by which somebody gets an account, and perhaps a role in a library; or, where
+    """A one-time link by which someone gets an account, and perhaps a role in a library; or, where
     ``account_id`` is there from the beginning, a new password for that account."""
 
     __tablename__ = "invitations"
@@ -107,7 +107,7 @@ class ApiToken(Base):
 
 
 class SavedSearch(Base):
-    """Words and facets of a search that somebody keeps under a name."""
+    """Words and facets of a search that someone keeps under a name."""
 
     __tablename__ = "saved_searches"
     __table_args__ = (UniqueConstraint("account_id", "name"),)
@@ -119,7 +119,7 @@ class SavedSearch(Base):
 
 
 class CurveShape(Base):
-    """A curve or a set of partials that somebody keeps to use again; ``curve_name`` is its kind."""
+    """A curve or a set of partials that someone keeps to use again; ``curve_name`` is its kind."""
 
     __tablename__ = "curve_shapes"
     __table_args__ = (UniqueConstraint("account_id", "name"),)
@@ -132,7 +132,7 @@ class CurveShape(Base):
 
 
 class SavedChain(Base):
-    """A chain of processors that somebody keeps under a name."""
+    """A chain of processors that someone keeps under a name."""
 
     __tablename__ = "saved_chains"
     __table_args__ = (UniqueConstraint("account_id", "name"),)
@@ -144,7 +144,7 @@ class SavedChain(Base):
 
 
 class Recording(Base):
-    """An audio file brought in from outside; sounds refer to it by its digest."""
+    """An audio file imported; sounds refer to it by its digest."""
 
     __tablename__ = "recordings"
     __table_args__ = (UniqueConstraint("account_id", "digest"),)
@@ -162,7 +162,7 @@ class Recording(Base):
 class Library(Base):
     """A shared catalogue of samples, and the sounds that are worked on for it.
 
-    ``visibility``: private (its owners), shared (its members), public (everybody who is
+    ``visibility``: private (its owners), shared (its members), public (everyone who is
     signed in may listen).
     """
 

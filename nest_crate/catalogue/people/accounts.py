@@ -121,7 +121,7 @@ def create_account(
     try:
         session.flush()
     except IntegrityError as error:
-        # Somebody else was quicker with the same name.
+        # Someone else was quicker with the same name.
         raise field_error("handle", f"{handle!r} is taken; choose another") from error
     return _current(account, handle)
 
@@ -166,7 +166,7 @@ def change_password(
 
 
 def renew_password(session: Session, account_id: int, wanted: str) -> CurrentAccount:
-    """A new password for whoever lost theirs, which ends all sessions of the account."""
+    """A new password for anyone who lost theirs, which ends all sessions of the account."""
     row = session.get(Account, account_id, with_for_update=True)
     if row is None or row.disabled:
         raise NotFound("This account is closed; ask an administrator")

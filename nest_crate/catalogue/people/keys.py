@@ -85,7 +85,7 @@ def invite(
 def invite_back(
     session: Session, account: CurrentAccount, account_id: int
 ) -> tuple[Invitation, str]:
-    """A one-time link by which somebody who has an account chooses a new password, and its secret;
+    """A one-time link by which someone who has an account chooses a new password, and its secret;
     the present password stays good until then."""
     require_administrator(account)
     other = session.get(Account, account_id)

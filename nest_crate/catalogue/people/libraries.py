@@ -92,7 +92,7 @@ def require_library(
 
 
 def lock_library(session: Session, library_id: int) -> None:
-    """Wait for whoever else changes the members or releases of a library, or brings in what it
+    """Wait for anyone who else changes the members or releases of a library, or brings in what it
     shall hold once, until the commit.
 
     To be called first in a transaction: what is read afterwards is then what others left.
@@ -171,7 +171,7 @@ def members_of(session: Session, account: CurrentAccount, library_id: int) -> Se
 def set_member(
     session: Session, account: CurrentAccount, library_id: int, *, handle: str, role: str
 ) -> Member:
-    """Give somebody a role in a library, or another one."""
+    """Give someone a role in a library, or another one."""
     lock_library(session, library_id)
     require_library(session, account, library_id, "members.manage")
     if role not in MEMBER_ROLES:
@@ -194,7 +194,7 @@ def set_member(
 def remove_member(
     session: Session, account: CurrentAccount, library_id: int, account_id: int
 ) -> None:
-    """Somebody is no member any more; everybody may leave."""
+    """Someone is no member any more; everyone may leave."""
     lock_library(session, library_id)
     require_library(
         session,

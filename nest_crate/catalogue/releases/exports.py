@@ -154,7 +154,7 @@ def export_files(
     """The files of an export, one after the other, lists last.
 
     The samples are read with their lineage (``samples_for``), so that no connection to the
-    database is held while somebody's slow line takes the files.
+    database is held while someone's slow line takes the files.
     """
     paths = paths_of(samples, plan.template, plan.file_format)
     rows = []

@@ -35,7 +35,7 @@ __all__ = [
 ]
 
 _MOST_AT_ONCE = 5000
-# A change of what is heard makes anew what was approved.
+# A change of what is heard makes again what was approved.
 HEARD_FIELDS = ("edits", "file_digest")
 
 
@@ -54,7 +54,7 @@ def samples_for(
         raise NotPossible(f"At most {_MOST_AT_ONCE} samples at once")
     query = select(Sample).where(Sample.id.in_(wanted)).order_by(Sample.id)
     if lock:
-        # Locked alone, without rows of other tables; and read anew, for what this transaction read
+        # Locked alone, without rows of other tables; and read again, for what this transaction read
         # before may have been changed until it had the lock.
         query = query.with_for_update().execution_options(populate_existing=True)
     else:
@@ -122,7 +122,7 @@ def change_sample(
     Raises
     ------
     StaleSave
-        where somebody changed one of the same fields in between: details hold ``saved`` and
+        where someone changed one of the same fields in between: details hold ``saved`` and
         ``yours`` by field, and the version to name next. Changes of other fields go together.
     """
     values = changes.given()
@@ -139,7 +139,7 @@ def change_sample(
 def require_current(
     session: Session, sample: Sample, values: Mapping[str, Any], base_version: int
 ) -> None:
-    """``StaleSave`` where somebody changed one of these fields after a version, otherwise than to
+    """``StaleSave`` where someone changed one of these fields after a version, otherwise than to
     these values; the sample is locked by then."""
     if base_version == sample.version:
         return
@@ -239,8 +239,8 @@ def change_each(
 
 
 def mark_changed(samples: Iterable[Sample]) -> None:
-    """Date changes to now, at the end of what took its time: whoever looks for what is new asks by
-    this date, soon after it can be seen."""
+    """Date changes to now, at the end of what took its time: searches for what is new ask by this
+    date, soon after it can be seen."""
     now = utc_now()
     for sample in samples:
         sample.changed = now

@@ -42,7 +42,7 @@ from nest_crate.storage.decoder import decode_file
 __all__ = [
     "WITHOUT_PICTURES",
     "WITH_LINEAGE",
-    "Brought",
+    "ImportedSample",
     "import_sample",
     "keep_take",
     "keep_takes",
@@ -169,7 +169,7 @@ def _catalogue(
 
 
 @dataclass(frozen=True)
-class Brought:
+class ImportedSample:
     """A sample that holds a file's audio, and whether it was made for it."""
 
     sample_id: int
@@ -186,7 +186,7 @@ def import_sample(
     path: Path,
     vocabulary: Vocabulary | None = None,
     once: bool = False,
-) -> Brought:
+) -> ImportedSample:
     """Read an audio file into a library as a sample, measured on arrival.
 
     With ``once``, where the library has a sample with the same audio already, that one is answered
@@ -206,7 +206,7 @@ def import_sample(
         with database.session() as session:
             there = _with_audio(session, library_id, digest)
         if there is not None:
-            return Brought(there, new=False)
+            return ImportedSample(there, new=False)
     sample = _measured(Audio(*decode_wav(decoded.data)))
     with database.session() as session:
         if once:
@@ -214,7 +214,7 @@ def import_sample(
             lock_library(session, library_id)
             there = _with_audio(session, library_id, digest)
             if there is not None:
-                return Brought(there, new=False)
+                return ImportedSample(there, new=False)
         require_library(session, account, library_id, "sample.add")
         sample.library_id, sample.file_digest = library_id, digest
         sample.name = _name_of(name, decoded.title)[:120] or "Sample"
@@ -232,7 +232,7 @@ def import_sample(
         sample.loop_start_s, sample.loop_end_s = decoded.loop_start_s, decoded.loop_end_s
         session.add(sample)
         session.flush()
-        return Brought(sample.id, new=True)
+        return ImportedSample(sample.id, new=True)
 
 
 def _with_audio(session: Session, library_id: int, digest: str) -> int | None:

@@ -36,13 +36,13 @@ def undo_gesture(
 ) -> list[int]:
     """Take back what was changed in one go; answers the ids of the samples.
 
-    Fields that were changed again since stay as they are now. What is heard is measured anew.
+    Fields that were changed again since stay as they are now. What is heard is measured again.
     """
     done = select(SampleEdit.id, SampleEdit.sample_id).where(SampleEdit.gesture == gesture)
     rows = session.execute(done.where(SampleEdit.undone.is_(False))).all()
     ids = [row.sample_id for row in rows]
     samples = {one.id: one for one in samples_for(session, account, ids, lock=True, binned=True)}
-    # Read once the samples are locked, for somebody else may have taken it back by then; by their
+    # Read once the samples are locked, for someone else may have taken it back by then; by their
     # own ids, which locks nothing between them.
     query = select(SampleEdit).where(SampleEdit.id.in_([row.id for row in rows]))
     query = query.where(SampleEdit.undone.is_(False)).order_by(SampleEdit.id.desc())
@@ -72,7 +72,7 @@ def _actions_of(edit: SampleEdit) -> tuple[Action, ...]:
         return ("sample.edit",)
     before, after = edit.changes["status"]
     found: list[Action] = []
-    # Whoever may move there may move back; an undo of an undo is told by the move it took back.
+    # Anyone who may move there may move back; an undo of an undo is told by the move it took back.
     for start, end in ((before, after), (after, before)):
         try:
             found += action_of_move(start, end)

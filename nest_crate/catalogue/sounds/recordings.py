@@ -1,4 +1,4 @@
-"""Recordings brought in from outside: read once, kept as float WAV, known by their digest."""
+"""Recordings imported: read once, kept as float WAV, known by their digest."""
 
 from __future__ import annotations
 

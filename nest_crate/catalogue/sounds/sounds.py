@@ -169,7 +169,7 @@ def save_draft(
     Raises
     ------
     StaleSave
-        where somebody saved in between: details hold ``saved`` and ``yours``, each with its
+        where someone saved in between: details hold ``saved`` and ``yours``, each with its
         version and document. Nothing is changed.
     """
     sound = require_sound(session, account, sound_id, "sound.edit", lock=True)

@@ -167,12 +167,12 @@ def set_edits(
     base_version: int,
 ) -> tuple[str, int]:
     """Start, end, fades and gain of one sample that was read at ``base_version``; its figures are
-    measured anew. Answers the gesture to undo it by, and the version now.
+    measured again. Answers the gesture to undo it by, and the version now.
 
     Raises
     ------
     StaleSave
-        where somebody changed them in between, with both; see ``change_sample``.
+        where someone changed them in between, with both; see ``change_sample``.
     """
     sample = samples_for(session, account, [sample_id], "sample.edit", lock=True)[0]
     signal, rate = decode_wav(store.get(sample.file_digest))

@@ -1,4 +1,4 @@
-"""How far long work is: told to whoever watches, who may also stop it."""
+"""How far long work is: told to anyone who watches, who may also stop it."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ _One = TypeVar("_One")
 
 
 class Stopped(NestCrateError):
-    """Whoever watches the work wants no more of it; what was begun is not kept."""
+    """Anyone who watches the work wants no more of it; what was begun is not kept."""
 
     code = "stopped"
     title = "Stopped"

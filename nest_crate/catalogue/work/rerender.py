@@ -125,7 +125,7 @@ def begin_rerender(
 def rerender_piece(
     database: Database, store: AudioStore, memory: StageMemory, piece: Piece
 ) -> Outcome:
-    """Render, store and measure one sample anew; nothing of the sample is changed.
+    """Render, store and measure one sample again; nothing of the sample is changed.
 
     Raises
     ------

@@ -163,7 +163,7 @@ def _wave(chunks: dict[bytes, bytes], frames: int) -> FileFacts:
     if loops > 0 and len(content) >= 60:
         _, _, first, last, _, _ = struct.unpack("<6I", content[36:60])
         start, end = _loop(first, last + 1, frames)
-    # Zero stands for no note where nobody has set one; with cents somebody has.
+    # Zero stands for no note where nobody has set one; with cents someone has.
     known = 0 if note == 0 and fraction else _note(note)
     return FileFacts(known, cents if known is not None else 0.0, start, end)
 

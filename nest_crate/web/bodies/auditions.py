@@ -112,7 +112,7 @@ class TookBody(BaseModel):
     draw_ms: float
     total_ms: float
     stages: int = Field(description="Steps of the render that were looked at")
-    remembered: int = Field(description="Of these, taken from memory instead of made anew")
+    remembered: int = Field(description="Of these, taken from memory instead of made again")
 
 
 class AuditionBody(BaseModel):

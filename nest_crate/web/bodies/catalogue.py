@@ -167,7 +167,7 @@ class SampleBody(BaseModel):
 
 
 class FileDetails(BaseModel):
-    """What a file that was brought in said about itself."""
+    """What a file that was imported said about itself."""
 
     root_note: int | None = None
     root_cent: float = 0.0

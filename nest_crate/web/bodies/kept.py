@@ -80,7 +80,7 @@ class MidiBody(BaseModel):
 
 
 class RecordingBody(BaseModel):
-    """A recording brought in; sounds refer to it by ``digest``."""
+    """A recording imported; sounds refer to it by ``digest``."""
 
     id: int
     name: str

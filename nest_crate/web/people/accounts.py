@@ -198,7 +198,7 @@ def list_members(path: LibraryPath) -> Response:
 
 @api.put("/libraries/<int:library_id>/members", responses={200: MemberBody, 422: Problem})
 def put_member(path: LibraryPath, body: MemberRequest) -> Response:
-    """Give somebody a role in a library, or another one."""
+    """Give someone a role in a library, or another one."""
     with services().database.session() as session:
         member = set_member(
             session, current_account(), path.library_id, handle=body.handle, role=body.role
@@ -209,7 +209,7 @@ def put_member(path: LibraryPath, body: MemberRequest) -> Response:
 
 @api.delete("/libraries/<int:library_id>/members/<int:account_id>", responses={204: None})
 def drop_member(path: MemberPath) -> Response:
-    """Somebody is no member any more."""
+    """Someone is no member any more."""
     with services().database.session() as session:
         remove_member(session, current_account(), path.library_id, path.account_id)
     return make_response("", 204)

@@ -201,7 +201,7 @@ def shared_sound(path: SecretPath) -> Response:
 @api.get("/<string:secret>/sound.zip", responses={404: Problem})
 @limiter.limit(_EACH_MINUTE)
 def shared_archive(path: SecretPath) -> Response:
-    """The sound of a link as a file that can be brought in elsewhere, with its recordings."""
+    """The sound of a link as a file that can be imported elsewhere, with its recordings."""
     with services().database.session() as session:
         document = _document(session, open_link(session, path.secret))
     data = sound_archive(services().store, document)
@@ -224,7 +224,7 @@ def _wav(audio: Audio, name: str) -> Response:
 
 
 def _given(data: bytes, name: str, ending: str, kind: str) -> Response:
-    """Bytes under a name for whoever opened the link."""
+    """Bytes under a name for anyone who opened the link."""
     response = make_response(data)
     response.headers["Content-Type"] = kind
     attachment(response, name, ending)

@@ -227,7 +227,7 @@ def one_sample(path: SamplePath) -> Response:
 
 @api.patch("/samples/<int:sample_id>", responses={200: bodies.SampleBody, 409: Problem})
 def change(path: SamplePath, body: ChangeRequest) -> Response:
-    """Change fields; 409 with both values where somebody changed the same ones in between."""
+    """Change fields; 409 with both values where someone changed the same ones in between."""
     with services().database.session() as session:
         sample = change_sample(
             session,
@@ -310,7 +310,7 @@ def history(path: SamplePath) -> Response:
 
 @api.get("/samples/<int:sample_id>/recipe", responses={200: bodies.RecipeBody, 404: Problem})
 def sample_recipe(path: SamplePath) -> Response:
-    """How the sample was made, in words and units; empty for one that was brought in."""
+    """How the sample was made, in words and units; empty for one that was imported."""
     with services().database.session() as session:
         take = require_sample(session, current_account(), path.sample_id).take
         document, hit = (take.revision.document, take.hit) if take else (None, None)

@@ -1,4 +1,4 @@
-"""Sounds as files: removed and brought in."""
+"""Sounds as files: removed and imported."""
 
 from __future__ import annotations
 
@@ -28,13 +28,13 @@ class SoundFileQuery(BaseModel):
     kind: Literal["json", "zip"] = "zip"
 
 
-class BroughtBody(BaseModel):
+class ImportedBody(BaseModel):
     sound_id: int
 
 
 @api.get("/sounds/<int:sound_id>/file", responses={404: Problem})
 def take_away(path: SoundPath, query: SoundFileQuery) -> Response:
-    """A sound as one file; brought in elsewhere it gives the same bytes again."""
+    """A sound as one file; imported elsewhere it gives the same bytes again."""
     account = current_account()
     with services().database.session() as session:
         sound = require_sound(session, account, path.sound_id)
@@ -48,7 +48,7 @@ def take_away(path: SoundPath, query: SoundFileQuery) -> Response:
     return response
 
 
-@api.post("/libraries/<int:library_id>/sounds", responses={201: BroughtBody, 422: Problem})
+@api.post("/libraries/<int:library_id>/sounds", responses={201: ImportedBody, 422: Problem})
 def bring_in(path: LibraryPath, form: FileForm) -> tuple[Response, int]:
     """A sound from its file: a document, or an archive with its recordings."""
     with uploaded(form.file) as (_, file):

@@ -1,4 +1,4 @@
-"""Recordings brought in from outside, for what a sound may refer to."""
+"""Recordings imported, for what a sound may refer to."""
 
 from __future__ import annotations
 
@@ -50,7 +50,7 @@ api.before_request(make_room)
 
 @api.post("", responses={201: bodies.RecordingBody})
 def bring_in(form: FileForm) -> Response:
-    """Bring in an audio file (WAV, AIFF, FLAC, Ogg, MP3): up to 10 minutes, one or two channels."""
+    """Import an audio file (WAV, AIFF, FLAC, Ogg, MP3): up to 10 minutes, one or two channels."""
     account = current_account()
     with uploaded(form.file) as (name, path):
         identifier = import_recording(

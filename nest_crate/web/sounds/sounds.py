@@ -95,7 +95,7 @@ def open_sound(path: SoundPath) -> Response:
 
 @api.put("/<int:sound_id>/draft", responses={200: bodies.DraftBody, 409: Problem, 422: Problem})
 def save(path: SoundPath, body: bodies.DraftRequest) -> Response:
-    """Save the draft; 409 with both versions where somebody saved in between."""
+    """Save the draft; 409 with both versions where someone saved in between."""
     document = load_sound(body.document)
     with services().database.session() as session:
         sound = save_draft(

@@ -154,7 +154,7 @@ class EditedBody(GestureAnswer):
 
 @api.put("/samples/<int:sample_id>/edits", responses={200: EditedBody, 409: Problem, 422: Problem})
 def edits(path: SamplePath, body: EditsRequest) -> Response:
-    """Start, end, fades and gain; 409 with both where somebody changed them in between."""
+    """Start, end, fades and gain; 409 with both where someone changed them in between."""
     with services().database.session() as session:
         gesture, version = set_edits(
             session,

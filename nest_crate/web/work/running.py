@@ -63,7 +63,7 @@ class Works:
             yield work.tell
         finally:
             with self._lock:
-                # Somebody may have used the same key again.
+                # Someone may have used the same key again.
                 if self._works.get(key) is work:
                     del self._works[key]
 

@@ -130,7 +130,7 @@ function Trying({ entry }: { entry: Entry | null }) {
   const key = entry?.key;
   useEffect(() => {
     const { tried, label = "" } = latest.current ?? {};
-    // The same entry found anew is no other one.
+    // The same entry found again is no other one.
     if (key !== undefined && tried && listen) tryOut(label, tried);
     else endTrial();
   }, [key, listen]);

@@ -1,7 +1,7 @@
 import { Button, DialogFrame } from "../../ui";
 import { useBench, forgetEdits, saveNow } from "../../sound";
 
-/** Somebody saved in between: both versions are here, and one is chosen; the other stays undoable. */
+/** Someone saved in between: both versions are here, and one is chosen; the other stays undoable. */
 export function StaleDialog() {
   const save = useBench((state) => state.save);
   const mine = useBench((state) => state.document);

@@ -24,7 +24,7 @@ const NUMBER: Parameter = {
   maximum: 1e6,
 };
 
-/** All that is left to chance: printed, typed, and rolled anew; undo brings the last one back. */
+/** All that is left to chance: printed, typed, and rolled again; undo brings the last one back. */
 export function ChanceFields({ sound }: { sound: Sound }) {
   const setSeed = (seed: number) => edit(`Seed ${seed}`, (now) => ({ ...now, seed }));
   const setNumber = (number: number) =>

@@ -3,10 +3,12 @@ import type { Processor } from "../../api";
 export type Drive = Extract<Processor, { kind: "drive" }>;
 
 const FOLD = 1 / (1 + 1 / 9 + 1 / 25);
+/** By which the fold's slope at 0 is 1. */
+const FOLD_TURN = 1 / (FOLD * (1 - 1 / 3 + 1 / 5));
 const FURTHEST_BIAS = 0.9;
 
 function bent(part: Drive, x: number): number {
-  const u = (Math.PI / 2) * x;
+  const u = FOLD_TURN * x;
   switch (part.shape) {
     case "soft":
       return Math.tanh(x);
@@ -17,7 +19,7 @@ function bent(part: Drive, x: number): number {
     case "fold":
       return FOLD * (Math.sin(u) - Math.sin(3 * u) / 9 + Math.sin(5 * u) / 25);
     case "sine_fold":
-      return Math.sin(u);
+      return Math.sin(x);
     case "rectify":
       return 1 - 1 / Math.cosh(Math.min(300, Math.abs(2 * x)));
     case "drawn":

@@ -28,7 +28,7 @@ export function SavedField(props: Props) {
     setUnderWay((count) => count + 1);
     const saved = await typed.save(typed.text).finally(() => setUnderWay((count) => count - 1));
     if (!saved) return;
-    // Somebody may have gone on typing.
+    // Someone may have gone on typing.
     setTyped((now) => (now?.text === typed.text ? null : now));
   };
   const shared = {

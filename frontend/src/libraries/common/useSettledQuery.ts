@@ -3,7 +3,7 @@ import type { SampleQuery } from "../../api";
 
 const PAUSE_MS = 120;
 
-/** Whether two searches differ in their words alone, as while somebody types. */
+/** Whether two searches differ in their words alone, as while someone types. */
 export const differInWords = (one: SampleQuery, other: SampleQuery): boolean =>
   one.words !== other.words &&
   (Object.keys(one) as (keyof SampleQuery)[]).every(

@@ -12,7 +12,7 @@ describe("versions that were seen", () => {
     expect(seen.newest(9)).toBe(9);
   });
 
-  it("end where somebody else came", () => {
+  it("end where someone else came", () => {
     const seen = new SeenVersions();
     seen.saved(3, 4);
     // 5 was another's; the own change went on top of it.

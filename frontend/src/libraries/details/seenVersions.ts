@@ -7,7 +7,7 @@ export class SeenVersions {
   private readonly own = new Map<number, number>();
   private chosenAt = 0;
 
-  /** The newest that was seen by whoever saw ``version``. */
+  /** The newest that was seen by anyone who saw ``version``. */
   newest(version: number): number {
     let newest = Math.max(version, this.chosenAt);
     for (let next = this.own.get(newest); next !== undefined; next = this.own.get(newest))
@@ -17,7 +17,7 @@ export class SeenVersions {
 
   /** A change of one's own was saved on top of ``base``. */
   saved(base: number, version: number): void {
-    // Each change raises it by one: more than that is somebody else's, which was not seen.
+    // Each change raises it by one: more than that is someone else's, which was not seen.
     if (version === base + 1) this.own.set(base, version);
   }
 

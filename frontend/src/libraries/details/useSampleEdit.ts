@@ -10,14 +10,14 @@ import {
 } from "../../api";
 import { SeenVersions } from "./seenVersions";
 
-/** Fields that somebody else changed in between, with both values. */
+/** Fields that someone else changed in between, with both values. */
 export interface Conflict {
   version: number;
   saved: Record<string, unknown>;
   yours: Record<string, unknown>;
 }
 
-/** What somebody else changed, where a save was refused for that. */
+/** What someone else changed, where a save was refused for that. */
 export function conflictOf(error: unknown): Conflict | null {
   if (!(error instanceof ApiError) || error.problem?.code !== "stale_save") return null;
   const { version, saved, yours } = error.problem.details;

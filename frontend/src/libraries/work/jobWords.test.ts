@@ -19,7 +19,7 @@ const row = (position: number, same: boolean | null): RerenderRow => ({
   position,
   sample_id: position,
   name: `${position}`,
-  words: same === null ? "was brought in" : null,
+  words: same === null ? "was imported" : null,
   rendered:
     same === null
       ? null

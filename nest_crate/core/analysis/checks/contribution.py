@@ -55,7 +55,7 @@ def list_contributions(
 ) -> list[Contribution]:
     """Every layer that is heard, every processor that is on, and every link, each removed once.
 
-    Only what comes after the part is rendered anew where ``memory`` holds the rest.
+    Only what comes after the part is rendered again where ``memory`` holds the rest.
     """
     whole = render(sound, hit, settings, memory=memory)
     found = []

@@ -27,7 +27,7 @@ Numbers = NDArray[np.float64]
 _BLOCK = 256
 # Of moved modes so many are turned at a time.
 _LANES = 8
-# A moved turn is found anew so often.
+# A moved turn is found again so often.
 _STRIDE = 16
 _SILENT = 1e-14
 # Of Nyquist: modes are heard so far, and fade out over the last part of it.

@@ -345,8 +345,8 @@ _TURN_FRAMES = 32
 def _turns(out, cycles):  # type: ignore[no-untyped-def]
     """Sine and cosine, (2, frames), of cycles (frames,).
 
-    Exact at every 32nd frame; between two of them turned by equal steps, for what goes to and fro
-    changes its rate by far less in half a millisecond.
+    Exact at every 32nd frame; between two of them turned by equal steps, for a modulation changes
+    its rate by far less in half a millisecond.
     """
     frames = cycles.shape[0]
     for first in range(0, frames, _TURN_FRAMES):

@@ -22,7 +22,7 @@ def reduced_signal(
     smooth: bool,
     sample_rate: int,
 ) -> Signal:
-    """A signal sampled anew at a lower rate, each sample held, in steps of 2 ** (1 - bits).
+    """A signal sampled again at a lower rate, each sample held, in steps of 2 ** (1 - bits).
 
     Steps lie around 0, so silence stays silence; bits need not be whole.
 

@@ -1,4 +1,4 @@
-"""A spectrum spread over time, with phases thrown anew: what was a hit becomes a cloud."""
+"""A spectrum spread over time, with phases thrown again: what was a hit becomes a cloud."""
 
 from __future__ import annotations
 

@@ -102,7 +102,7 @@ def _edged(part: Signal, frames: int, cut_start: bool, cut_end: bool, reverse: b
 
 
 def _loop(source: SampleSource, part: Signal, rate: int) -> tuple[Signal, Loop | None]:
-    """The loop of a part, in its frames; to and fro, its way back is made a part of it."""
+    """The loop of a part, in its frames; back and forth, its way back is made a part of it."""
     if source.loop == "off":
         return part, None
     begin = min(source.loop_start_s * rate, part.shape[1] - 1.0)
@@ -243,7 +243,7 @@ class _Reader:
         return begin % max(end, 1.0)
 
     def _release(self, context: SourceContext) -> int:
-        """The frame at which the loop is left; to and fro there is no way on from it."""
+        """The frame at which the loop is left; back and forth there is no way on from it."""
         stays = self.source.loop == "always" or self.source.loop_way == "back_and_forth"
         return -1 if stays else round(context.hold_s * self.rate)
 

@@ -64,7 +64,7 @@ class DelayProcessor(ProcessorBase):
 
 
 class ChorusProcessor(ProcessorBase):
-    """Up to eight copies, each a little late by a time that goes to and fro."""
+    """Up to eight copies, each a little late by a time that goes back and forth."""
 
     kind: Literal["chorus"] = "chorus"
     mix: float = number(0.5, 0.0, 1.0, label="Mix", unit="percent")
