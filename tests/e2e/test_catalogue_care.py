@@ -260,7 +260,7 @@ def test_renders_are_heard_and_left_out_or_put_in_place(enter: Callable[[str], P
     body = {"base_version": 1, "end_s": 0.2}
     assert editor.request.put(f"/api/samples/{second}/edits", data=body).ok
     dialog.get_by_role("button", name="Replace 2").click()
-    expect(dialog.get_by_role("row", name="Ash pan clank 02")).to_contain_text("audio changed")
+    expect(dialog.get_by_role("row", name="Ash pan clank 02")).to_contain_text("has changed")
     expect(dialog.get_by_role("row", name="Ash pan clank 03")).to_have_count(0)
     dialog.get_by_role("button", name="Discard").click()
     expect(dialog).to_have_count(0)

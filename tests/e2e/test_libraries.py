@@ -425,7 +425,7 @@ def test_an_invitation_makes_an_account(enter: Callable[[str], Page]) -> None:
     guest.get_by_label("Name").fill("pim")
     guest.get_by_label("Password").fill("wrong-password")
     guest.get_by_role("button", name="Sign in", exact=True).click()
-    expect(guest.get_by_role("alert")).to_contain_text("do not belong together")
+    expect(guest.get_by_role("alert")).to_contain_text("Wrong name or password")
     guest.get_by_label("Password").fill("copper-kettle")
     guest.get_by_role("button", name="Sign in", exact=True).click()
     expect(guest.get_by_role("listbox", name="Samples")).to_be_visible()

@@ -172,7 +172,7 @@ def test_a_chord_and_a_pattern_are_part_of_the_hit(page):
     page.get_by_label("Remove note 2").click()
     page.get_by_label("Pattern").select_option("up")
     bench.type_into(page, "Octaves", "2")
-    bench.type_into(page, "Each", "1/4 beat")
+    bench.type_into(page, "Step length", "1/4 beat")
     made = saved(page, sound_id)
     assert (made["pattern"]["order"], made["pattern"]["octaves"]) == ("up", 2)
     expect(page.get_by_role("button", name="Notes: poly · pattern up")).to_be_visible()

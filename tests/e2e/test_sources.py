@@ -200,7 +200,7 @@ def test_keys_show_where_a_starter_is_good_and_keep_the_range(page):
     assert playing["good_low"] <= 69 <= playing["good_high"]
     assert (playing["good_low"], playing["good_high"]) != (0, 127)
     page.get_by_label("Keys show").select_option("fundamental")
-    bench.type_into(page, "Highest good note", "C6")
+    bench.type_into(page, "Good to", "C6")
     bench.settled(page)
     assert saved(page, sound_id)["playing"]["good_high"] == 84
 

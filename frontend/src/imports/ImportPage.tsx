@@ -59,7 +59,7 @@ export function BringIn({ onShow }: Props) {
       <DialogFrame open={words !== null} onClose={() => setWords(null)} title="Imported">
         <p className="mb-3">{words}</p>
         <Button look="action" autoFocus onClick={() => setWords(null)}>
-          Go on
+          Continue
         </Button>
       </DialogFrame>
     </>

@@ -118,7 +118,7 @@ function SoundSheet({ shared, base }: { shared: Shared; base: string }) {
         </a>
         {shared.document && (
           <a href={`${base}/sound.zip`} download className={BUTTON}>
-            <Download size={14} aria-hidden /> The sound itself
+            <Download size={14} aria-hidden /> Sound document
           </a>
         )}
         <span className="figure ml-auto text-ink-2">

@@ -1025,7 +1025,7 @@ export interface CeilingProcessor {
   release_s: number;
 }
 /**
- * Up to eight copies, each a little late by a time that goes to and fro.
+ * Up to eight copies, each a little late by a time that goes back and forth.
  */
 export interface ChorusProcessor {
   id: string;

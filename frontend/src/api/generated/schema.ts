@@ -216,7 +216,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A sound as one file; brought in elsewhere it gives the same bytes again. */
+        /** A sound as one file; imported elsewhere it gives the same bytes again. */
         get: operations["sound_files_take_away_sounds__int_sound_id__file_get"];
         put?: never;
         post?: never;
@@ -288,7 +288,7 @@ export interface paths {
         /** The account's recordings, the newest first. */
         get: operations["recordings_recordings_get"];
         put?: never;
-        /** Bring in an audio file (WAV, AIFF, FLAC, Ogg, MP3): up to 10 minutes, one or two channels. */
+        /** Import an audio file (WAV, AIFF, FLAC, Ogg, MP3): up to 10 minutes, one or two channels. */
         post: operations["recordings_bring_in_post"];
         delete?: never;
         options?: never;
@@ -477,7 +477,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Save the draft; 409 with both versions where somebody saved in between. */
+        /** Save the draft; 409 with both versions where someone saved in between. */
         put: operations["sounds_save__int_sound_id__draft_put"];
         post?: never;
         delete?: never;
@@ -775,7 +775,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** Change fields; 409 with both values where somebody changed the same ones in between. */
+        /** Change fields; 409 with both values where someone changed the same ones in between. */
         patch: operations["samples_change_samples__int_sample_id__patch"];
         trace?: never;
     };
@@ -888,7 +888,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** How the sample was made, in words and units; empty for one that was brought in. */
+        /** How the sample was made, in words and units; empty for one that was imported. */
         get: operations["samples_sample_recipe_samples__int_sample_id__recipe_get"];
         put?: never;
         post?: never;
@@ -1266,7 +1266,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The sound of a link as a file that can be brought in elsewhere, with its recordings. */
+        /** The sound of a link as a file that can be imported elsewhere, with its recordings. */
         get: operations["shared_shared_archive__string_secret__sound_zip_get"];
         put?: never;
         post?: never;
@@ -1388,7 +1388,7 @@ export interface paths {
         };
         /** The members of a library by name. */
         get: operations["people_list_members_libraries__int_library_id__members_get"];
-        /** Give somebody a role in a library, or another one. */
+        /** Give someone a role in a library, or another one. */
         put: operations["people_put_member_libraries__int_library_id__members_put"];
         post?: never;
         delete?: never;
@@ -1407,7 +1407,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** Somebody is no member any more. */
+        /** Someone is no member any more. */
         delete: operations["people_drop_member_libraries__int_library_id__members__int_account_id__delete"];
         options?: never;
         head?: never;
@@ -1838,7 +1838,7 @@ export interface paths {
             cookie?: never;
         };
         get?: never;
-        /** Start, end, fades and gain; 409 with both where somebody changed them in between. */
+        /** Start, end, fades and gain; 409 with both where someone changed them in between. */
         put: operations["care_edits_samples__int_sample_id__edits_put"];
         post?: never;
         delete?: never;
@@ -2044,7 +2044,7 @@ export interface components {
             stages: number;
             /**
              * Remembered
-             * @description Of these, taken from memory instead of made anew
+             * @description Of these, taken from memory instead of made again
              */
             remembered: number;
         };
@@ -2529,8 +2529,8 @@ export interface components {
             /** Code */
             code: string;
         };
-        /** BroughtBody */
-        BroughtBody: {
+        /** ImportedBody */
+        ImportedBody: {
             /** Sound Id */
             sound_id: number;
         };
@@ -2575,7 +2575,7 @@ export interface components {
         };
         /**
          * FileDetails
-         * @description What a file that was brought in said about itself.
+         * @description What a file that was imported said about itself.
          */
         FileDetails: {
             /**
@@ -2611,7 +2611,7 @@ export interface components {
         };
         /**
          * RecordingBody
-         * @description A recording brought in; sounds refer to it by ``digest``.
+         * @description A recording imported; sounds refer to it by ``digest``.
          */
         RecordingBody: {
             /** Id */
@@ -5043,7 +5043,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BroughtBody"];
+                    "application/json": components["schemas"]["ImportedBody"];
                 };
             };
             /** @description Unprocessable Entity */

@@ -98,7 +98,7 @@ function KeepTakeForm({ onClose }: { onClose: () => void }) {
             Show in library
           </Link>
           <Button look="action" onClick={onClose} autoFocus>
-            Go on
+            Continue
           </Button>
         </div>
       </div>

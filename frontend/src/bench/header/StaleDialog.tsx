@@ -35,8 +35,8 @@ export function StaleDialog() {
   return (
     <DialogFrame open onClose={() => undefined} title="Changed elsewhere">
       <p>
-        This sound was saved in another window or by another person while you worked. Nothing is
-        lost: choose which version to go on with. Undo brings the other one back.
+        This sound was saved in another window or by another person while you worked. Choose the
+        version to continue with; Undo brings the other one back.
       </p>
       <div className="mt-4 flex justify-end gap-2">
         <Button onClick={takeSaved}>Use the saved version</Button>

@@ -143,7 +143,7 @@ function MainOutput({ sound }: { sound: Sound }) {
         onClick={toggleMatching}
         className={`inline-flex min-h-6 items-center gap-1 rounded-sm px-1 text-[11px] ${matching ? "bg-action text-sheet" : "hover:bg-band"}`}
       >
-        <Scale size={12} aria-hidden /> Equal level
+        <Scale size={12} aria-hidden /> Level-matched
       </button>
     </div>
   );

@@ -63,7 +63,7 @@ function Picture({ standing }: { standing: Standing }) {
       </svg>
       <p className="mt-0.5 text-[11.5px] text-ink-2">
         <span className="text-teal">
-          Still: {peaks.map((f) => formatValue(f, "Hz")).join(", ") || "nothing"}
+          Constant: {peaks.map((f) => formatValue(f, "Hz")).join(", ") || "nothing"}
         </span>
         {" · "}
         <span className="text-ochre">

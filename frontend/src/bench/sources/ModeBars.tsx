@@ -184,7 +184,7 @@ export function ModeBars({ owner, layerId, source, declarations, modes, onChange
               )
             }
           >
-            As it was
+            Reset
           </button>
         )}
       </div>

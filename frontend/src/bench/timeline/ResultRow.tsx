@@ -79,7 +79,7 @@ function ResultTitle() {
   if (dry)
     return (
       <h2 className="mb-1 font-semibold text-warn" role="status">
-        Effects off
+        Effects bypassed
       </h2>
     );
   if (step === null)
