@@ -184,12 +184,6 @@ def library_releases(page: Page) -> None:
 
 
 @picture
-def library_maintenance(page: Page) -> None:
-    _libraries(page, "Maintenance")
-    page.wait_for_timeout(2500)
-
-
-@picture
 def sign_in(page: Page) -> None:
     page.context.clear_cookies()
     page.goto("/")

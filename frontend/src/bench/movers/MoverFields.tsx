@@ -36,7 +36,7 @@ export function MoverFields({ mover, declarations }: Props) {
           name={mover.name}
           onRename={(name) => change(`${mover.name}: named ${name}`, { name })}
         />
-        <span className="text-ink-2">{MOVER_NAMES[mover.kind].toLowerCase()}</span>
+        <span className="text-ink-2">{MOVER_NAMES[mover.kind]}</span>
         <button
           type="button"
           aria-label={`Remove ${mover.name}`}
