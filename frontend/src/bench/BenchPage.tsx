@@ -38,7 +38,7 @@ function OpenSound({ soundId }: { soundId: number }) {
           libraryName: draft.library_name,
           revision: draft.revision,
         };
-        openDocument(opened, draft.version, draft.document as unknown as Sound);
+        openDocument(opened, draft.version, draft.document as Sound & Record<string, unknown>);
         await restoreKept(soundId);
         void queries.invalidateQueries({ queryKey: ["sounds"] });
       } catch (error) {
@@ -75,7 +75,7 @@ async function broughtUpToDate(document: Sound): Promise<Sound> {
   try {
     const body = { document: { ...document } };
     const current = await resultOf(api.POST("/api/documents/current", { body }));
-    return current.document as unknown as Sound;
+    return current.document as Sound & Record<string, unknown>;
   } catch (error) {
     if (!(error instanceof ApiError)) throw error;
     // Refused or out of reach: shown as it was, and the next save says what is wrong.

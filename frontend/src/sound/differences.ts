@@ -50,8 +50,8 @@ export function differences(before: Sound, after: Sound, declarations: Declarati
         if ("points" in now) {
           const name = key === "level" ? "level" : "pitch";
           for (const change of curveDifferences(
-            old as unknown as Curve,
-            now as unknown as Curve,
+            old as Curve & Record<string, unknown>,
+            now as Curve & Record<string, unknown>,
             name,
           ))
             words.push(`${owner}: ${change}`);
@@ -78,7 +78,13 @@ export function differences(before: Sound, after: Sound, declarations: Declarati
   ) => {
     for (const part of is) {
       const old = was.find(({ id }) => id === part.id);
-      if (old) compare(name(part), old as unknown as Tree, part as unknown as Tree, parameters);
+      if (old)
+        compare(
+          name(part),
+          old as Tree & Record<string, unknown>,
+          part as Tree & Record<string, unknown>,
+          parameters,
+        );
       else words.push(`${name(part)} added`);
     }
     for (const part of was)

@@ -27,12 +27,12 @@ const SHARED = [
 
 export function swapped(now: Source, kind: Source["kind"], patch: object): Source {
   if (now.kind === kind) return { ...now, ...patch } as Source;
-  const fresh = newSource(kind) as unknown as Record<string, unknown>;
-  const own = now as unknown as Record<string, unknown>;
+  const fresh: Record<string, unknown> = { ...newSource(kind) };
+  const own: Record<string, unknown> = { ...now };
   const kept = Object.fromEntries(
     SHARED.filter((name) => name in fresh && name in own).map((name) => [name, own[name]]),
   );
-  return { ...fresh, ...kept, ...patch } as unknown as Source;
+  return { ...fresh, ...kept, ...patch } as Source & Record<string, unknown>;
 }
 
 const TONES = ["sine", "triangle", "sawtooth", "pulse"];

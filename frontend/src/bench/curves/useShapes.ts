@@ -18,12 +18,19 @@ export interface OwnPartials {
 async function fetchShapes() {
   const { stock, own } = await resultOf(api.GET("/api/shapes"));
   return {
-    stock: stock.map(({ name, curve }) => ({ name, curve: curve as unknown as Curve })),
+    stock: stock.map(({ name, curve }) => ({
+      name,
+      curve: curve as Curve & Record<string, unknown>,
+    })),
     curves: own.flatMap(({ id, name, curve_name, curve }): OwnCurve[] =>
-      curve_name === "partials" ? [] : [{ id, name, curve_name, curve: curve as unknown as Curve }],
+      curve_name === "partials"
+        ? []
+        : [{ id, name, curve_name, curve: curve as Curve & Record<string, unknown> }],
     ),
     partials: own.flatMap(({ id, name, curve_name, curve }): OwnPartials[] =>
-      curve_name === "partials" ? [{ id, name, partials: curve as unknown as PartialSet }] : [],
+      curve_name === "partials"
+        ? [{ id, name, partials: curve as PartialSet & Record<string, unknown> }]
+        : [],
     ),
   };
 }

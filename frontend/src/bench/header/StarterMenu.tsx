@@ -19,7 +19,7 @@ export function StarterMenu({ onChoose }: { onChoose: (document: Sound) => void 
       actions={(starters.data ?? []).map(({ category, words, document }) => ({
         label: category,
         words,
-        act: () => onChoose(document as unknown as Sound),
+        act: () => onChoose(document as Sound & Record<string, unknown>),
       }))}
     >
       <ChevronDown size={14} aria-hidden />

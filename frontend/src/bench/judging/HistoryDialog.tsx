@@ -51,7 +51,10 @@ async function fetchRevisions(soundId: number): Promise<Revision[]> {
     params: { path: { sound_id: soundId } },
   });
   const { revisions } = await resultOf(request);
-  return revisions.map((one) => ({ ...one, document: one.document as unknown as Sound }));
+  return revisions.map((one) => ({
+    ...one,
+    document: one.document as Sound & Record<string, unknown>,
+  }));
 }
 
 function History({ onClose }: { onClose: () => void }) {

@@ -57,7 +57,11 @@ function mixTree(a: Tree, b: Tree, part: number, declared: Declared): Tree {
     } else if (isTree(own) && isTree(other)) {
       mixed[key] =
         "points" in own
-          ? mixCurve(own as unknown as Curve, other as unknown as Curve, part)
+          ? mixCurve(
+              own as Curve & Record<string, unknown>,
+              other as Curve & Record<string, unknown>,
+              part,
+            )
           : mixTree(own, other, part, declared);
     } else if (isNumbers(own) && isNumbers(other)) mixed[key] = mixNumbers(own, other, part);
     else mixed[key] = part < 0.5 ? own : other;
@@ -80,7 +84,8 @@ function mixChains(a: Processor[], b: Processor[], part: number, all: Declaratio
     const second = b.find(({ id }) => id === own.id);
     if (!first || !second || first.kind !== second.kind) return own;
     const declared = declaredBy(all.processors[own.kind]);
-    return mixTree({ ...first }, { ...second }, part, declared) as unknown as Processor;
+    return mixTree({ ...first }, { ...second }, part, declared) as Processor &
+      Record<string, unknown>;
   });
 }
 
@@ -101,7 +106,8 @@ export function mixedSound(a: Sound, b: Sound, part: number, all: Declarations):
     const { chain: chainA, ...ownA } = first;
     const { chain: chainB, ...ownB } = second;
     const kind = part < 0.5 ? first.source.kind : second.source.kind;
-    const mixed = mixTree({ ...ownA }, { ...ownB }, part, inLayer(kind)) as unknown as Layer;
+    const mixed = mixTree({ ...ownA }, { ...ownB }, part, inLayer(kind)) as Layer &
+      Record<string, unknown>;
     return [{ ...mixed, chain: mixChains(chainA, chainB, part, all) }];
   });
   const movers = nearer.movers.map((own) => {
@@ -109,7 +115,7 @@ export function mixedSound(a: Sound, b: Sound, part: number, all: Declarations):
     const second = b.movers.find(({ id }) => id === own.id);
     if (!first || !second) return own;
     const declared = declaredBy(all.movers[own.kind]);
-    return mixTree({ ...first }, { ...second }, part, declared) as unknown as Mover;
+    return mixTree({ ...first }, { ...second }, part, declared) as Mover & Record<string, unknown>;
   });
   const links = nearer.links.map((own) => {
     const first = a.links.find((one) => sameLink(one, own));
@@ -129,6 +135,7 @@ export function mixedSound(a: Sound, b: Sound, part: number, all: Declarations):
       chain: mixChains(a.main.chain, b.main.chain, part, all),
       level_db: mixNumber(a.main.level_db, b.main.level_db, part, undefined),
     },
-    hit: mixTree({ ...a.hit }, { ...b.hit }, part, declaredBy(all.hit)) as unknown as Sound["hit"],
+    hit: mixTree({ ...a.hit }, { ...b.hit }, part, declaredBy(all.hit)) as Sound["hit"] &
+      Record<string, unknown>,
   };
 }

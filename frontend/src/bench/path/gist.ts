@@ -57,7 +57,7 @@ export function gist(part: Processor): string {
       return "";
     default: {
       const [field, unit] = ONE[part.kind] ?? ["mix", "percent"];
-      return formatValue(Number((part as unknown as Record<string, unknown>)[field]), unit);
+      return formatValue(Number(Object.entries(part).find(([name]) => name === field)?.[1]), unit);
     }
   }
 }

@@ -13,7 +13,11 @@ export function useChains() {
   const found = useQuery({
     queryKey: ["chains"],
     staleTime: 60_000,
-    queryFn: async () => (await resultOf(api.GET("/api/chains"))).chains as unknown as SavedChain[],
+    queryFn: async () =>
+      (await resultOf(api.GET("/api/chains"))).chains.map(({ chain, ...rest }) => ({
+        ...rest,
+        chain: chain.map((part) => part as Processor & Record<string, unknown>),
+      })),
   });
   const renew = () => queries.invalidateQueries({ queryKey: ["chains"] });
   const keep = async (name: string, chain: Processor[]) => {
