@@ -1,8 +1,9 @@
-import { describe, expect, it } from "vitest";
+import { beforeEach, describe, expect, it } from "vitest";
 import type { Declarations } from "../../api/types";
 import { emptySound, newProcessor } from "../../sound/edits";
 import { PROCESSOR_GROUPS } from "../../sound/processorNames";
 import { PROCESSOR_DEFAULTS } from "../../api/generated/kinds";
+import { useBench } from "../../sound/store";
 import { entriesFor, type Entry, fit, found } from "./entries";
 
 const sound = emptySound("Test");
@@ -33,6 +34,9 @@ const asked = {
 const labels = (entries: Entry[]) => entries.map(({ label }) => label);
 
 describe("what typing finds", () => {
+  // All tests share one store; where a processor goes hangs on what is selected.
+  beforeEach(() => useBench.setState({ selection: { kind: "main" } }));
+
   it("has every processor in a group, once", () => {
     const grouped = PROCESSOR_GROUPS.flatMap(([, kinds]) => kinds);
     expect([...grouped].sort()).toEqual(Object.keys(PROCESSOR_DEFAULTS).sort());
