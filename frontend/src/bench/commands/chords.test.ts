@@ -29,6 +29,8 @@ describe("a chord of keys", () => {
     ["/", press("/"), true],
     ["+", press("+"), true],
     ["+", press("+", { shiftKey: true }), true],
+    ["Shift+Home", press("Home", { code: "Home", shiftKey: true }), true],
+    ["Home", press("Home", { code: "Home", shiftKey: true }), false],
   ])("%s", (chord, event, is) => {
     expect(matches(event, chord)).toBe(is);
   });

@@ -14,10 +14,10 @@ function partsOf(chord: Chord): { held: string[]; key: string } {
 export function matches(event: KeyboardEvent, chord: Chord): boolean {
   const { held, key } = partsOf(chord);
   if (event.altKey || held.includes("Ctrl") !== (event.ctrlKey || event.metaKey)) return false;
-  // Signs need Shift on some keyboards; letters and digits are others with it.
-  const plain = !/^[a-z0-9]$/i.test(key) && !isCode(key);
-  if (!plain && held.includes("Shift") !== event.shiftKey) return false;
-  return isCode(key) ? event.code === key : event.key.toLowerCase() === key;
+  // Signs need Shift on some keyboards; all other keys are others with it.
+  const sign = key.length === 1 && !/[a-z0-9]/i.test(key);
+  if (!sign && held.includes("Shift") !== event.shiftKey) return false;
+  return isCode(key) ? event.code === key : event.key.toLowerCase() === key.toLowerCase();
 }
 
 /** As it is written for people: "Ctrl Shift Z". */

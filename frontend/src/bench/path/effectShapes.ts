@@ -53,7 +53,8 @@ const teeth = (x: number, count: number, depth: number) =>
 
 type Drawn = { [Kind in Effect["kind"]]: (part: Of<Kind>, x: number) => number };
 
-const DRAWN: Drawn = {
+/** A kind without a picture of its own shows a level line. */
+const DRAWN: Partial<Drawn> = {
   delay: (part, x) => echoes(x, part.feedback),
   pitch_delay: (part, x) => {
     const climb = bounded(0.5 + (part.shift_st / 24) * x * 2 * 0.25);
@@ -137,6 +138,6 @@ const DRAWN: Drawn = {
 };
 
 export function effectShape(part: Effect, x: number): number {
-  const drawn = DRAWN[part.kind] as (part: Effect, x: number) => number;
-  return bounded(drawn(part, x));
+  const drawn = DRAWN[part.kind] as ((part: Effect, x: number) => number) | undefined;
+  return drawn ? bounded(drawn(part, x)) : 0.5;
 }
