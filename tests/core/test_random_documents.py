@@ -35,7 +35,7 @@ def is_whole(sound, audio):
 
 
 @settings(
-    max_examples=2000 if EXPLORING else 70,
+    max_examples=2000 if EXPLORING else 45,
     deadline=None,
     suppress_health_check=[HealthCheck.too_slow],
 )
