@@ -168,7 +168,7 @@ class LocalDatabase:
                 "first, or choose another folder with --data."
             )
         _tell_to_end(
-            lambda: self._works_here(owner.server), lambda told: os.kill(owner.server, told)
+            lambda: self._works_here(owner.server), lambda sent: os.kill(owner.server, sent)
         )
 
     def _owner(self) -> _Owner | None:
@@ -206,7 +206,8 @@ class LocalDatabase:
     def _wait(self) -> None:
         """Until it greets anyone who comes to its own socket; someone else might on the port.
 
-        That its sockets are there is not enough: told to stop before it greets, it never does.
+        That its sockets are there is not enough: a server that is asked to stop before it greets
+        never does.
         """
         deadline = time.monotonic() + _START_SECONDS
         while self.is_running() and time.monotonic() < deadline:
@@ -277,13 +278,13 @@ def _tell_to_end(
     *,
     first: signal.Signals = signal.SIGTERM,
 ) -> None:
-    """A server that is told to stop does not hear it now and then: it is told again, and after
+    """A server sometimes misses the request to stop: it is asked again, and after
     half a minute ended at once, which loses nothing that was committed."""
-    for told in [first] * _TIMES_TOLD + [signal.SIGKILL]:
+    for sent in [first] * _TIMES_TOLD + [signal.SIGKILL]:
         if not lives():
             return
         with contextlib.suppress(ProcessLookupError):
-            tell(told)
+            tell(sent)
         deadline = time.monotonic() + _TOLD_AGAIN_S
         while lives() and time.monotonic() < deadline:
             time.sleep(_LOOK_S)

@@ -85,7 +85,7 @@ def sweeper(app: Flask) -> Callable[[], object]:
 
 
 def serve(make_app: Callable[[], Flask], *, host: str, port: int) -> None:
-    """Serve until told to stop (SIGINT or SIGTERM); returns then."""
+    """Serve until asked to stop (SIGINT or SIGTERM); returns then."""
 
     made: list[Flask] = []
 

@@ -92,7 +92,7 @@ def test_server_hears_that_it_is_to_stop_right_after_its_start(tmp_path, monkeyp
         database.start()
         began = time.monotonic()
         database.stop()
-        assert time.monotonic() - began < 30.0, "it had to be told again"
+        assert time.monotonic() - began < 30.0, "it had to be asked again"
     assert "Shutdown complete" in (tmp_path / "server.log").read_text().splitlines()[-1]
 
 

@@ -27,6 +27,7 @@ _CHROMIUM = [
     "--autoplay-policy=no-user-gesture-required",
 ]
 _RESULT = "Waveform over spectrogram of the rendered hit"
+_REFERENCE = DOCS.parent / "demo" / "recordings" / "felt-thumps.wav"
 PICTURES: dict[str, Callable[[Page], None]] = {}
 
 
@@ -78,7 +79,7 @@ def bench_curve(page: Page) -> None:
 
 @picture
 def bench_keys(page: Page) -> None:
-    _open(page, "Glass pane bell")
+    _open(page, "Glass-pane bell")
     page.get_by_label("Pin the current sound as state 1").click()
     page.get_by_role("button", name="Keys", exact=True).click()
     page.wait_for_timeout(600)
@@ -107,6 +108,10 @@ def bench_equaliser(page: Page) -> None:
     page.keyboard.press("/")
     page.keyboard.type("equaliser")
     page.keyboard.press("Enter")
+    for band, gain in (("3", "4 dB"), ("5", "-6 dB")):
+        page.get_by_role("button", name=f"Take band {band}").click()
+        page.get_by_label("Gain", exact=True).fill(gain)
+        page.keyboard.press("Enter")
     _settle(page)
     page.wait_for_timeout(900)
 
@@ -151,7 +156,7 @@ def bench_sources(page: Page) -> None:
 
 @picture
 def bench_struck(page: Page) -> None:
-    _open(page, "Glass pane bell")
+    _open(page, "Potting mallet, bar")
     page.keyboard.press("1")
     page.get_by_role("tab", name="Source").click()
     page.wait_for_timeout(900)
@@ -163,6 +168,20 @@ def bench_contributions(page: Page) -> None:
     page.get_by_role("button", name="Contributions").click()
     page.get_by_role("dialog").get_by_role("row").nth(1).wait_for()
     page.wait_for_timeout(800)
+
+
+@picture
+def bench_reference(page: Page) -> None:
+    _open(page, "Wilt thud")
+    with page.expect_file_chooser() as chooser:
+        page.keyboard.press("Control+k")
+        page.keyboard.type("import a file")
+        page.keyboard.press("Enter")
+    chooser.value.set_files(_REFERENCE)
+    page.get_by_role("dialog").get_by_role("button", name="As the reference").click()
+    page.get_by_role("img", name="Waveform of the reference").wait_for()
+    _settle(page)
+    page.wait_for_timeout(1500)
 
 
 @picture
@@ -181,6 +200,22 @@ def library_map(page: Page) -> None:
 @picture
 def library_releases(page: Page) -> None:
     _libraries(page, "Releases")
+
+
+@picture
+def library_work(page: Page) -> None:
+    _libraries(page)
+    rows = page.get_by_role("listbox", name="Samples").get_by_role("option")
+    for n in range(4):
+        rows.nth(n).locator("[data-mark]").click()
+    page.get_by_role("button", name="Process").click()
+    page.get_by_role("menuitem", name="Render again…").click()
+    page.get_by_label("At", exact=True).select_option("96000")
+    page.get_by_role("button", name="Render and compare").click()
+    page.get_by_text("Press Now and New").wait_for(timeout=60_000)
+    progress = page.get_by_role("dialog").get_by_role("progressbar")
+    expect(progress).to_have_count(0, timeout=60_000)
+    page.wait_for_timeout(1500)
 
 
 @picture

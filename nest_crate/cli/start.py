@@ -91,7 +91,7 @@ def _kept_key(file: Path) -> str:
 
 
 def _ensure_people(database: Database, demo: bool) -> None:
-    """The demo's people; without the demo a first administrator, whose password is told once."""
+    """The demo's people; without the demo a first administrator, whose password is printed once."""
     if demo:
         ensure_account(database)
         ensure_people(database)

@@ -18,7 +18,7 @@ __all__ = ["DocumentError", "DocumentTooLarge", "FieldProblem", "FormatError", "
 
 
 class NestCrateError(Exception):
-    """Root of all errors that are told to users."""
+    """Root of all errors that users see."""
 
     code = "error"
     title = "Something is wrong"

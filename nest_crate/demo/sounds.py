@@ -96,7 +96,7 @@ def build_demo(
 ) -> int:
     """Every demo sound with one kept take; answers how many sounds were made.
 
-    ``progress`` is told after each how many are done, of how many.
+    ``progress`` is called after each with how many are done, of how many.
     """
     with database.session() as session:
         account = account_by_handle(session, "demo")

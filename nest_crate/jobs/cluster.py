@@ -16,7 +16,7 @@ from nest_crate.settings import Settings
 
 __all__ = ["opened_client", "threads_of"]
 
-# Each opening and closing would be told at length.
+# Each opening and closing would be logged at length.
 logging.getLogger("distributed").setLevel(logging.WARNING)
 
 _CONNECT_S = 10

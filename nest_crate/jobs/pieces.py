@@ -72,7 +72,7 @@ def work_on(database_url: str, audio_url: str, engine_version: int, item_id: int
     except NestCrateError as error:
         fail_piece(database, item_id, error.message)
     except Exception as error:
-        # A bug in one piece must not hold up the others; it is told here and there.
+        # A bug in one piece must not hold up the others; it is logged and reported.
         _log.exception("piece_failed", kind=piece.kind, item=item_id)
         fail_piece(database, item_id, f"failed: {type(error).__name__}")
     else:

@@ -66,7 +66,7 @@ def test_after_a_fall_a_bent_tone_is_as_bright_as_one_that_never_fell(name: str,
         made = tone(source, **layer, pitch=fall)
         if made["source"]["kind"] == "wavetable":
             del made["source"]["shape"]
-        # Long enough that sidebands which nearly meet are told apart.
+        # Long enough that sidebands which nearly meet are separated.
         x = rendered([made, modulator(37.37)], rate, 5.0, **whole)
         spectra.append(third_octaves_db(x[round(0.25 * rate) :], rate))
     loud = spectra[1] > spectra[1].max() - 60.0

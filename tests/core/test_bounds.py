@@ -1,4 +1,4 @@
-"""Renders keep to bounds: of memory, of cost told beforehand, and of patience."""
+"""Renders keep to bounds: of memory, of cost known beforehand, and of patience."""
 
 from __future__ import annotations
 

@@ -142,7 +142,7 @@ class TestCompressor:
     @pytest.mark.parametrize("measure", ["peak", "rms"])
     def test_static_curve_is_met(self, level_db, measure):
         level = 10 ** (level_db / 20)
-        # Held at its level: a square is always at its peak, a sine's rms is told as its peak.
+        # Held at its level: a square is always at its peak, a sine's rms is given as its peak.
         steady = np.full((1, RATE), level) if measure == "peak" else level * sine(997.0)
         found = self.gain(steady, measure=measure)[RATE // 2 : -1000].mean()
         expected = min(0.0, (level_db + 20.0) * (1 / 4 - 1))

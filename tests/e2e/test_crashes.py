@@ -59,7 +59,7 @@ def asked(url: str, path: str, body: Any = None, files: bytes | None = None) -> 
 
 
 class Worker(threading.Thread):
-    """Keeps, brings in, approves, releases and downloads until it is told to stop; remembers what
+    """Keeps, brings in, approves, releases and downloads until it is asked to stop; remembers what
     was acknowledged, and looks at each download that came to its end."""
 
     def __init__(self, url: str, seed: int, round_number: int) -> None:
@@ -268,7 +268,7 @@ def test_the_whole_program_ended_at_any_moment(kept: Kept) -> None:
 
 
 def test_long_work_goes_on_after_the_whole_program_ended(kept: Kept) -> None:
-    # Some were imported, which cannot be rendered; that is told of them.
+    # Some were imported, which cannot be rendered; and that is reported.
     ids = sorted(kept.samples)[:16]
     body = {"ids": ids, "sample_rate": 96000}
     job = asked(kept.running.url, "/api/samples/rerender", body)

@@ -37,7 +37,7 @@ def test_database_killed_while_working_loses_nothing(page, running):
     page.get_by_role("button", name="Keep take").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("button", name="Keep take").click()
-    # Either the database is still away and this is told, or it was started again by now.
+    # Either the database is still away and this is shown, or it was started again by now.
     said = dialog.get_by_role("alert").or_(dialog.get_by_role("status"))
     expect(said).to_be_visible(timeout=20_000)
     page.keyboard.press("Escape")

@@ -39,7 +39,7 @@ def send_file(client, url, data, name="Tin tub.wav", **query):
 
 
 def make_sound(people, document, **take):
-    """A sound and its takes; answers the sound's id and what keeping told."""
+    """A sound and its takes; answers the sound's id and what keeping answered."""
     body = {"library_id": people.library_id, "document": document}
     sound = people.editor.post("/api/sounds", json=body).json["id"]
     body = {"base_version": 1, "document": document, "hit": document["hit"], "name": "Kick"}

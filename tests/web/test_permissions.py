@@ -322,7 +322,7 @@ def test_every_route_is_for_the_roles_of_the_table_alone(people, world, role):
         answer = client.open(path, method=method, **options)
         told = (endpoint, answer.status_code, answer.json if answer.is_json else None)
         if role == "stranger":
-            # Who may not even see a library is not told that it is there.
+            # An account that cannot see a library does not learn that it exists.
             assert answer.status_code == 404, told
         elif allowed(action, role):
             assert answer.status_code < 300, told

@@ -34,9 +34,9 @@ export function useRenders(id: number) {
       let rows = queries.getQueryData<{ rows: RerenderRow[] }>(rendersKey(id))?.rows ?? [];
       for (;;) {
         const params = { path: { job_id: id }, query: { after: rows.at(-1)?.position ?? -1 } };
-        const told = await resultOf(api.GET("/api/jobs/{job_id}/renders", { params }));
-        if (told.rows.length === 0) return { job: told.job, rows };
-        rows = [...rows, ...told.rows];
+        const answer = await resultOf(api.GET("/api/jobs/{job_id}/renders", { params }));
+        if (answer.rows.length === 0) return { job: answer.job, rows };
+        rows = [...rows, ...answer.rows];
       }
     },
     refetchInterval: ({ state }) => (state.data?.job.state === "running" ? ASK_EVERY_MS : false),

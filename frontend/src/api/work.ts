@@ -29,7 +29,7 @@ export function useWork() {
     clearInterval(asking.current);
     asking.current = setInterval(() => {
       resultOf(api.GET("/api/progress/{key}", pathOf(key)))
-        .then((told) => running.current === key && setProgress(told))
+        .then((answer) => running.current === key && setProgress(answer))
         // It has not begun yet, or is done already.
         .catch(() => undefined);
     }, ASK_EVERY_MS);

@@ -62,7 +62,7 @@ async function isGone(file: File): Promise<boolean> {
   }
 }
 
-/** Send files into a library; ``onSome`` is told now and then that there are more. */
+/** Send files into a library; ``onSome`` is called now and then when there are more. */
 export async function startBatch(
   files: readonly File[],
   library: { id: number; name: string },
@@ -86,11 +86,11 @@ export async function startBatch(
     },
   });
   addEventListener("beforeunload", ask);
-  let told = 0;
+  let reported = 0;
   const tell = () => {
     const made = useBatch.getState().batch?.made.length ?? 0;
-    if (made > told) onSome();
-    told = made;
+    if (made > reported) onSome();
+    reported = made;
   };
   const timer = setInterval(tell, PAUSE_MS);
   const send = async (file: File) => {

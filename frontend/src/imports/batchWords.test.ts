@@ -21,7 +21,7 @@ describe("what became of files", () => {
     ],
     [counts(5, 0, 2, 0), "5 are imported, 2 could not be imported."],
     [counts(5, 4, 0, 3), "5 are imported, 4 were already there, 3 were not sent."],
-  ])("is told", (batch, words) => {
+  ])("is reported", (batch, words) => {
     expect(batchWords(batch)).toBe(words);
   });
 

@@ -5,7 +5,7 @@ import { type Failed, sendAll, type Sent } from "./sending";
 const file = (name: string) => ({ name }) as File;
 const FILES = ["a", "b", "c", "d", "e"].map(file);
 
-function told() {
+function recorder() {
   const sent: Sent[] = [];
   const failed: Failed[] = [];
   const away: boolean[] = [];
@@ -25,7 +25,7 @@ const options = (signal = new AbortController().signal) => ({
 
 describe("sending many files", () => {
   it("sends each once, two at a time at most", async () => {
-    const { sent, failed, listener } = told();
+    const { sent, failed, listener } = recorder();
     let under = 0;
     let most = 0;
     const send = async ({ name }: File) => {
@@ -41,7 +41,7 @@ describe("sending many files", () => {
   });
 
   it("tells what is refused and goes on with the others", async () => {
-    const { sent, failed, listener } = told();
+    const { sent, failed, listener } = recorder();
     const send = ({ name }: File) =>
       name === "b"
         ? Promise.reject(new ApiError(422, null, "is no audio file"))
@@ -54,7 +54,7 @@ describe("sending many files", () => {
   it.each([0, 502, 503, 504])(
     "waits for a server that answers %i, and loses nothing",
     async (status) => {
-      const { sent, failed, away, listener } = told();
+      const { sent, failed, away, listener } = recorder();
       let times = 0;
       const send = ({ name }: File) =>
         name === "c" && times++ < 3
@@ -69,7 +69,7 @@ describe("sending many files", () => {
   );
 
   it("begins no more once it is stopped", async () => {
-    const { sent, listener } = told();
+    const { sent, listener } = recorder();
     const stop = new AbortController();
     const send = ({ name }: File) => {
       if (name === "b") stop.abort();
@@ -81,7 +81,7 @@ describe("sending many files", () => {
   });
 
   it("can be stopped while the server is away", async () => {
-    const { sent, failed, listener } = told();
+    const { sent, failed, listener } = recorder();
     const stop = new AbortController();
     const send = () => Promise.reject(new ApiError(0, null, "away"));
     const pause = () => {

@@ -50,22 +50,22 @@ const declarations: Declarations = {
 };
 
 const start = emptySound("Start");
-const told = (after: Sound, before: Sound = start) => differences(before, after, declarations);
+const changes = (after: Sound, before: Sound = start) => differences(before, after, declarations);
 
 describe("differences", () => {
   it("says nothing of equal sounds", () => {
-    expect(told(structuredClone(start))).toEqual([]);
+    expect(changes(structuredClone(start))).toEqual([]);
   });
 
   it("names owner, field and both values with their unit", () => {
-    expect(told(withLayer(start, "tone-1", (layer) => ({ ...layer, level_db: -9 })))).toEqual([
+    expect(changes(withLayer(start, "tone-1", (layer) => ({ ...layer, level_db: -9 })))).toEqual([
       "Tone: Level −6 dB → −9 dB",
     ]);
-    expect(told({ ...start, main: { ...start.main, level_db: 2 } })).toEqual([
+    expect(changes({ ...start, main: { ...start.main, level_db: 2 } })).toEqual([
       "Main: Main level 0 dB → +2 dB",
     ]);
-    expect(told({ ...start, hit: { ...start.hit, note: 31 } })).toEqual(["Hit: Note C3 → G1"]);
-    expect(told({ ...start, tempo_bpm: 90 })).toEqual(["Sound: Tempo 120 → 90"]);
+    expect(changes({ ...start, hit: { ...start.hit, note: 31 } })).toEqual(["Hit: Note C3 → G1"]);
+    expect(changes({ ...start, tempo_bpm: 90 })).toEqual(["Sound: Tempo 120 → 90"]);
   });
 
   it("looks into sources and their parts", () => {
@@ -74,7 +74,7 @@ describe("differences", () => {
       const unison = { ...layer.source.unison, voices: 7 };
       return { ...layer, source: { ...layer.source, transpose_st: -12, unison } };
     });
-    expect(told(louder)).toEqual(["Tone: Transpose 0 st → −12 st", "Tone: Voices 1 → 7"]);
+    expect(changes(louder)).toEqual(["Tone: Transpose 0 st → −12 st", "Tone: Voices 1 → 7"]);
   });
 
   it("tells changed curves and switches", () => {
@@ -83,7 +83,7 @@ describe("differences", () => {
       mute: true,
       pitch: layer.level,
     }));
-    expect(told(changed).slice(0, 2)).toEqual([
+    expect(changes(changed).slice(0, 2)).toEqual([
       "Tone: mute off → on",
       "Tone: pitch attack 0 ms → 2 ms",
     ]);
@@ -105,22 +105,22 @@ describe("differences", () => {
           loop: null,
         },
       }));
-    expect(told(decay(0.282), decay(0.342))).toEqual(["Body: decay 340 ms → 280 ms"]);
+    expect(changes(decay(0.282), decay(0.342))).toEqual(["Body: decay 340 ms → 280 ms"]);
     const knee = [{ time_s: 0.1, value: 0.4, bend: 0 }];
-    expect(told(decay(0.282, knee), decay(0.342, knee))).toEqual([
+    expect(changes(decay(0.282, knee), decay(0.342, knee))).toEqual([
       "Body: level curve, point 4 342 ms → 282 ms",
     ]);
-    expect(told(decay(0.282, knee), decay(0.282))).toEqual(["Body: level curve"]);
+    expect(changes(decay(0.282, knee), decay(0.282))).toEqual(["Body: level curve"]);
   });
 
   it("tells what was added, removed and put in another order", () => {
     const { sound } = withDuplicate(start, "tone-1");
-    expect(told(sound)).toEqual(["Tone copy added"]);
-    expect(told(start, sound)).toEqual(["Tone copy removed"]);
-    expect(told({ ...sound, layers: [...sound.layers].reverse() }, sound)).toEqual([
+    expect(changes(sound)).toEqual(["Tone copy added"]);
+    expect(changes(start, sound)).toEqual(["Tone copy removed"]);
+    expect(changes({ ...sound, layers: [...sound.layers].reverse() }, sound)).toEqual([
       "Order changed",
     ]);
     const chain = [newProcessor(start, "drive")];
-    expect(told({ ...start, main: { ...start.main, chain } })).toEqual(["Drive added"]);
+    expect(changes({ ...start, main: { ...start.main, chain } })).toEqual(["Drive added"]);
   });
 });

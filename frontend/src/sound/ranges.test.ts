@@ -41,7 +41,7 @@ describe("ranges", () => {
     expect(moverSpan({ ...newMover(start, "steps"), id: "s" })).toEqual({ from: 0, to: 1 });
   });
 
-  it("are told in the target's own unit", () => {
+  it("are written in the target's own unit", () => {
     const twoSided = withLink(base, link("l", "f.cutoff_hz", 1));
     expect(linkRange(twoSided, link("l", "f.cutoff_hz", 1), cutoff)).toEqual({
       from: 1000,
@@ -118,7 +118,7 @@ describe("pictures of movement", () => {
 });
 
 describe("chords", () => {
-  it("are named, transposed within the keys, and told in a few words", () => {
+  it("are named, transposed within the keys, and written in a few words", () => {
     const minor = withChord(start, [3, 7]);
     expect(chordName(minor)).toBe("minor");
     expect(chordName(start)).toBe("single note");

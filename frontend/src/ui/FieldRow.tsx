@@ -10,6 +10,9 @@ export interface FieldChange {
   moving: boolean;
 }
 
+/** Longer labels take two lines of the row. */
+const LONG_LABEL = 14;
+
 interface Props {
   parameter: Parameter;
   value: number;
@@ -83,7 +86,10 @@ export function FieldRow(props: Props) {
       onBlur={() => setInHand(false)}
     >
       <div className="flex h-6 items-center gap-2">
-        <label htmlFor={id} className="no-select w-[92px] shrink-0 truncate">
+        <label
+          htmlFor={id}
+          className={`no-select w-[92px] shrink-0 ${parameter.label.length > LONG_LABEL ? "line-clamp-2 text-[11px] leading-none" : "truncate"}`}
+        >
           {parameter.label}
         </label>
         <div

@@ -10,7 +10,7 @@ interface Props {
   onDone: () => void;
 }
 
-/** Asks for the name under which something is kept; an error is told where it was typed. */
+/** Asks for the name under which something is kept; an error is shown at the field. */
 export function KeepForm({ verb, hint, keep, onDone }: Props) {
   const [name, setName] = useState("");
   const [problem, setProblem] = useState<string | null>(null);

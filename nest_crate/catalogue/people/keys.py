@@ -62,7 +62,7 @@ def invite(
     library_id: int | None = None,
     role: str = "listener",
 ) -> tuple[Invitation, str]:
-    """A one-time invitation that an administrator makes, and its secret, which is told once."""
+    """A one-time invitation by an administrator, and its secret, which is shown only once."""
     require_administrator(account)
     if role not in MEMBER_ROLES:
         raise field_error("role", f"{role!r} is not a role in a library")
@@ -151,7 +151,7 @@ def accept_invitation(
 def make_token(
     session: Session, account: CurrentAccount, *, name: str, scope: Scope, days: int
 ) -> tuple[ApiToken, str]:
-    """A token for a program, and its secret, which is told once."""
+    """A token for a program, and its secret, which is shown only once."""
     if account.scope != "write":
         raise NotAllowed("A read-only token cannot make tokens")
     if not 1 <= days <= _MOST_DAYS:

@@ -30,7 +30,7 @@ def _new(
     note: str,
     **opens: int,
 ) -> tuple[ShareLink, str]:
-    """A link that opens one thing of a library, and its secret, which is told once."""
+    """A link that opens one thing of a library, and its secret, which is shown only once."""
     if not 1 <= days <= _MOST_DAYS:
         raise field_error("days", f"a link lasts 1 to {_MOST_DAYS} days")
     secret = new_secret("link")

@@ -42,7 +42,7 @@ _NUMBER = re.compile(r"^(0|[1-9]\d{0,4})\.(0|[1-9]\d{0,4})\.(0|[1-9]\d{0,4})$")
 _MOST = 50_000
 # Each file with original rate and width, as little changed as a format for all allows.
 _AS_IT_IS = FilePlan(file_format="wav24", sample_rate=0)
-# What differs here is told as a change of what is said, beside one of the sound.
+# A difference here counts as a change of details, not of the audio.
 _SAID = ("category", "subcategory", "tags", "description", "author", "licence", "root_note")
 
 

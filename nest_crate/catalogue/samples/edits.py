@@ -272,7 +272,7 @@ def move_samples(
 def require_one(
     session: Session, account: CurrentAccount, sample: Sample, actions: tuple[Any, ...]
 ) -> None:
-    """Any of the actions is enough; else what the first lacks is told."""
+    """Any of the actions is enough; otherwise the error names what the first lacks."""
     for action in actions[1:]:
         try:
             require_library(session, account, sample.library_id, action)

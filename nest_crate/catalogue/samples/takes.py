@@ -242,7 +242,7 @@ def _with_audio(session: Session, library_id: int, digest: str) -> int | None:
 
 
 def _name_of(file_name: str, title: str) -> str:
-    """A file's name, or its title where the name was made from it: then it is told in full."""
+    """A file's name, or its title where the name was made from it: then the title is complete."""
     stem = re.escape(clean_path(title).rsplit("/", 1)[-1])
     # An export numbers names that would be the same.
     made = title and re.fullmatch(rf"{stem}(_\d+)?", file_name.strip(), re.IGNORECASE)

@@ -126,27 +126,27 @@ class SampleColumns:
         while self.columns["id"].size < self.count:
             self.reserve(2 * self.columns["id"].size)
         columns = self.columns
-        told = dict(zip(rows[0]._fields, zip(*rows, strict=True), strict=True))
-        columns["id"][places] = told["id"]
-        columns["library_id"][places] = told["library_id"]
-        columns["maker"][places] = told["created_by_id"]
-        columns["channels"][places] = told["channels"]
-        columns["sound_id"][places] = [one or 0 for one in told["sound_id"]]
-        columns["root_hz"][places] = [one or np.nan for one in told["fundamental_hz"]]
+        fields = dict(zip(rows[0]._fields, zip(*rows, strict=True), strict=True))
+        columns["id"][places] = fields["id"]
+        columns["library_id"][places] = fields["library_id"]
+        columns["maker"][places] = fields["created_by_id"]
+        columns["channels"][places] = fields["channels"]
+        columns["sound_id"][places] = [one or 0 for one in fields["sound_id"]]
+        columns["root_hz"][places] = [one or np.nan for one in fields["fundamental_hz"]]
         for name in ("created", "changed"):
-            columns[name][places] = np.array(told[name], "datetime64[us]").astype(np.int64)
-        columns["deleted"][places] = [one is not None for one in told["deleted"]]
+            columns[name][places] = np.array(fields[name], "datetime64[us]").astype(np.int64)
+        columns["deleted"][places] = [one is not None for one in fields["deleted"]]
         columns["gone"][places] = False
         for name in CODED:
             codes = self.codes.setdefault(name, Codes())
-            columns[name][places] = [codes.of(one or "") for one in told[name]]
+            columns[name][places] = [codes.of(one or "") for one in fields[name]]
         for name in _NUMBERS:
-            columns[name][places] = told[name]
+            columns[name][places] = fields[name]
         with np.errstate(divide="ignore", invalid="ignore"):
             for name in (name for name, logarithmic in RANGES.items() if logarithmic):
                 values = columns[name][places].astype(np.float64)
                 columns[f"{LOG}{name}"][places] = np.where(values > 0.0, np.log(values), np.nan)
-        columns["features"][places] = [_vector(one) for one in told["features"]]
+        columns["features"][places] = [_vector(one) for one in fields["features"]]
         for at, row in zip(places.tolist(), rows, strict=True):
             if self.names[at] != row.name.lower():
                 self.names[at] = row.name.lower()

@@ -233,7 +233,7 @@ class SampleIndex:
         found: dict[str, RangeFacet] = {}
         for name, logarithmic in RANGES.items():
             rows = self._without(fixed, masks, name)
-            # Numbers that are told by their logarithm are kept by it.
+            # Numbers with a logarithmic scale are kept as logarithms.
             values = self._held.columns[f"{LOG}{name}" if logarithmic else name][
                 : self._held.count
             ][rows]

@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 __all__ = ["CHOICES", "RANGES", "Found", "RangeFacet", "SampleQuery", "Sort"]
 
-# Numbers with a range each, and whether the range is told on a logarithmic scale.
+# Numbers with a range each, and whether the range has a logarithmic scale.
 RANGES: dict[str, bool] = {
     "length_s": True,
     "root_hz": True,

@@ -1,4 +1,4 @@
-"""How far long work is: told to anyone who watches, who may also stop it."""
+"""How far long work is: reported to anyone who watches, who may also stop it."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ def unwatched(_done: int, _of: int) -> None:
 
 
 def counted(items: Sequence[_One], progress: Progress) -> Iterator[_One]:
-    """The items one by one, each told before it is worked on, and the end after the last."""
+    """The items one by one, each reported before it is worked on, and the end after the last."""
     for done, item in enumerate(items):
         progress(done, len(items))
         yield item

@@ -58,7 +58,7 @@ __all__ = [
 RERENDER = "rerender"
 # What the present audio of a sample is made of; a new render was compared with this.
 _HEARD = ("file_digest", "edits")
-# What is told of either side.
+# What is reported of either side.
 _FIGURES = ("length_s", "peak_db", "loudness_lufs", "note", "cents")
 
 
@@ -181,7 +181,7 @@ def _same_but_for_rounding(first: Signal, other: Signal) -> bool:
 
 
 def _far(before: Audio, after: Audio) -> float:
-    """Distance in features, 0 where nothing can be told apart."""
+    """Distance in features, 0 where there is no difference."""
     first, other = (features(one.samples, one.sample_rate).vector for one in (before, after))
     return float(feature_distances(other[None], first)[0])
 

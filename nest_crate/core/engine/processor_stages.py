@@ -71,7 +71,7 @@ def _halves(signal: Signal, part: Any, context: ProcessContext) -> tuple[Signal,
 
 def _restoring_db(before: Signal, after: Signal, sample_rate: int) -> float:
     """The gain by which what comes out is as loud as what goes in; none where either is silent."""
-    # One side alone is told 3 dB softer than the same on two.
+    # One side alone reads 3 dB less than the same on two.
     spread_db = 10.0 * float(np.log10(after.shape[0] / before.shape[0]))
     # Up to where either is heard: however long the buffer is, the gain is the same.
     end = max(int(loud_frames(one, _HEARD)) for one in (before, after))

@@ -92,7 +92,7 @@ def render_with_trace(
 
 
 def expected_cost(sound: Sound, hit: Hit, settings: RenderSettings) -> Cost:
-    """What a render will take, as far as it can be told before."""
+    """What a render will take, as far as it is known before."""
     return cost_of([make_plan(sound, hit, settings).output])
 
 

@@ -39,7 +39,7 @@ def reached_values(
 ) -> dict[str, Reached]:
     """What links do to every target that is moved, over the hit.
 
-    What is moved once a hit stays where it is put; of several notes the first is told.
+    What is moved once a hit stays where it is put; of several notes the first counts.
     """
     if not sound.links:
         return {}

@@ -116,7 +116,7 @@ def _bext(facts: SoundFacts) -> bytes:
 def _smpl(facts: SoundFacts, sample_rate: int, loop: tuple[int, int] | None) -> bytes:
     note = 60 if facts.root_note is None else facts.root_note
     fraction = round((facts.root_cent % 100.0) / 100.0 * 2**32) & 0xFFFFFFFF
-    # The pitch fraction only goes up: what lies below the note is told from the one beneath.
+    # The pitch fraction only goes up: what lies below the note is written from the note beneath.
     if facts.root_cent < 0.0 and fraction:
         note = max(0, note - 1)
     count = 1 if loop else 0

@@ -54,7 +54,7 @@ class InviteRequest(Form):
 
 
 class InvitationRow(BaseModel):
-    """An invitation; ``path`` is told once, when it is made."""
+    """An invitation; ``path`` is shown only once, when it is made."""
 
     id: int
     note: str

@@ -71,7 +71,7 @@ class TokenRequest(Form):
 
 
 class TokenBody(BaseModel):
-    """A token; ``secret`` is told once, when it is made."""
+    """A token; ``secret`` is shown only once, when it is made."""
 
     id: int
     name: str
@@ -198,7 +198,7 @@ def list_tokens() -> Response:
 
 @api.post("/tokens", responses={201: TokenBody, 422: Problem})
 def new_token(body: TokenRequest) -> tuple[Response, int]:
-    """A token for a program; its secret is told here and never again."""
+    """A token for a program; its secret is shown only once."""
     with services().database.session() as session:
         token, secret = make_token(
             session, current_account(), name=body.name, scope=body.scope, days=body.days

@@ -32,7 +32,7 @@ class ShareRequest(Form):
 
 
 class LinkBody(BaseModel):
-    """A link; ``path`` is told once, when it is made."""
+    """A link; ``path`` is shown only once, when it is made."""
 
     id: int
     release_id: int | None
@@ -66,7 +66,7 @@ def _link(link: ShareLink, secret: str | None = None) -> LinkBody:
 
 
 def _told(link: ShareLink, secret: str) -> tuple[Response, int]:
-    """A new link with its path, which is told this once."""
+    """A new link with its path, which is shown only once."""
     return make_response(_link(link, secret).model_dump()), 201
 
 

@@ -132,7 +132,7 @@ class RerenderFigures(BaseModel):
 
 class RerenderedBody(BaseModel):
     """A new render beside the present audio. ``likeness`` is the distance in features, 0 where
-    nothing can be told apart; ``same`` whether not one number differs."""
+    there is no difference; ``same`` whether not one number differs."""
 
     revision: int
     sample_rate: int

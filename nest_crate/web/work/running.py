@@ -1,7 +1,8 @@
 """Long work of running requests, by a key that the page chose: watched, and stopped.
 
 A page names its key in the header ``X-Progress`` of a request that may take long, and asks here
-how far it is. All of one server's work is in its memory; who asks too late is told so.
+how far it is. All of one server's work is in its memory; a request that comes too late gets an
+error.
 """
 
 from __future__ import annotations

@@ -1598,7 +1598,7 @@ export interface paths {
         /** One's own tokens, newest first. */
         get: operations["session_list_tokens_tokens_get"];
         put?: never;
-        /** A token for a program; its secret is told here and never again. */
+        /** A token for a program; its secret is shown only once. */
         post: operations["session_new_token_tokens_post"];
         delete?: never;
         options?: never;
@@ -3670,7 +3670,7 @@ export interface components {
         };
         /**
          * LinkBody
-         * @description A link; ``path`` is told once, when it is made.
+         * @description A link; ``path`` is shown only once, when it is made.
          */
         LinkBody: {
             /** Id */
@@ -3883,7 +3883,7 @@ export interface components {
         };
         /**
          * InvitationRow
-         * @description An invitation; ``path`` is told once, when it is made.
+         * @description An invitation; ``path`` is shown only once, when it is made.
          */
         InvitationRow: {
             /** Id */
@@ -4163,7 +4163,7 @@ export interface components {
         };
         /**
          * TokenBody
-         * @description A token; ``secret`` is told once, when it is made.
+         * @description A token; ``secret`` is shown only once, when it is made.
          */
         TokenBody: {
             /** Id */
@@ -4321,7 +4321,7 @@ export interface components {
         /**
          * RerenderedBody
          * @description A new render beside the present audio. ``likeness`` is the distance in features, 0 where
-         *     nothing can be told apart; ``same`` whether not one number differs.
+         *     there is no difference; ``same`` whether not one number differs.
          */
         RerenderedBody: {
             /** Revision */

@@ -132,16 +132,16 @@ function MainOutput({ sound }: { sound: Sound }) {
         aria-pressed={dry}
         title="Bypass all effects (Shift B)"
         onClick={toggleEffects}
-        className={`inline-flex min-h-6 items-center gap-1 rounded-sm px-1 text-[11px] ${dry ? "bg-warn text-sheet" : "hover:bg-band"}`}
+        className={`inline-flex min-h-6 items-center gap-1 rounded-sm px-0.5 text-[11px] whitespace-nowrap ${dry ? "bg-warn text-sheet" : "hover:bg-band"}`}
       >
-        <Power size={12} aria-hidden /> {dry ? "Effects bypassed" : "Bypass effects"}
+        <Power size={12} aria-hidden /> Bypass effects
       </button>
       <button
         type="button"
         aria-pressed={matching}
         title="Bypassed and active states play at the same loudness"
         onClick={toggleMatching}
-        className={`inline-flex min-h-6 items-center gap-1 rounded-sm px-1 text-[11px] ${matching ? "bg-action text-sheet" : "hover:bg-band"}`}
+        className={`inline-flex min-h-6 items-center gap-1 rounded-sm px-0.5 text-[11px] whitespace-nowrap ${matching ? "bg-action text-sheet" : "hover:bg-band"}`}
       >
         <Scale size={12} aria-hidden /> Level-matched
       </button>

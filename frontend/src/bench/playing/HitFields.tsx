@@ -14,6 +14,9 @@ const FIELDS: HitField[] = [
   { key: "tempo_bpm", width: "w-[36px]" },
 ];
 
+/** As a narrow field has room for. */
+const hertz = (hz: number) => (hz < 1000 ? `${hz.toFixed(1)} Hz` : formatValue(hz, "Hz"));
+
 function read(sound: Sound, key: HitField["key"]): number {
   return key === "tempo_bpm" ? sound.tempo_bpm : sound.hit[key];
 }
@@ -77,7 +80,7 @@ function Field({ sound, name, parameter, width }: FieldProps) {
         parameter={parameter}
         value={value}
         context={{ tempoBpm: sound.tempo_bpm }}
-        aside={name === "note" && wide ? `${noteToHz(value).toFixed(1)} Hz` : undefined}
+        aside={name === "note" && wide ? hertz(noteToHz(value)) : undefined}
         onNudge={(direction, event) =>
           set(value + direction * parameter.step * (event.shiftKey ? 12 : 1))
         }

@@ -36,7 +36,7 @@ describe("a search", () => {
     expect(useSelection.getState().query).toMatchObject({ like: null, sort: "name" });
   });
 
-  it("keeps facets while words change, and begins again where it is told to", () => {
+  it("keeps facets while words change, and clears them when asked", () => {
     ask({ categories: ["drum"] });
     ask({ words: "kick" });
     expect(useSelection.getState().query.categories).toEqual(["drum"]);

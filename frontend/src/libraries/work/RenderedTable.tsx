@@ -9,10 +9,10 @@ const ROW_HEIGHT = 33;
 const HEADS = [
   ["Replace", "w-9"],
   ["Sample", ""],
-  ["Audible difference", "w-[128px]"],
+  ["Listen", "w-[128px]"],
   ["Revision", "w-[72px]"],
   ["Loudness, note", "w-[284px]"],
-  ["Compared with now", "w-[160px]"],
+  ["Difference", "w-[160px]"],
 ] as const;
 
 interface Props {

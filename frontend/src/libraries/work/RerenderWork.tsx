@@ -44,7 +44,7 @@ export function RerenderWork({ jobId, onClose }: { jobId: number; onClose: () =>
       const made = await actions.replace(jobId, [...chosen, ...alike]);
       if (made.gesture) offerUndo(made.gesture, `${made.count} rendered again`);
       await refresh();
-      // What failed is told here, not behind a dialog that has gone.
+      // Failures are shown here, while the dialog is open.
       if (made.stayed.length === 0) return onClose();
       setStayed(new Map(made.stayed.map(({ sample_id, words }) => [sample_id, words])));
       await actions.readAnew(jobId);

@@ -25,7 +25,7 @@ describe("a new render beside the present one", () => {
     [figures(0, "D3", 0), figures(0, "E3", 0), /^D3.* → E3/],
     [figures(0, null, null), figures(0, "E3", 0), /^– → E3/],
     [figures(0, null, null), figures(0, null, null), /^–$/],
-  ])("from %o to %o its note is told once", (before, after, text) => {
+  ])("from %o to %o its note is written once", (before, after, text) => {
     expect(noteChange(before, after)).toMatch(text);
   });
 });

@@ -22,7 +22,7 @@ export function likenessWords({ same, likeness, before, after }: Compared): stri
   return likeness < 1.5 ? "similar" : "other";
 }
 
-/** The note before and after; told once where it is the same. */
+/** The note before and after; only once where it is the same. */
 export function noteChange(before: Figures, after: Figures): string {
   if (before.note !== after.note) return `${noteText(before)} → ${noteText(after)}`;
   if (before.cents === null || after.cents === null) return noteText(after);

@@ -13,7 +13,7 @@ from nest_crate.core.units import SILENCE_DB
 
 __all__ = ["LOW_HZ", "SIDE_EDGES_HZ", "StereoFigures", "stereo_figures"]
 
-# Below this, stereo endangers playback on one speaker; a loss is told up to a bit above.
+# Below this, stereo endangers playback on one speaker; a loss is reported up to a bit above.
 LOW_HZ = 120.0
 _MONO_HZ = 150.0
 SIDE_EDGES_HZ = (0.0, 120.0, 500.0, 2000.0, 24000.0)

@@ -193,7 +193,7 @@ def _expected_hz(
 ) -> NDArray[np.float64]:
     """The pitch asked for at each frame of the render; before the layer's start its first one.
 
-    Of several notes the first is told.
+    Of several notes the first counts.
     """
     assert isinstance(layer.source, ToneSource)
     whole = hit_planner(sound, hit, settings, frames)

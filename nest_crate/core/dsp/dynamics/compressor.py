@@ -107,12 +107,12 @@ def level_over_time_db(
     key: Signal, *, measure: str, ahead: int, sample_rate: int
 ) -> NDArray[np.float64]:
     """Level at each frame, shape (frames,): the larger magnitude of the channels, or the rms over
-    10 ms told as the peak of a sine of that rms; ``ahead`` frames early."""
+    10 ms, given as the peak of a sine of that rms; ``ahead`` frames early."""
     size = np.abs(key).max(axis=0)
     if measure == "rms":
         window = max(1, round(_RMS_S * sample_rate))
         power = uniform_filter1d((key**2).mean(axis=0), window, mode="constant")
-        # A sine's rms lies 3 dB below its peak, and is told as loud as that.
+        # A sine's rms lies 3 dB below its peak, and is raised to that.
         size = np.sqrt(np.maximum(2.0 * power, 0.0))
     if ahead:
         size = np.concatenate([size[ahead:], np.zeros(min(ahead, size.size))])[: size.size]
@@ -265,7 +265,7 @@ def _keep_larger(peaks, fine):  # type: ignore[no-untyped-def]
 def _true_peaks(signal: Signal, ceiling: float) -> NDArray[np.float64]:
     """Largest magnitude between each frame and the next at eight times the rate, shape (frames,).
 
-    Where no interpolation could reach the ceiling the samples' own magnitude is told.
+    Where no interpolation could reach the ceiling the samples' own magnitude is given.
     """
     frames = signal.shape[1]
     blocks = -(-frames // _BLOCK)

@@ -13,7 +13,7 @@ from nest_crate.core.sound.curve import Curve
 
 __all__ = ["curve_breakpoints", "curve_signal", "value_at"]
 
-# Below this bend the exponential cannot be told from the straight line it tends to.
+# Below this bend the exponential equals the straight line it tends to.
 _STRAIGHT = 1e-6
 
 

@@ -84,7 +84,7 @@ const LOW_TAIL_DB = -12;
 const TAMING: Processor["kind"][] = ["compressor", "multiband", "ceiling", "drive", "gate"];
 const TAILED: Processor["kind"][] = ["room", "shimmer", "convolution", "delay", "pitch_delay"];
 
-/** What a designer would want to be told about this step. */
+/** What a designer should know about this step. */
 function Words({ part, look }: { part: Processor; look: ProcessorLook }) {
   const words: { line: string; warn: boolean }[] = [];
   const say = (line: string, warn = true) => words.push({ line, warn });
