@@ -23,6 +23,7 @@ __all__ = ["LocalDatabase", "free_port"]
 
 _START_SECONDS = 60.0
 _TOLD_AGAIN_S, _TIMES_TOLD = 10.0, 3
+_INSTALL_TRIES = 2
 _LINES_TOLD = 8
 _LOOK_S = 0.05
 
@@ -187,24 +188,36 @@ class LocalDatabase:
         return f"--datadir={self._data}".encode() in command
 
     def _install(self) -> None:
-        shutil.rmtree(self._data, ignore_errors=True)
-        self._folder.mkdir(parents=True, exist_ok=True)
-        subprocess.run(
-            [
-                _program("mariadb-install-db"),
-                "--no-defaults",
-                f"--datadir={self._data}",
-                "--user=root",
-                "--auth-root-authentication-method=normal",
-                "--skip-test-db",
-            ],
-            check=True,
-            stdout=subprocess.DEVNULL,
-            stderr=subprocess.DEVNULL,
-        )
+        """Make the data folder; tried twice, for a crowded machine may refuse it once.
+
+        Raises RuntimeError with what the installer said.
+        """
+        for _ in range(_INSTALL_TRIES):
+            shutil.rmtree(self._data, ignore_errors=True)
+            self._folder.mkdir(parents=True, exist_ok=True)
+            run = subprocess.run(
+                [
+                    _program("mariadb-install-db"),
+                    "--no-defaults",
+                    f"--datadir={self._data}",
+                    "--user=root",
+                    "--auth-root-authentication-method=normal",
+                    "--skip-test-db",
+                    # A machine that cannot look up its own name can still have a database.
+                    "--force",
+                ],
+                stdout=subprocess.PIPE,
+                stderr=subprocess.STDOUT,
+                text=True,
+                errors="replace",
+            )
+            if run.returncode == 0:
+                return
+        said = run.stdout.splitlines()[:_LINES_TOLD]
+        raise RuntimeError("\n".join([f"MariaDB could not be set up in {self._data}", *said]))
 
     def _wait(self) -> None:
-        """Until it greets anyone who comes to its own socket; someone else might on the port.
+        """Until it greets on its own socket; another server might answer on the port.
 
         That its sockets are there is not enough: a server that is asked to stop before it greets
         never does.

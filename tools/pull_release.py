@@ -60,7 +60,7 @@ def sum_of(file: Path) -> str:
 
 
 def write_whole(file: Path, data: bytes) -> None:
-    """Anyone who reads the folder meanwhile finds the old file or the new one."""
+    """Replace the file in one step: a reader finds the old file or the new one."""
     file.parent.mkdir(parents=True, exist_ok=True)
     temporary = file.with_name(f"{file.name}.part")
     temporary.write_bytes(data)

@@ -296,8 +296,10 @@ def _zap(page: Page, *, whole: bool) -> None:
 
 
 def _leave_as_it_was(page: Page, before: dict[int, object]) -> None:
-    """Sounds that a picture made go to the bin; those that it changed get their document back."""
+    """Bin the sounds that a picture made, discard its jobs, and undo what it changed."""
     page.goto("about:blank")
+    for job in page.request.get("/api/jobs").json()["jobs"]:
+        page.request.delete(f"/api/jobs/{job['id']}")
     for sound in page.request.get("/api/sounds").json()["sounds"]:
         if sound["id"] not in before:
             page.request.put(f"/api/sounds/{sound['id']}/bin", data={"binned": True})

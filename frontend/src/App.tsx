@@ -18,7 +18,7 @@ export function App() {
   );
 }
 
-/** All that is for anyone who is signed in. */
+/** All that needs a signed-in account. */
 function Inside() {
   const session = useSession();
   const showSamples = useShowSamples();

@@ -20,7 +20,7 @@ __all__ = ["opened_client", "threads_of"]
 logging.getLogger("distributed").setLevel(logging.WARNING)
 
 _CONNECT_S = 10
-# No pages about the work: they would be open to anyone who reaches the port.
+# No pages about the work: everyone who reaches the port could open them.
 _QUIET = {
     "distributed.scheduler.http.routes": [],
     "distributed.worker.http.routes": [],

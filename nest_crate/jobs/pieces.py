@@ -34,7 +34,7 @@ class OtherEngine(RuntimeError):
 
 
 class Politely(WorkerPlugin):  # type: ignore[misc]
-    """Workers stand back behind anyone who listens on the same machine."""
+    """Workers stand back behind people who listen on the same machine."""
 
     name = "politely"
 

@@ -1,5 +1,5 @@
 """Several people at once, each in a transaction of their own: nothing is lost, nothing is doubled,
-and what must hold of a library holds anyone who comes first."""
+and what must hold of a library holds in any order."""
 
 import threading
 from concurrent.futures import ThreadPoolExecutor

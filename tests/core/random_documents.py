@@ -18,7 +18,7 @@ from nest_crate.core.sound.targets import differs_by_voice, moved_unit, targets_
 
 # Times are kept short, so that hundreds of sounds can be rendered.
 _LONGEST_S = 0.12
-# Samples refer to it; anyone who renders must have one.
+# Samples refer to it; a render must have one.
 RECORDING = "a" * 64
 
 

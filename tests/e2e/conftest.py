@@ -71,7 +71,7 @@ def start_program(data: Path, *arguments: str) -> Running:
 
 def demo_data(folder: Path) -> Path:
     """A copy of the demo's data in a folder. It is built once for one state of the sources, and
-    anyone who comes meanwhile waits."""
+    requests that come meanwhile wait."""
     sources = [PROJECT / "nest_crate", PROJECT / "demo"]
     digest = hashlib.sha256()
     for path in sorted(one for source in sources for one in source.rglob("*") if one.is_file()):

@@ -11,7 +11,7 @@ from tests.web.samples import bring, wav
 
 # Open to nobody in particular: signing in, links with a secret of their own, what is declared.
 OPEN = {"session", "shared", "reference", "openapi"}
-# For anyone who is signed in: rendering what they send, and what is their own.
+# For every signed-in account: rendering what it sends, and what is its own.
 SIGNED_IN = {
     "auditions.audition",
     "auditions.audio",

@@ -1,4 +1,4 @@
-"""Long work is watched and stopped by anyone who began it, and leaves nothing half done."""
+"""Long work is watched and stopped by the account that began it, and leaves nothing half done."""
 
 from concurrent.futures import ThreadPoolExecutor
 

@@ -28,7 +28,7 @@ export function useRenders(id: number) {
   return useQuery({
     queryKey: rendersKey(id),
     retry: false,
-    // Rows may leave the job meanwhile: anyone who opens it again reads all.
+    // Rows may leave the job meanwhile: it is read again when it is opened again.
     gcTime: 0,
     queryFn: async () => {
       let rows = queries.getQueryData<{ rows: RerenderRow[] }>(rendersKey(id))?.rows ?? [];

@@ -1,4 +1,4 @@
-/** A page with one card in its middle, for anyone who is not inside yet. */
+/** A page with one card in its middle, for visitors who are not signed in yet. */
 export function Cover({ title, children }: { title: string; children: React.ReactNode }) {
   return (
     <main className="grid h-full flex-1 place-items-center overflow-y-auto bg-paper p-6">

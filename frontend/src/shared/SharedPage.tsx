@@ -10,7 +10,7 @@ type Shared = components["schemas"]["SharedBody"];
 const BUTTON =
   "inline-flex min-h-8 items-center gap-1.5 rounded-control border border-line-strong bg-sheet px-3 font-medium hover:bg-band";
 
-/** What a link opens for anyone who has no account: to be read, heard and downloaded. */
+/** What a link opens without an account: to read, hear and download. */
 export function SharedPage() {
   const { secret = "" } = useParams();
   const shared = useQuery({

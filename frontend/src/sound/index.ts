@@ -95,7 +95,7 @@ export {
 export { PROCESSOR_GROUPS, processorName, processorWords } from "./processorNames";
 export { heldLink, learned, linkRange, withLinkRange, withValueAt, type Range } from "./ranges";
 export { destinationName, destinationsOf, newBus, withBus, withRoute, withoutBus } from "./routes";
-export { SOURCE_NAMES } from "./sourceNames";
+export { SOURCE_NAMES } from "../api/generated/kinds";
 export {
   edit,
   openDocument,

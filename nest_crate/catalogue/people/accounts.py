@@ -166,7 +166,7 @@ def change_password(
 
 
 def renew_password(session: Session, account_id: int, wanted: str) -> CurrentAccount:
-    """A new password for anyone who lost theirs, which ends all sessions of the account."""
+    """A new password for a user who lost theirs; it ends all sessions of the account."""
     row = session.get(Account, account_id, with_for_update=True)
     if row is None or row.disabled:
         raise NotFound("This account is closed; ask an administrator")

@@ -92,7 +92,7 @@ def require_library(
 
 
 def lock_library(session: Session, library_id: int) -> None:
-    """Wait for anyone who else changes the members or releases of a library, or brings in what it
+    """Wait for others who change the members or releases of a library, or import what it
     shall hold once, until the commit.
 
     To be called first in a transaction: what is read afterwards is then what others left.

@@ -72,7 +72,7 @@ def _actions_of(edit: SampleEdit) -> tuple[Action, ...]:
         return ("sample.edit",)
     before, after = edit.changes["status"]
     found: list[Action] = []
-    # Anyone who may move there may move back; an undo of an undo counts as the move it reverted.
+    # The right to move there is the right to move back; an undo counts as the move it reverted.
     for start, end in ((before, after), (after, before)):
         try:
             found += action_of_move(start, end)

@@ -1,4 +1,4 @@
-"""Long work as rows: begun, done piece by piece by anyone who has a hand free, stopped, forgotten.
+"""Long work as rows: begun, done piece by piece by any free worker, stopped, forgotten.
 
 What is not done yet is in the tables, so that after a restart of everything the work goes on from
 there. A piece that is done twice (its worker died after the work) is written once.
@@ -85,7 +85,7 @@ def begin_job(
     wanted: Mapping[str, Any],
     items: Sequence[Mapping[str, Any]],
 ) -> Job:
-    """Write down what is wanted; anyone who works looks for it (``waiting_items``).
+    """Write down what is wanted; workers look for it (``waiting_items``).
 
     Raises
     ------
@@ -216,7 +216,7 @@ def fail_piece(database: Database, item_id: int, words: str) -> None:
 def _end(database: Database, item_id: int, values: Mapping[str, Any]) -> None:
     with database.session() as session:
         job_id = session.scalar(select(JobItem.job_id).where(JobItem.id == item_id))
-        # One at a time for each job: anyone who is last sees that all others are done.
+        # One at a time for each job: the last one sees that all others are done.
         if job_id is None or session.get(Job, job_id, with_for_update=True) is None:
             return
         mine = update(JobItem).where(JobItem.id == item_id, JobItem.state == "waiting")

@@ -1,4 +1,4 @@
-"""How far long work is: reported to anyone who watches, who may also stop it."""
+"""How far long work is: reported to a watcher, who may also stop it."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ _One = TypeVar("_One")
 
 
 class Stopped(NestCrateError):
-    """Anyone who watches the work wants no more of it; what was begun is not kept."""
+    """The watcher stopped the work; what was begun is not kept."""
 
     code = "stopped"
     title = "Stopped"

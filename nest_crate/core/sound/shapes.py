@@ -1,6 +1,6 @@
 """Stock curve shapes: what one starts from, drawn to fit any curve.
 
-A shape runs from 0 to 1 s and from 0 to 1; anyone who takes one stretches it to the length and the
+A shape runs from 0 to 1 s and from 0 to 1; using one stretches it to the length and the
 range at hand.
 """
 

@@ -1,4 +1,4 @@
-"""Links that open a release, a sample or a sound to anyone who has them; see ``shared``."""
+"""Links that open a release, a sample or a sound without an account; see ``shared``."""
 
 from __future__ import annotations
 

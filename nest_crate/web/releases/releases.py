@@ -180,7 +180,7 @@ def _earlier(releases: Sequence[Release], release: Release) -> Release | None:
 
 
 def with_tag(response: Response, digest: str) -> Response:
-    """An answer that is not sent again to anyone who has it."""
+    """An answer that is not sent again to a client that has it."""
     response.set_etag(digest)
     response.headers["Cache-Control"] = "private, no-cache"
     response.make_conditional(request)

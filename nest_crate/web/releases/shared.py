@@ -224,7 +224,7 @@ def _wav(audio: Audio, name: str) -> Response:
 
 
 def _given(data: bytes, name: str, ending: str, kind: str) -> Response:
-    """Bytes under a name for anyone who opened the link."""
+    """Bytes under a name, for the opener of a link."""
     response = make_response(data)
     response.headers["Content-Type"] = kind
     attachment(response, name, ending)

@@ -38,8 +38,6 @@ export interface Command {
   run: (event?: KeyboardEvent) => void;
 }
 
-const selected = () => useBench.getState().selection;
-
 function selectedProcessor() {
   const { document, selection } = useBench.getState();
   return document && selection.kind === "processor"
@@ -56,9 +54,8 @@ function selectLayer(index: number): void {
 }
 
 function editCurve(name: "level" | "pitch"): void {
-  const { kind } = selected();
   const { selection } = useBench.getState();
-  if (kind === "layer" && selection.kind === "layer") takeInHand(selection.id, name);
+  if (selection.kind === "layer") takeInHand(selection.id, name);
 }
 
 const digitOf = (event?: KeyboardEvent) => Number(/\d$/.exec(event?.code ?? "")?.[0] ?? 1) - 1;

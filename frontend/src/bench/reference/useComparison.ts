@@ -10,7 +10,7 @@ interface Compared {
   problem: string | null;
 }
 
-/** The last comparison with the reference, for anyone who draws a part of it. */
+/** The last comparison with the reference, for the pictures that draw a part of it. */
 export const useCompared = create<Compared>(() => ({ found: null, problem: null }));
 
 /** Keeps the comparison current, a moment after what is shown was rendered. */

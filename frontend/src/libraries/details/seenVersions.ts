@@ -7,7 +7,7 @@ export class SeenVersions {
   private readonly own = new Map<number, number>();
   private chosenAt = 0;
 
-  /** The newest that was seen by anyone who saw ``version``. */
+  /** The newest version seen together with ``version``. */
   newest(version: number): number {
     let newest = Math.max(version, this.chosenAt);
     for (let next = this.own.get(newest); next !== undefined; next = this.own.get(newest))

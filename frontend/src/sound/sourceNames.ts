@@ -1,1 +1,0 @@
-export { SOURCE_NAMES } from "../api/generated/kinds";
