@@ -22,9 +22,9 @@ import pymysql
 __all__ = ["LocalDatabase", "free_port"]
 
 _START_SECONDS = 60.0
-_TOLD_AGAIN_S, _TIMES_TOLD = 10.0, 3
+_SECOND_SIGNAL_S, _TIMES_TOLD = 10.0, 3
 _INSTALL_TRIES = 2
-_LINES_TOLD = 8
+_LOG_LINES = 8
 _LOOK_S = 0.05
 
 
@@ -213,7 +213,7 @@ class LocalDatabase:
             )
             if run.returncode == 0:
                 return
-        said = run.stdout.splitlines()[:_LINES_TOLD]
+        said = run.stdout.splitlines()[:_LOG_LINES]
         raise RuntimeError("\n".join([f"MariaDB could not be set up in {self._data}", *said]))
 
     def _wait(self) -> None:
@@ -232,7 +232,7 @@ class LocalDatabase:
             time.sleep(_LOOK_S)
         self._end(signal.SIGTERM)
         log = self._folder / "server.log"
-        said = log.read_text(errors="replace").splitlines()[-_LINES_TOLD:]
+        said = log.read_text(errors="replace").splitlines()[-_LOG_LINES:]
         raise RuntimeError("\n".join([f"MariaDB did not start; see {log}", *said]))
 
     def _create(self) -> None:
@@ -298,7 +298,7 @@ def _tell_to_end(
             return
         with contextlib.suppress(ProcessLookupError):
             tell(sent)
-        deadline = time.monotonic() + _TOLD_AGAIN_S
+        deadline = time.monotonic() + _SECOND_SIGNAL_S
         while lives() and time.monotonic() < deadline:
             time.sleep(_LOOK_S)
 

@@ -53,7 +53,7 @@ def test_server_left_by_a_killed_program_is_taken_over(tmp_path, other_program):
 
 
 def test_server_that_does_not_hear_is_ended_all_the_same(tmp_path, other_program, monkeypatch):
-    monkeypatch.setattr(local_database, "_TOLD_AGAIN_S", 0.2)
+    monkeypatch.setattr(local_database, "_SECOND_SIGNAL_S", 0.2)
     server = int((tmp_path / "owner").read_text().split()[0])
     os.kill(server, signal.SIGSTOP)
     other_program.kill()
@@ -85,7 +85,7 @@ def test_server_is_not_started_before_another_let_go_of_the_files(tmp_path):
 
 def test_server_hears_that_it_is_to_stop_right_after_its_start(tmp_path, monkeypatch):
     monkeypatch.setattr(local_database, "_LOOK_S", 0.001)
-    monkeypatch.setattr(local_database, "_TOLD_AGAIN_S", 30.0)
+    monkeypatch.setattr(local_database, "_SECOND_SIGNAL_S", 30.0)
     database = LocalDatabase(tmp_path)
     for _ in range(3):
         database.start()

@@ -122,7 +122,7 @@ def _load_demo_once(database: Database, store: AudioStore, demo: bool, mark: Pat
 
 
 def _keep_running(local: LocalDatabase, stopping: threading.Event) -> None:
-    """Start the database again where it died; after a pause, lest it be started without end."""
+    """Start the database again where it died, with a pause between the attempts."""
     while not stopping.wait(1.0):
         if not local.is_running() and not stopping.wait(3.0):
             click.echo("MariaDB ended; starting it again", err=True)

@@ -123,7 +123,7 @@ def test_what_is_wrong_with_files_is_told(filled):
     damaged.write_bytes(b"other")
     (filled.files_folder / digests[1][:2] / digests[1][2:4] / f"{digests[1]}.wav").unlink()
     filled.files.put(b"left by a dead worker")
-    told = "\n".join(check_files(filled.database, filled.files))
-    assert f"damaged: {digests[0]}" in told
-    assert f"missing: {digests[1]}" in told
-    assert "orphaned: 1 files" in told
+    shown = "\n".join(check_files(filled.database, filled.files))
+    assert f"damaged: {digests[0]}" in shown
+    assert f"missing: {digests[1]}" in shown
+    assert "orphaned: 1 files" in shown

@@ -150,15 +150,15 @@ def test_demo_is_built_through_the_services(store, tmp_path, monkeypatch):
     for path in (*paths, demo.SOUNDS_FOLDER / "kiln-door-kick.json"):
         (tmp_path / path.name).write_bytes(path.read_bytes())
     monkeypatch.setattr(demo, "SOUNDS_FOLDER", tmp_path)
-    told = []
-    made = demo.build_demo(store.database, store.files, lambda done, of: told.append((done, of)))
+    shown = []
+    made = demo.build_demo(store.database, store.files, lambda done, of: shown.append((done, of)))
     with store.database.session() as session:
         listed = samples_of(session, store.account, store.library_id)
         (release,) = releases_of(session, store.account, store.library_id)
         approved = {one.id for one in listed if one.status == "approved"}
         assert {item.sample_id for item in release.items} == approved
     assert len(listed) == made == 7
-    assert told == [(n, 7) for n in range(1, 8)]
+    assert shown == [(n, 7) for n in range(1, 8)]
     assert "Kiln door kick" in {one.name for one in listed}
     assert {one.status for one in listed} == {"approved", "in_review", "draft"}
 

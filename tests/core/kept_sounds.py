@@ -1,4 +1,4 @@
-"""Fingerprints of many sounds and of what is said of them, to see that nothing changes unnoticed.
+"""Fingerprints of many sounds and of their details, to see that nothing changes unnoticed.
 
 They say nothing about whether a sound is right; other tests do that. A document that a user keeps
 has to sound the same after every change of the code, unless ``ENGINE_VERSION`` is raised.

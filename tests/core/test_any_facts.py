@@ -159,12 +159,12 @@ def test_wavinfo_reads_what_every_wav_says(facts, tmp_path_factory):
     path.write_bytes(made("wav24", np.full((1, 100), 0.1), facts))
     read = WavInfoReader(str(path))
     assert read.data.frame_count == 100
-    for value, told in (
+    for value, noted in (
         (facts.loudness_lufs, read.bext.loudness_value),
         (facts.true_peak_db, read.bext.max_true_peak),
     ):
         if value is not None:
-            assert told == pytest.approx(value, abs=0.0051)
+            assert noted == pytest.approx(value, abs=0.0051)
     # Cue points that lie within the sound, by time, with the loop's two.
     inside = [round(mark.at_s * RATE) for mark in facts.marks]
     loop = facts.loop_frames(RATE, 100)

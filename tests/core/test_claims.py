@@ -1,4 +1,4 @@
-"""What is said of a sound's note is true, or nothing is said."""
+"""The note that is claimed for a sound is true, or none is claimed."""
 
 from __future__ import annotations
 

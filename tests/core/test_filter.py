@@ -130,6 +130,6 @@ def test_kernel_equals_its_plain_python():
 
     signal = np.random.default_rng(2).uniform(-1, 1, (1, 400))
     compiled, plain = np.empty_like(signal), np.empty_like(signal)
-    _state_variable(compiled, signal, 0.3, 0.7, 0.2, 0.5, 1.0)
-    _state_variable.py_func(plain, signal, 0.3, 0.7, 0.2, 0.5, 1.0)
+    _state_variable(compiled, signal, 0.3, 0.7, (0.2, 0.5, 1.0))
+    _state_variable.py_func(plain, signal, 0.3, 0.7, (0.2, 0.5, 1.0))
     np.testing.assert_allclose(compiled, plain, rtol=1e-12)

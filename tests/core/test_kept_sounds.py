@@ -1,4 +1,4 @@
-"""Sounds, and what is said of them, stay as they were when the engine's version was raised last."""
+"""Sounds, and their details, stay as they were when the engine's version was raised last."""
 
 import numpy as np
 import pytest

@@ -100,11 +100,11 @@ def test_ffprobe_reads_format_and_words(folder, kind):
         [*command, str(path_of(folder, kind))], capture_output=True, check=True, text=True
     )
     assert found.stderr == ""
-    told = json.loads(found.stdout)
-    stream = told["streams"][0]
+    shown = json.loads(found.stdout)
+    stream = shown["streams"][0]
     assert (stream["sample_rate"], stream["channels"]) == ("48000", 2)
-    assert float(told["format"]["duration"]) == pytest.approx(1.0, abs=1e-3)
-    tags = told["format"].get("tags", {}) | stream.get("tags", {})
+    assert float(shown["format"]["duration"]) == pytest.approx(1.0, abs=1e-3)
+    tags = shown["format"].get("tags", {}) | stream.get("tags", {})
     tags = {key.lower(): value for key, value in tags.items()}
     assert tags["title"] == FACTS.title
     assert FACTS.author in (tags.get("artist"), tags.get("author"))
@@ -113,8 +113,8 @@ def test_ffprobe_reads_format_and_words(folder, kind):
 @pytest.mark.parametrize("kind", KINDS)
 def test_mediainfo_reads_title_and_length(folder, kind):
     command = ["mediainfo", "--Output=JSON", str(path_of(folder, kind))]
-    told = json.loads(subprocess.run(command, capture_output=True, check=True, text=True).stdout)
-    general, audio = told["media"]["track"][:2]
+    shown = json.loads(subprocess.run(command, capture_output=True, check=True, text=True).stdout)
+    general, audio = shown["media"]["track"][:2]
     assert float(audio["SamplingRate"]) == RATE
     assert float(general["Duration"]) == pytest.approx(1.0, abs=0.01)
     assert FACTS.title in (general.get("Title"), general.get("Track"), general.get("Title_More"))
@@ -123,12 +123,12 @@ def test_mediainfo_reads_title_and_length(folder, kind):
 @pytest.mark.parametrize("kind", ["wav16", "wav24", "wav32"])
 def test_sndfile_info_finds_nothing_wrong_with_a_wav(folder, kind):
     command = ["sndfile-info", str(path_of(folder, kind))]
-    told = subprocess.run(command, capture_output=True, check=True, text=True).stdout
-    assert "Midi Note    : 31" in told
-    assert "Start :  4800  End : 23999" in told
-    assert "labl : 2 : the hinge" in told
-    assert "INAM : Kiln door" in told
-    assert "*** " not in told
+    shown = subprocess.run(command, capture_output=True, check=True, text=True).stdout
+    assert "Midi Note    : 31" in shown
+    assert "Start :  4800  End : 23999" in shown
+    assert "labl : 2 : the hinge" in shown
+    assert "INAM : Kiln door" in shown
+    assert "*** " not in shown
 
 
 @pytest.mark.parametrize("kind", ["wav16", "wav24", "wav32"])
@@ -241,7 +241,7 @@ class TestInstrument:
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_hostile_metadata_is_read_or_left_out_but_never_fails(kind):
-    """Bytes changed by chance, and the file cut short, anywhere in what is said."""
+    """Bytes changed by chance, and the file cut short, anywhere in the details."""
     whole = made(kind, facts=FACTS)
     chance = np.random.default_rng(len(whole))
     for _ in range(150):

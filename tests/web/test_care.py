@@ -87,11 +87,11 @@ class TestCare:
         first = people.editor.put(url, json={"base_version": version, "gain_db": -3.0}).json
         late = people.owner.put(url, json={"base_version": version, "fade_in_s": 0.01})
         assert (late.status_code, late.json["code"]) == (409, "stale_save")
-        told = late.json["details"]
-        assert told["saved"] == {"edits": {"gain_db": -3.0}}
-        assert told["yours"] == {"edits": {"fade_in_s": 0.01}}
-        assert told["version"] == first["version"] == one(people.editor, sample)["version"]
-        again = {"base_version": told["version"], "fade_in_s": 0.01}
+        shown = late.json["details"]
+        assert shown["saved"] == {"edits": {"gain_db": -3.0}}
+        assert shown["yours"] == {"edits": {"fade_in_s": 0.01}}
+        assert shown["version"] == first["version"] == one(people.editor, sample)["version"]
+        again = {"base_version": shown["version"], "fade_in_s": 0.01}
         assert people.owner.put(url, json=again).status_code == 200
         # The same once more, its answer having been lost on the way, is no conflict.
         assert people.owner.put(url, json=again).status_code == 200

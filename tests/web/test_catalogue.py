@@ -131,10 +131,10 @@ class TestChanging:
         self.patch(people.editor, sample, name="Large gong", tags=["brass"])
         late = self.patch(people.owner, sample, name="Small gong", tags=["brass"])
         assert (late.status_code, late.json["code"]) == (409, "stale_save")
-        told = late.json["details"]
-        assert told["saved"] == {"name": "Large gong"}
-        assert told["yours"] == {"name": "Small gong"}
-        chosen = self.patch(people.owner, sample, version=told["version"], name="Small gong")
+        noted = late.json["details"]
+        assert noted["saved"] == {"name": "Large gong"}
+        assert noted["yours"] == {"name": "Small gong"}
+        chosen = self.patch(people.owner, sample, version=noted["version"], name="Small gong")
         assert chosen.json["name"] == "Small gong"
 
     @pytest.mark.parametrize(

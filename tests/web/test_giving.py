@@ -217,8 +217,8 @@ class TestReleases:
             body = {"ids": [sample["id"]], "changes": changes}
             people.editor.post("/api/samples/change", json=body)
         added = approved(people, "Added")
-        told = people.listener.get(pending).json["changes"]
-        kinds = {one["sample_id"]: one["kind"] for one in told}
+        shown = people.listener.get(pending).json["changes"]
+        kinds = {one["sample_id"]: one["kind"] for one in shown}
         assert kinds == {
             added["id"]: "added",
             gone["id"]: "removed",
@@ -227,7 +227,7 @@ class TestReleases:
             words["id"]: "words",
         }
         few = people.listener.get(f"{pending}?limit=2").json
-        assert (few["changes"], few["counts"]) == (told[:2], dict.fromkeys(kinds.values(), 1))
+        assert (few["changes"], few["counts"]) == (shown[:2], dict.fromkeys(kinds.values(), 1))
         release(people, "1.1.0")
         url = f"/api/libraries/{people.library_id}/releases/1.1.0/changes"
         after = people.listener.get(url).json
@@ -268,9 +268,9 @@ class TestLinks:
         url = f"/api/libraries/{people.library_id}/releases/1.0.0/links"
         link = people.owner.post(url, json={"days": 7, "note": "for the build"}).json
         shared = link["path"].replace("/shared/", "/api/shared/")
-        told = people.nobody.get(shared).json
-        assert (told["kind"], told["library"]) == ("release", "Glasshouse Clockworks")
-        digest = told["release"]["files"][0]["sha256"]
+        shown = people.nobody.get(shared).json
+        assert (shown["kind"], shown["library"]) == ("release", "Glasshouse Clockworks")
+        digest = shown["release"]["files"][0]["sha256"]
         assert people.nobody.get(f"{shared}/files/{digest}").status_code == 200
         with people.nobody.get(f"{shared}/release.zip") as answer:
             assert "manifest.json" in opened(answer.data)
@@ -293,10 +293,10 @@ class TestLinks:
         sample = made.json["sample"]
         link = people.editor.post(f"/api/samples/{sample['id']}/links", json={"note": "try it"})
         shared = link.json["path"].replace("/shared/", "/api/shared/")
-        told = people.nobody.get(shared).json
-        assert told["document"] == kick_document
-        assert told["note"] == "try it"
-        assert "Hz" in told["recipe"]
+        shown = people.nobody.get(shared).json
+        assert shown["document"] == kick_document
+        assert shown["note"] == "try it"
+        assert "Hz" in shown["recipe"]
         for name in ("sample", "phrase"):
             data = people.nobody.get(f"{shared}/{name}.wav").data
             assert soundfile.info(io.BytesIO(data)).samplerate == RATE
@@ -307,10 +307,10 @@ class TestLinks:
         link = people.editor.post(f"/api/sounds/{sound['id']}/links", json={"note": "try"}).json
         assert people.listener.post(f"/api/sounds/{sound['id']}/links", json={}).status_code == 403
         shared = link["path"].replace("/shared/", "/api/shared/")
-        told = people.nobody.get(shared).json
-        assert (told["kind"], told["sound"]["name"]) == ("sound", kick_document["name"])
-        assert told["document"] == kick_document
-        assert "Hz" in told["recipe"]
+        shown = people.nobody.get(shared).json
+        assert (shown["kind"], shown["sound"]["name"]) == ("sound", kick_document["name"])
+        assert shown["document"] == kick_document
+        assert "Hz" in shown["recipe"]
         for name in ("sound", "phrase"):
             data = people.nobody.get(f"{shared}/{name}.wav").data
             assert soundfile.info(io.BytesIO(data)).samplerate == RATE

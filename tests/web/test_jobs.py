@@ -343,13 +343,13 @@ class TestPieces:
         job_id, items = self.job(people, 5)
         url = f"/api/jobs/{job_id}/renders"
         database = people.store.database
-        told = []
+        shown = []
 
         def look():
-            after = told[-1] if told else -1
+            after = shown[-1] if shown else -1
             rows = people.editor.get(f"{url}?after={after}").json["rows"]
-            told.extend(row["position"] for row in rows)
-            return list(told)
+            shown.extend(row["position"] for row in rows)
+            return list(shown)
 
         from nest_crate.catalogue.work.jobs import fail_piece
 

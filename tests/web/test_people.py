@@ -151,8 +151,8 @@ class TestLostPassword:
 
     def test_a_link_gives_a_new_password_and_ends_what_was_open(self, people):
         _, path, _ = self.link(people, "isolde")
-        told = people.nobody.get(path).json
-        assert told["account"] == "isolde"
+        shown = people.nobody.get(path).json
+        assert shown["account"] == "isolde"
         # Nothing has changed yet.
         assert people.editor.get("/api/libraries").status_code == 200
         short = people.nobody.post(path, json={"password": "short"})

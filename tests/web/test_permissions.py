@@ -320,14 +320,14 @@ def test_every_route_is_for_the_roles_of_the_table_alone(people, world, role):
         assert people.owner.patch(base, json={"visibility": "public"}).status_code == 204
     for endpoint, action, method, path, options in requests_of(world):
         answer = client.open(path, method=method, **options)
-        told = (endpoint, answer.status_code, answer.json if answer.is_json else None)
+        shown = (endpoint, answer.status_code, answer.json if answer.is_json else None)
         if role == "stranger":
             # An account that cannot see a library does not learn that it exists.
-            assert answer.status_code == 404, told
+            assert answer.status_code == 404, shown
         elif allowed(action, role):
-            assert answer.status_code < 300, told
+            assert answer.status_code < 300, shown
         else:
-            assert answer.status_code == 403, told
+            assert answer.status_code == 403, shown
         answer.close()
 
 

@@ -1,4 +1,4 @@
-"""What is said of a sample goes out with its file and comes in again elsewhere."""
+"""A sample's details leave with its file and come in again elsewhere."""
 
 import io
 import zipfile
@@ -103,8 +103,8 @@ def test_a_second_journey_changes_nothing_more(people, bell):
     sample = brought(people.editor, people.library_id, path, first)
     path, second = exported(people.editor, sample, **plan)
     third = brought(people.editor, people.library_id, path, second)
-    told = {"id", "version", "created", "changed", "details", "file_digest", "created_by"}
-    for key in set(sample) - told:
+    shown = {"id", "version", "created", "changed", "details", "file_digest", "created_by"}
+    for key in set(sample) - shown:
         assert third[key] == sample[key], key
     # The audio is kept once, for it is the same.
     assert third["file_digest"] == sample["file_digest"]

@@ -89,7 +89,7 @@ class TestStatus:
         assert (after["status"], after["edits"]) == ("approved", {})
         assert after["loudness_lufs"] == pytest.approx(approved_gong["loudness_lufs"])
 
-    def test_a_rating_is_taken_back_by_whoever_may_rate(self, people, gong):
+    def test_a_rating_can_be_undone_with_the_right_to_rate(self, people, gong):
         body = {"base_version": gong["version"], "changes": {"rating": 4}}
         people.reviewer.patch(f"/api/samples/{gong['id']}", json=body)
         gesture = history(people.reviewer, gong)[0]["gesture"]
@@ -106,9 +106,9 @@ class TestBin:
     def test_it_is_told_in_the_history_and_taken_back(self, people, gong):
         answer = people.editor.post("/api/samples/bin", json={"ids": [gong["id"]]}).json
         assert (answer["changed"], names(people.editor)) == (1, [])
-        told = history(people.listener, gong)[0]
-        assert told["label"] == "Moved to bin"
-        assert told["changes"] == {"in the bin": [False, True]}
+        shown = history(people.listener, gong)[0]
+        assert shown["label"] == "Moved to bin"
+        assert shown["changes"] == {"in the bin": [False, True]}
         assert undo(people.reviewer, answer["gesture"]) == 403
         assert undo(people.editor, answer["gesture"]) == 200
         assert names(people.editor) == ["Gong"]
@@ -147,9 +147,9 @@ class TestMerge:
         comments = people.listener.get(f"/api/samples/{kept['id']}/comments").json["comments"]
         assert [one["text"] for one in comments] == ["good", "late"]
         assert sorted(names(people.listener, binned=True)) == ["Latch three", "Latch too"]
-        told = history(people.listener, twin)[0]
-        assert told["label"] == "Merged into Latch"
-        assert told["changes"] == {"in the bin": [False, True], "comments": [2, 0]}
+        shown = history(people.listener, twin)[0]
+        assert shown["label"] == "Merged into Latch"
+        assert shown["changes"] == {"in the bin": [False, True], "comments": [2, 0]}
 
     def test_all_of_it_is_taken_back_at_once(self, people, merged):
         kept, twin, third, gesture = merged

@@ -93,9 +93,9 @@ def test_a_key_that_is_none_is_passed_over(people, gongs, key):
 
 
 def test_items_are_told_before_each_and_after_the_last():
-    told = []
-    assert list(counted("abc", lambda done, of: told.append((done, of)))) == ["a", "b", "c"]
-    assert told == [(0, 3), (1, 3), (2, 3), (3, 3)]
+    shown = []
+    assert list(counted("abc", lambda done, of: shown.append((done, of)))) == ["a", "b", "c"]
+    assert shown == [(0, 3), (1, 3), (2, 3), (3, 3)]
     assert list(counted([], unwatched)) == []
 
 

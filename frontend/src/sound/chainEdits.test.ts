@@ -35,7 +35,7 @@ beforeEach(() =>
 );
 
 describe("where a processor goes that is asked for from anywhere", () => {
-  it("is after the one in hand, at the end of the chain of what is in hand, else on main", () => {
+  it("is after the selected one, at the end of the chain of the selection, else on main", () => {
     const sound = chained("drive", "room");
     const first = sound.main.chain[0]?.id ?? "";
     expect(placeInHand(sound, { kind: "processor", id: first })).toEqual({ ref: "main", index: 1 });
@@ -43,7 +43,7 @@ describe("where a processor goes that is asked for from anywhere", () => {
     expect(placeInHand(sound, { kind: "notes" })).toEqual({ ref: "main", index: 2 });
   });
 
-  it("adds it there as one step that can be undone, and takes it in hand", () => {
+  it("adds it there as one step that can be undone, and selects it", () => {
     useBench.setState({ selection: { kind: "layer", id: layer } });
     addInHand("reducer");
     const { document, selection, past } = useBench.getState();
@@ -91,7 +91,7 @@ describe("copies", () => {
     expect(copy).toMatchObject({ kind: "compressor", side: null });
   });
 
-  it("are pasted after what is in hand", () => {
+  it("are pasted after the selection", () => {
     const sound = chained("drive", "room");
     const [, room] = sound.main.chain;
     useBench.setState({ document: sound, selection: { kind: "processor", id: room?.id ?? "" } });

@@ -4,7 +4,7 @@ import { freshId, newProcessor } from "./edits";
 import { processorName } from "./processorNames";
 import { edit, select, type Selection, useBench } from "./store";
 
-/** Where a processor that is asked for from anywhere goes: after what is in hand. */
+/** Where a processor that is asked for from anywhere goes: after the selection. */
 export function placeInHand(sound: Sound, selection: Selection): { ref: ChainRef; index: number } {
   if (selection.kind === "processor") {
     const place = placeOf(sound, selection.id);
@@ -20,7 +20,7 @@ export function placeInHand(sound: Sound, selection: Selection): { ref: ChainRef
 export const withAdded = (sound: Sound, part: Processor, ref: ChainRef, index: number): Sound =>
   withChain(sound, chainOf(sound, ref).toSpliced(index, 0, part), ref);
 
-/** A sound with a new processor after what is in hand, and its id. */
+/** A sound with a new processor after the selection, and its id. */
 export function withNewInHand(sound: Sound, kind: Processor["kind"]): { sound: Sound; id: string } {
   const { ref, index } = placeInHand(sound, useBench.getState().selection);
   const part = newProcessor(sound, kind);
@@ -86,7 +86,7 @@ export function copyProcessor(part: Processor): void {
 
 export const hasCopied = () => copied !== null;
 
-/** The copied processor after what is in hand. */
+/** The copied processor after the selection. */
 export function pasteProcessor(): void {
   const { document, selection } = useBench.getState();
   const [part] = document && copied ? freshCopies(document, [copied]) : [];

@@ -109,7 +109,7 @@ export const useBench = create<BenchState>(() => ({
 // shown and played, a gesture of many moves is one step, and selection and zoom stay where they are.
 const LONGEST_HISTORY = 2000;
 
-/** Show a sound afresh: nothing to undo, its first layer in hand. */
+/** Show a sound afresh: nothing to undo, its first layer selected. */
 export function openDocument(opened: OpenedSound, version: number, document: Sound): void {
   const first = document.layers[0];
   useBench.setState({
@@ -196,7 +196,7 @@ export function redo(): void {
 export const select = (selection: Selection) => useBench.setState({ selection });
 export const showTab = (tab: InspectorTab) => useBench.setState({ tab });
 
-/** Take points of a curve in hand; none where the list is empty. */
+/** Select points of a curve; none where the list is empty. */
 export const takePoints = (key: string, addresses: PointAddress[]) =>
   useBench.setState({ points: addresses.length > 0 ? { key, addresses } : null });
 export const setView = (view: TimeView | null) => useBench.setState({ view });

@@ -1,4 +1,4 @@
-"""Lists of exported files: what each is, its sum, and what is said of its sample."""
+"""Lists of exported files: what each is, its sum, and its sample's details."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class ExportedFile:
 
 
 def manifest_row(sample: Sample, path: str, digest: str, size: int) -> dict[str, Any]:
-    """One file of a manifest: path, sum, and what is said of the sample."""
+    """One file of a manifest: path, sum, and the sample's details."""
     take = sample.take
     return {
         "path": path,

@@ -49,7 +49,7 @@ _SAID = ("category", "subcategory", "tags", "description", "author", "licence", 
 @dataclass(frozen=True)
 class Change:
     """What became of one sample from a release to another: added, removed, sound (the audio
-    differs), words (what is said differs) or renamed. Items are None where it is not in one."""
+    differs), words (the details differ) or renamed. Items are None where it is not in one."""
 
     kind: str
     sample_id: int

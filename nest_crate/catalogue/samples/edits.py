@@ -1,4 +1,4 @@
-"""Changing what is said of samples: one or many in one go, with history, undo and a bin."""
+"""Changing samples' details: one or many in one go, with history, undo and a bin."""
 
 from __future__ import annotations
 
@@ -126,7 +126,7 @@ def change_sample(
         ``yours`` by field, and the version to name next. Changes of other fields go together.
     """
     values = changes.given()
-    # To rate is for more people than to change what is said of a sample.
+    # To rate is for more people than to change a sample's details.
     action: Action = "sample.rate" if set(values) == {"rating"} else "sample.edit"
     sample = samples_for(session, account, [sample_id], action, lock=True)[0]
     _require_words(vocabulary, sample, values)

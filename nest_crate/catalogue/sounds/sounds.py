@@ -136,7 +136,7 @@ def describe_sound(
 def duplicate_sound(
     session: Session, account: CurrentAccount, sound_id: int, *, library_id: int | None = None
 ) -> Sound:
-    """A copy of a sound's draft with what is said of it, in its library or another."""
+    """A copy of a sound's draft with its details, in its library or another."""
     sound = require_sound(session, account, sound_id)
     document = load_sound(sound.draft)
     copy = document.model_copy(update={"name": f"{document.name[:115]} copy"})

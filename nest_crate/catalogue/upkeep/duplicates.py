@@ -24,7 +24,7 @@ from nest_crate.catalogue.search import SampleIndex
 
 __all__ = ["Likeness", "duplicates_in", "merge_samples"]
 
-# Vectors nearer than this are of sounds that hardly anybody tells apart.
+# Vectors nearer than this are of sounds that are nearly identical.
 _NEAR = 0.35
 
 

@@ -72,7 +72,7 @@ def _one_line(text: str) -> str:
 
 
 def _with_words(facts: FileFacts, texts: Mapping[str, str]) -> FileFacts:
-    """The facts with what is said; each text and each number as it may be used."""
+    """The facts with the details; each text and each number as it may be used."""
     lines = {key: _one_line(text)[:_LONGEST_TEXT] for key, text in texts.items()}
     tags = [_one_line(one) for one in re.split("[;,]", texts.get("tags", ""))]
     said = texts.get("description", "").replace("\r\n", "\n").replace("\r", "\n")

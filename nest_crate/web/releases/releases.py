@@ -189,7 +189,7 @@ def with_tag(response: Response, digest: str) -> Response:
 
 @api.get("/libraries/<int:library_id>/releases/<string:number>", responses={404: Problem})
 def manifest(path: ReleasePath) -> Response:
-    """A release's manifest: its files with sums and what is said of them; 304 for who has it."""
+    """A release's manifest: its files with sums and their details; 304 where the caller has it."""
     with services().database.session() as session:
         release = release_by_number(session, current_account(), path.library_id, path.number)
         if request.if_none_match.contains(release.manifest_digest):
@@ -221,7 +221,7 @@ def download(path: ReleasePath) -> Response:
     responses={404: Problem},
 )
 def one_file(path: ItemPath) -> Response:
-    """One file of a release by its SHA-256; 304 for who has it."""
+    """One file of a release by its SHA-256; 304 where the caller has it."""
     with services().database.session() as session:
         release = release_by_number(session, current_account(), path.library_id, path.number)
         held = release_holds(session, release, path.digest)

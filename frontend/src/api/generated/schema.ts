@@ -1130,7 +1130,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A release's manifest: its files with sums and what is said of them; 304 for who has it. */
+        /** A release's manifest: its files with sums and their details; 304 where the caller has it. */
         get: operations["releases_manifest_libraries__int_library_id__releases__string_number__get"];
         put?: never;
         post?: never;
@@ -1164,7 +1164,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** One file of a release by its SHA-256; 304 for who has it. */
+        /** One file of a release by its SHA-256; 304 where the caller has it. */
         get: operations["releases_one_file_libraries__int_library_id__releases__string_number__files__string_digest__get"];
         put?: never;
         post?: never;

@@ -37,7 +37,7 @@ const pitchWords = (baseHz: number, st: number) => {
   return `${formatValue(hz, "Hz")}${note >= 0 && note <= 127 ? ` ${noteName(note)}` : ""}`;
 };
 
-/** The curve in hand over its lane: points to drag, ways to bend, several taken by a frame. */
+/** The selected curve over its lane: points to drag, ways to bend, several taken by a frame. */
 export function CurveEditor(props: Props) {
   const { curveRef, curve, owner, delayS, colour, scale, height, baseHz } = props;
   const key = curveKey(curveRef);

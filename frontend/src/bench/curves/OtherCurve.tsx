@@ -13,7 +13,7 @@ interface Props {
 const lineThrough = (points: [number, number][]) =>
   points.map(([x, y], n) => `${n === 0 ? "M" : "L"}${x.toFixed(1)} ${y.toFixed(1)}`).join("");
 
-/** Behind the curve in hand: the other one dashed, and the pitch that was really reached. */
+/** Behind the selected curve: the other one dashed, and the pitch that was really reached. */
 export function OtherCurve({ layer, curveName, scale, height }: Props) {
   const holdS = useBench((state) => Math.max(0, (state.document?.hit.hold_s ?? 0) - layer.delay_s));
   const track = useBench((state) => state.details?.layers[layer.id]?.track);

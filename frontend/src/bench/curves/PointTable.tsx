@@ -19,7 +19,7 @@ interface Props {
   declarations: Declarations;
 }
 
-/** Every point of the curve in hand as numbers, to be typed. */
+/** Every point of the selected curve as numbers, to be typed. */
 export function PointTable(props: Props) {
   const { sound, curveRef, curve } = props;
   const change = (what: string, to: (now: Curve) => Curve) => editCurve(sound, curveRef, what, to);

@@ -109,7 +109,7 @@ export function flippedInValue(curve: Curve, addresses: PointAddress[] | null = 
   return { ...curve, points: flipped("points"), release: flipped("release") };
 }
 
-/** Stretched so that the held part, or the stretch in hand, lasts exactly so long. */
+/** Stretched so that the held part, or the selected stretch, lasts exactly so long. */
 export function stretchedTo(
   curve: Curve,
   lengthS: number,

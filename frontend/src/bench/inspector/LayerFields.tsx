@@ -22,7 +22,7 @@ const TABS: { tab: InspectorTab; label: string }[] = [
   { tab: "output", label: "Output" },
 ];
 
-/** A layer as exact numbers on three leaves: its source, the curve in hand, its output. */
+/** A layer as exact numbers on three leaves: its source, the selected curve, its output. */
 export function LayerFields({ layer, declarations }: Props) {
   const tab = useBench((state) => state.tab);
   return (

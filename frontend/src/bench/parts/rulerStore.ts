@@ -2,7 +2,7 @@ import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import type { TimeShape } from "../../ui";
 
-/** What points snap to: nothing, so many ms, or so much of a beat. */
+/** What points snap to: nothing, so many ms, or this share of a beat. */
 export type Grid = { kind: "off" } | { kind: "ms"; size: number } | { kind: "beat"; size: number };
 
 interface RulerState {

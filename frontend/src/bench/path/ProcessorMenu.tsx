@@ -12,7 +12,7 @@ import {
 } from "../../sound";
 import { openFinder } from "../parts";
 
-/** What can be done with a processor besides setting it. */
+/** What can be done with a processor other than set it. */
 export function ProcessorMenu({ part }: { part: Processor }) {
   const name = processorName(part.kind);
   return (

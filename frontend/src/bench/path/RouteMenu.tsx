@@ -19,7 +19,7 @@ interface Props {
 
 const MOST_BUSES = 6;
 
-/** A new bus at once in hand, and what shall go to it. */
+/** A new bus selected at once, and what shall go to it. */
 export function addBus(sound: Sound, from?: string): void {
   const id = freshId(sound, "bus");
   const name = `Bus ${sound.buses.length + 1}`;

@@ -9,7 +9,7 @@ interface KeysProps {
   children: (at: number) => React.ReactNode;
 }
 
-/** One of several keys of a table in hand. */
+/** One of several keys of the selected table. */
 export function TableKeys({ count, onAdd, onRemove, children }: KeysProps) {
   const [wanted, setAt] = useState(0);
   const at = Math.min(wanted, count - 1);

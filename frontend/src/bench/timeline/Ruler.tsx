@@ -11,7 +11,7 @@ export function zoomBy(factor: number): void {
 
 export const zoomToStart = () => setView({ startS: 0, endS: 0.05 });
 
-/** What is in hand, with a little room: points taken together, or the selected layer. */
+/** The selection, with a little room: points taken together, or the selected layer. */
 export function zoomToSelection(): void {
   const { document, points, selection, curves, audition } = useBench.getState();
   if (!document) return;

@@ -61,7 +61,7 @@ export const choose = (chosenId: number | null) => useSelection.setState({ chose
 export const offerUndo = (gesture: string, label: string) =>
   useSelection.setState({ undoable: { gesture, label } });
 
-/** Whether a search asks for anything besides its library. */
+/** Whether a search asks for more than its library. */
 export const isNarrowed = (query: SampleQuery): boolean =>
   query.words !== "" ||
   query.like !== null ||

@@ -12,7 +12,7 @@ interface Props {
   mayComment: boolean;
 }
 
-/** What was said of a sample, and a line to enter a comment, of all of it or of one moment. */
+/** Comments on a sample, and a line to enter a comment, of all of it or of one moment. */
 export function CommentsLeaf({ sample, atS, onPoint, mayComment }: Props) {
   const comments = useComments(sample.id);
   const queries = useQueryClient();

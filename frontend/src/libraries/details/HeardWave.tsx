@@ -20,7 +20,7 @@ export const useComments = (sampleId: number) =>
     },
   });
 
-/** The waveform with what was said at which time; a press points at a time to enter a comment. */
+/** The waveform with comments at their times; a press points at a time to enter a comment. */
 export function HeardWave({ sample, atS, onPoint }: Props) {
   const comments = useComments(sample.id).data ?? [];
   const x = (seconds: number) => (seconds / sample.length_s) * WIDTH;

@@ -9,7 +9,7 @@ interface Props {
   onSave: (body: { category?: string; tags?: string[]; description?: string }) => Promise<boolean>;
 }
 
-/** What is said of a sound. */
+/** A sound's details. */
 export function SoundDetails({ sound, editable, onSave }: Props) {
   const categories = useVocabulary().data?.categories ?? {};
   return (

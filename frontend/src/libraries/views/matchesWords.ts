@@ -5,7 +5,7 @@ interface Described {
   description: string;
 }
 
-/** Whether each typed word is in what is said of a sound. */
+/** Whether each typed word is in a sound's details. */
 export function matchesWords(described: Described, words: string): boolean {
   const { name, category, tags, description } = described;
   const said = `${name} ${category} ${tags.join(" ")} ${description}`.toLowerCase();

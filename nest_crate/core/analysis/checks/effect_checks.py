@@ -26,7 +26,7 @@ from nest_crate.core.sound.sources import PitchedSource
 
 __all__ = ["appended", "check_effects", "free_id"]
 
-# A sum of both sides may lose so much of the low end before it is said.
+# A sum of both sides may lose this share of the low end before it is said.
 _MONO_LOSS_DB = -1.0
 # Low ends softer than this, re all, are not what the sound is about.
 _LOW_MATTERS_DB = -20.0

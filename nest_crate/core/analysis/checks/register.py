@@ -22,7 +22,7 @@ _STEP = 6
 _LOWEST, _HIGHEST = 24, 96
 _LOW_HZ = 120.0
 _HARSH_HZ = (2000.0, 6000.0)
-# From here up more than so much of a note's power in the harsh band is said to be harsh.
+# From here up more than this share of a note's power in the harsh band is said to be harsh.
 _HARSH_DB = -6.0
 _HARSHER_DB = 6.0
 

@@ -1,4 +1,4 @@
-"""What a catalogue asks of a sample besides its levels: how long it rings, how bright, how noisy,
+"""What a catalogue needs of a sample beyond its levels: how long it rings, how bright, how noisy,
 how low; and a vector in which near means alike.
 
 Centroid, spread and flatness after Peeters, "A large set of audio features for sound description"

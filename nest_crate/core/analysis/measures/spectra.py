@@ -125,7 +125,7 @@ def standing_out(signal: Signal, sample_rate: int, *, tonal: bool) -> Resonance 
             [level[max(0, n - reach) : max(0, n - own)], level[n + own + 1 : n + reach]]
         )
         over_db = float(level[n] - others.max(initial=-400.0))
-        # Where hardly anything else is there, it is a partial of its own, as bells have.
+        # Where little else is there, it is a partial of its own, as bells have.
         crowd, _ = find_peaks(others, height=level[n] - _CROWD_DB)
         if tonal and crowd.size < _CROWD:
             continue

@@ -129,7 +129,7 @@ def _hold_outlines(
         if hold_s == hit.hold_s and name != "as set":
             continue
         played = hit.model_copy(update={"hold_s": hold_s})
-        # Drafts are enough for outlines; not remembered, lest they push out what is needed.
+        # Drafts are enough for outlines. Remembered, they would push out what is needed.
         audio = (
             rendering.audio
             if name == "as set"

@@ -141,7 +141,7 @@ def _gains(step: Stage, runner: StageRunner, rate: int) -> list[GainCurve]:
         if not gain_db.size:
             continue
         edges = np.unique(np.linspace(0, gain_db.size, _GAIN_COLUMNS + 1).astype(int))[:-1]
-        # The furthest from 0 of each column, lest a short dip is not drawn.
+        # The furthest from 0 of each column, so that short dips are drawn.
         least, most = np.minimum.reduceat(gain_db, edges), np.maximum.reduceat(gain_db, edges)
         furthest = np.where(-least > most, least, most)
         found.append(GainCurve(band, edges / rate, np.maximum(_DEEPEST_DB, furthest)))

@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 import numpy as np
 from numba import njit
 from numpy.typing import NDArray
 
 from nest_crate.core.cancellation import cancel_flag
+from nest_crate.core.dsp.util.interpolation import cubic, cubic_weights
 from nest_crate.core.dsp.util.movement import CONTROL_FRAMES, Control
 from nest_crate.core.dsp.util.signals import Signal
 
@@ -22,8 +24,14 @@ __all__ = [
 ]
 
 SHORTEST_FRAMES = 3.0
-# A division at every frame would cost more than the rest of a cubic.
-_THIRD, _SIXTH = 1.0 / 3.0, 1.0 / 6.0
+
+
+class Loop(NamedTuple):
+    """The poles of an echo's loop, and whether each echo goes to the other side."""
+
+    low_pole: float
+    high_pole: float
+    crossing: bool
 
 
 def stereo(signal: Signal) -> Signal:
@@ -67,29 +75,19 @@ def echo_signal(
         source = stereo(signal)
         if signal.shape[0] == 1:
             source = np.stack([signal[0], np.zeros(signal.shape[1])])
-    poles = [math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)]
+    low_pole, high_pole = (
+        math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)
+    )
+    loop = Loop(low_pole, high_pole, crossing)
     out = np.empty_like(source)
     if points == 1 and wobble is None:
         line = np.zeros((source.shape[0], math.ceil(delays[0]) + 4 + source.shape[1]))
-        _still_echo(
-            out, source, line, float(delays[0]), float(gains[0]), *poles, crossing, cancel_flag()
-        )
+        _still_echo(out, source, line, float(delays[0]), float(gains[0]), loop, cancel_flag())
         return out
     wobbling = np.zeros(0) if wobble is None else wobble * sample_rate
     furthest = float(wobbling.max()) if wobbling.size else 0.0
     memory = np.zeros((source.shape[0], int(np.ceil(delays.max() + furthest)) + 4))
-    _echo(
-        out,
-        source,
-        memory,
-        controls,
-        CONTROL_FRAMES,
-        poles[0],
-        poles[1],
-        crossing,
-        wobbling,
-        cancel_flag(),
-    )
+    _echo(out, source, memory, controls, loop, wobbling, cancel_flag())
     return out
 
 
@@ -97,20 +95,18 @@ _STILL_BLOCK = 256
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
-def _still_echo(out, signal, line, delay, feedback, low_pole, high_pole, crossing, cancel):  # type: ignore[no-untyped-def]
+def _still_echo(out, signal, line, delay, feedback, loop, cancel):  # type: ignore[no-untyped-def]
     """As ``_echo`` for a delay that stays, in blocks within which nothing written is read again.
 
     out and signal (1 or 2 channels, frames); line (channels, frames and more) holds silence first.
     """
+    low_pole, high_pole, crossing = loop
     last, frames = signal.shape[0] - 1, signal.shape[1]
     whole = int(delay)
     t = delay - whole
     start = line.shape[1] - frames
-    # Weights of the four frames around, newest first (cubic, Lagrange).
-    w0 = t * (t * (0.5 - _SIXTH * t) - _THIRD)
-    w1 = 1.0 + t * (t * (0.5 * t - 1.0) - 0.5)
-    w2 = t * (1.0 + t * (0.5 - 0.5 * t))
-    w3 = t * (t * t - 1.0) * _SIXTH
+    # Weights of the four frames around, newest first.
+    w0, w1, w2, w3 = cubic_weights(t)
     block = max(1, min(_STILL_BLOCK, whole - 2))
     smooth = slow = smooth_right = slow_right = 0.0
     taken, kept = 1.0 - high_pole, 1.0 - low_pole
@@ -166,18 +162,15 @@ def between_frames(memory, place, delay):  # type: ignore[no-untyped-def]
     before = at - 1 if at > 0 else size - 1
     earlier = before - 1 if before > 0 else size - 1
     after = at + 1 if at + 1 < size else 0
-    a, b, c, d = memory[after], memory[at], memory[before], memory[earlier]
-    c1 = c - a * _THIRD - b * 0.5 - d * _SIXTH
-    c2 = (a + c) * 0.5 - b
-    c3 = (d - a) * _SIXTH + (b - c) * 0.5
-    return ((c3 * x + c2) * x + c1) * x + b
+    return cubic(memory[after], memory[at], memory[before], memory[earlier], x)
 
 
 @njit(cache=True, nogil=True)
-def _echo(  # type: ignore[no-untyped-def]
-    out, signal, memory, controls, block, low_pole, high_pole, crossing, wobble, cancel
-):
-    """out and signal (channels, frames); memory (channels, ring); controls (2, points)."""
+def _echo(out, signal, memory, controls, loop, wobble, cancel):  # type: ignore[no-untyped-def]
+    """out and signal (channels, frames); memory (channels, ring); controls (2, points), one each
+    CONTROL_FRAMES."""
+    low_pole, high_pole, crossing = loop
+    block = CONTROL_FRAMES
     channels = signal.shape[0]
     size = memory.shape[1]
     last = controls.shape[1] - 1
@@ -210,6 +203,15 @@ def _echo(  # type: ignore[no-untyped-def]
         place = place + 1 if place + 1 < size else 0
         delay += delay_step
         feedback += feedback_step
+
+
+class ChorusCourse(NamedTuple):
+    """Of each frame (frames,): the middle of the delay and how far it swings, in frames, and the
+    feedback."""
+
+    base: NDArray[np.float64]
+    depth: NDArray[np.float64]
+    feedback: NDArray[np.float64]
 
 
 def chorus_signal(
@@ -260,8 +262,10 @@ def chorus_signal(
         return copies.astype(np.float64)
     out, memory = np.empty_like(source), np.zeros((2, reach))
     frames = cycles.shape
-    moved = [np.ascontiguousarray(np.broadcast_to(one, frames)) for one in (base, depth, feedback)]
-    _chorus(out, source, memory, moved[0], moved[1], swings, turned, moved[2], gains, cancel_flag())
+    course = ChorusCourse(
+        *(np.ascontiguousarray(np.broadcast_to(one, frames)) for one in (base, depth, feedback))
+    )
+    _chorus(out, source, memory, course, swings, turned, gains, cancel_flag())
     return out
 
 
@@ -321,7 +325,7 @@ def _add_stretch(out, x, delays, whole, gains):  # type: ignore[no-untyped-def]
         x[1][2 : 2 + count],
         x[1][3 : 3 + count],
     )
-    half, third, sixth = np.float32(0.5), np.float32(_THIRD), np.float32(_SIXTH)
+    half, third, sixth = np.float32(0.5), np.float32(1.0 / 3.0), np.float32(1.0 / 6.0)
     one = np.float32(1.0)
     for n in range(count):
         t = np.float32(delays[n] - whole)
@@ -362,13 +366,13 @@ def _turns(out, cycles):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True)
-def _chorus(out, signal, memory, base, depth, swings, turned, feedback, gains, cancel):  # type: ignore[no-untyped-def]
-    """out, signal (2, frames); memory (2, ring); gains (2, voices); base, depth and feedback
-    (frames,).
+def _chorus(out, signal, memory, course, swings, turned, gains, cancel):  # type: ignore[no-untyped-def]
+    """out, signal (2, frames); memory (2, ring); gains (2, voices).
 
     Voice v swings as sin(a + b) = sin a cos b + cos a sin b, of swings (2, frames) holding sin a
     and cos a, turned (2, voices) cos b and sin b.
     """
+    base, depth, feedback = course
     voices = gains.shape[1]
     size = memory.shape[1]
     place = 0

@@ -159,19 +159,21 @@ def transposed_echoes(
     delay = max(2.0 * SHORTEST_FRAMES + 2.0, time_s * sample_rate)
     grain = min(grain_s * sample_rate, 2.0 * (delay - SHORTEST_FRAMES))
     heads = Heads(delay - 0.5 * grain, grain, sample_rate)
-    poles = [math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)]
+    low_pole, high_pole = (
+        math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)
+    )
     out = np.empty_like(signal)
     memory = np.zeros((signal.shape[0], heads.room))
-    given = (heads.numbers, heads.search)
-    _echoes(out, signal, memory, heads.state(), *given, ratio, feedback, *poles, cancel_flag())
+    reading = (heads.state(), heads.numbers, heads.search)
+    _echoes(out, signal, memory, reading, ratio, feedback, (low_pole, high_pole), cancel_flag())
     return out
 
 
 @njit(cache=True, nogil=True)
-def _echoes(  # type: ignore[no-untyped-def]
-    out, signal, memory, state, numbers, search, ratio, feedback, low_pole, high_pole, cancel
-):
+def _echoes(out, signal, memory, heads, ratio, feedback, poles, cancel):  # type: ignore[no-untyped-def]
     """out, signal (channels, frames); memory (channels, ring); ratio, feedback (frames,)."""
+    state, numbers, search = heads
+    low_pole, high_pole = poles
     channels, size = memory.shape
     smooth, slow = np.zeros(channels), np.zeros(channels)
     place = 0

@@ -131,7 +131,8 @@ def _in_blocks(
     sizes = [block << n if n <= octaves else 0 for n in range(_MOST_OCTAVES + 1)]
     halves = [block << (octaves - 1)] * 2
     levels = tuple(np.empty(size, dtype=np.float32) for size in (*sizes, *halves))
-    _drive(out, padded, gain, octaves, levels, taps, *last, curve, rest, table, cancel_flag())
+    filters, shape = (taps, *last), (curve, rest, table)
+    _drive(out, padded, gain, octaves, levels, filters, shape, cancel_flag())
     return np.ascontiguousarray(out[:, :frames])
 
 
@@ -140,26 +141,14 @@ def _blocks(frames: int) -> int:
 
 
 @njit(cache=True, nogil=True)
-def _drive(  # type: ignore[no-untyped-def]
-    out,
-    padded,
-    gain,
-    octaves,
-    levels,
-    taps,
-    last_even,
-    last_odd,
-    centre,
-    curve,
-    rest,
-    table,
-    cancel,
-):
+def _drive(out, padded, gain, octaves, levels, filters, shape, cancel):  # type: ignore[no-untyped-def]
     """Up, saturate, down, block by block, so that the raised signal never leaves the cache.
 
     Levels are room for a block at each rate, and for its even and its odd frames; padded holds
     _MARGIN frames more than out on either side: what the filters reach.
     """
+    taps, last_even, last_odd, centre = filters
+    curve, rest, table = shape
     length = _BLOCK + 2 * _MARGIN
     top = levels[octaves]
     even, odd = levels[_MOST_OCTAVES + 1], levels[_MOST_OCTAVES + 2]

@@ -17,7 +17,7 @@ __all__ = ["CLOSED_DB", "gate_gain_db", "transient_parts"]
 # A floor of so little is silence.
 CLOSED_DB = -80.0
 _SILENT_DB = -200.0
-# It closes so far below where it opens, lest it flutters.
+# It closes this far below where it opens, so that it does not flutter.
 _HYSTERESIS_DB = 3.0
 _DETECT_S = 0.002
 _FASTEST_S = 0.0003

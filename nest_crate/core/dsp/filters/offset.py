@@ -14,7 +14,7 @@ __all__ = ["without_offset"]
 # multiples: 20 Hz keeps its level within 0.08 dB.
 _STEP_S = 0.001
 _SPAN_STEPS = 67
-# The offset is let in over so much from where the signal begins, lest it begin with a step.
+# The offset fades in over this time from the signal's start: a step would click.
 _BEGIN_STEPS = 1
 _HEARD = 1e-6
 # Of the peak: less is no offset.

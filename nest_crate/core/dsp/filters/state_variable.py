@@ -235,9 +235,9 @@ def through_sections(signal: Signal, sections: list[Coefficients]) -> Signal:
                 # The pole's own zero lies on it: what is left of both is a gain.
                 mix = [now * one for one in mix]
             if section.more and not cancelled:
-                _with_one_more(out, filtered, g, k, *mix, now, last)
+                _with_one_more(out, filtered, g, k, tuple(mix), now, last)
             else:
-                _state_variable(out, filtered, g, k, *mix)
+                _state_variable(out, filtered, g, k, tuple(mix))
         else:
             controls = np.stack(section.points)
             moving_section(out, filtered, controls, CONTROL_FRAMES, section.more, False)
@@ -266,12 +266,13 @@ def _next_state(g, k):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
-def _state_variable(out, signal, g, k, mix_input, mix_band, mix_low):  # type: ignore[no-untyped-def]
+def _state_variable(out, signal, g, k, mix):  # type: ignore[no-untyped-def]
     """One section over (1 or 2 channels, frames); equations of Simper (2013), page 5.
 
     Solved for the next state, for each step waits for the one before: with v1 and v2 of the paper
     in the middle between two states, these are sums of few products. Two sides side by side.
     """
+    mix_input, mix_band, mix_low = mix
     stay, cross, fall, enter = _next_state(g, k)
     band, low = 0.5 * mix_band, 0.5 * mix_low
     last = signal.shape[0] - 1
@@ -302,8 +303,9 @@ def _state_variable(out, signal, g, k, mix_input, mix_band, mix_low):  # type: i
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
-def _with_one_more(out, signal, g, k, mix_input, mix_band, mix_low, now, last_part):  # type: ignore[no-untyped-def]
+def _with_one_more(out, signal, g, k, mix, now, last_part):  # type: ignore[no-untyped-def]
     """As ``_state_variable``, with the further pole and its zero in the same pass."""
+    mix_input, mix_band, mix_low = mix
     stay, cross, fall, enter = _next_state(g, k)
     band, low = 0.5 * mix_band, 0.5 * mix_low
     last = signal.shape[0] - 1

@@ -29,6 +29,7 @@ from nest_crate.core.dsp.oscillators.phase_modulation import (
     share_of,
 )
 from nest_crate.core.dsp.oscillators.sync import SLOPE_RESIDUAL, STEP_RESIDUAL, sync_places
+from nest_crate.core.dsp.util.interpolation import cubic_terms
 
 __all__ = ["feedback_tone"]
 
@@ -211,9 +212,7 @@ def _reading(table, place):  # type: ignore[no-untyped-def]
     x = position - np.int64(position)
     a, b = table[index], table[index + np.uint64(1)]
     c, d = table[index + np.uint64(2)], table[index + np.uint64(3)]
-    c1 = c - a * (1.0 / 3.0) - b * 0.5 - d * (1.0 / 6.0)
-    c2 = (a + c) * 0.5 - b
-    c3 = (d - a) * (1.0 / 6.0) + (b - c) * 0.5
+    c1, c2, c3 = cubic_terms(a, b, c, d)
     value = ((c3 * x + c2) * x + c1) * x + b
     return value, ((3.0 * c3 * x + 2.0 * c2) * x + c1) * TABLE_LENGTH
 

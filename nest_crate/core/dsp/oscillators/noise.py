@@ -17,7 +17,7 @@ __all__ = ["noise_signal"]
 
 # Taps of the colour filter on either side; it resolves 6 Hz.
 _SIDE = 4096
-# Below this the slope ends, lest brown noise be all rumble.
+# The slope ends below this; brown noise would be all rumble otherwise.
 _LOWEST_HZ = 20.0
 
 

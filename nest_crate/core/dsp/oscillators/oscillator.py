@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from nest_crate.core.cancellation import checkpoint
 from nest_crate.core.dsp.oscillators.cycles import TABLE_LENGTH, CycleTables
+from nest_crate.core.dsp.util.interpolation import cubic
 
 __all__ = ["FADE", "Voice", "tone_signal"]
 
@@ -73,7 +74,8 @@ def tone_signal(
         # In mono both rows are the same one, to which the second adds nothing.
         gains = np.array([(v.gains[0], v.gains[1] if channels > 1 else 0.0) for v in pair])
         limits = limits_hz / max(voice.ratio for voice in pair)
-        _add_voices(out[0], out[-1], gains, frequency_hz, phases, steps, table, mixed, limits, fine)
+        read = (table, mixed, limits)
+        _add_voices(out[0], out[-1], frequency_hz, (gains, phases, steps), read, fine)
     return out
 
 
@@ -82,12 +84,7 @@ def _cubic(table, index, x):  # type: ignore[no-untyped-def]
     """4-point Lagrange reading between columns index + 1 and index + 2, x of the way."""
     a, b = table[index], table[index + np.uint64(1)]
     c, d = table[index + np.uint64(2)], table[index + np.uint64(3)]
-    third, sixth = 1.0 / 3.0, 1.0 / 6.0
-    # Lagrange basis through -1, 0, 1, 2.
-    c1 = c - a * third - b * 0.5 - d * sixth
-    c2 = (a + c) * 0.5 - b
-    c3 = (d - a) * sixth + (b - c) * 0.5
-    return ((c3 * x + c2) * x + c1) * x + b
+    return cubic(a, b, c, d, x)
 
 
 @njit(cache=True, nogil=True, inline="always")
@@ -105,13 +102,15 @@ _SHIFT = np.uint64(_COLUMN_SHIFT)
 
 
 @njit(cache=True, nogil=True)
-def _add_voices(left, right, gains, frequency_hz, phases, steps, table, mixed, limits_hz, fine):  # type: ignore[no-untyped-def]
+def _add_voices(left, right, frequency_hz, voices, read, fine):  # type: ignore[no-untyped-def]
     """Add one or two voices, reading rows of the table by pitch.
 
     Frames are taken in runs that read the same row, or fade from it to the sparser one before
     it below its limit: within a run the inner loops have nothing to decide. ``mixed`` is room
     for one row.
     """
+    gains, phases, steps = voices
+    table, mixed, limits_hz = read
     rows, columns = limits_hz.shape[0], mixed.shape[0]
     frames = left.shape[0]
     fade = FADE
@@ -154,9 +153,8 @@ def _add_voices(left, right, gains, frequency_hz, phases, steps, table, mixed, l
                 phases[voice] = _add_one(
                     to_left,
                     to_right,
-                    (gains[voice, 0], gains[voice, 1]),
                     run,
-                    (phases[voice], steps[voice]),
+                    (gains[voice, 0], gains[voice, 1], phases[voice], steps[voice]),
                     table,
                     (base, sparser),
                     (limit_hz, fade),
@@ -183,12 +181,11 @@ def _add_pair(left, right, gains, frequency_hz, phases, steps, table, base):  # 
 
 
 @njit(cache=True, nogil=True)
-def _add_one(left, right, gains, frequency_hz, motion, table, bases, places, fine):  # type: ignore[no-untyped-def]
+def _add_one(left, right, frequency_hz, voice, table, bases, places, fine):  # type: ignore[no-untyped-def]
     """One voice read from a row, or between two where it fades; answers the phase after it."""
-    phase, step = motion
+    to_left, to_right, phase, step = voice
     base, sparser_base = bases
     limit_hz, fade = places
-    to_left, to_right = gains
     fading = base != sparser_base
     for n in range(left.shape[0]):
         x = np.int64(phase & _PART_MASK) * _PART

@@ -13,6 +13,7 @@ from nest_crate.core.cancellation import checkpoint
 from nest_crate.core.dsp.oscillators.cycles import MAX_PARTIALS, PARTIAL_COUNTS
 from nest_crate.core.dsp.oscillators.oscillator import Voice
 from nest_crate.core.dsp.oscillators.phase_modulation import READ_TO, Bending, Lowering, row_of
+from nest_crate.core.dsp.util.interpolation import cubic
 
 __all__ = [
     "Rows",
@@ -199,11 +200,7 @@ def _cubic(flat, start, place):  # type: ignore[no-untyped-def]
     whole = np.uint32(place)
     x = place - whole
     index = start + np.int64(whole)
-    a, b, c, d = flat[index], flat[index + 1], flat[index + 2], flat[index + 3]
-    c1 = c - a / 3.0 - b * 0.5 - d / 6.0
-    c2 = (a + c) * 0.5 - b
-    c3 = (d - a) / 6.0 + (b - c) * 0.5
-    return ((c3 * x + c2) * x + c1) * x + b
+    return cubic(flat[index], flat[index + 1], flat[index + 2], flat[index + 3], x)
 
 
 @njit(cache=True, nogil=True, inline="always")

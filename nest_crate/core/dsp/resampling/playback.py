@@ -209,11 +209,9 @@ def read_into(
     if loop is not None and loop_line is not None:
         loop_levels = loop_line.levels
         places = (float(round(loop.start)), float(round(loop.end)), float(round(loop.crossfade)))
-    lines = (line.levels, loop_levels)
+    lines = (line.levels, loop_levels, line.speeds, line.frames)
     motion = (speed, ratio, start, circling, steady)
-    reached, circles = _read(
-        out, np.array(gains), lines, line.speeds, motion, places, until, line.frames, cancel_flag()
-    )
+    reached, circles = _read(out, np.array(gains), lines, motion, places, until, cancel_flag())
     return float(reached), bool(circles)
 
 
@@ -269,17 +267,8 @@ def grain_signal(
     out = np.zeros((len(gains), speed.shape[0]))
     window = 0.5 - 0.5 * np.cos(np.pi * (np.arange(2 * hop) + 0.5) / hop)
     spans = (places, start_after)
-    _grains(
-        out,
-        np.array(gains),
-        line.levels,
-        line.speeds,
-        speed,
-        spans,
-        window,
-        line.frames,
-        cancel_flag(),
-    )
+    parts = (line.levels, line.speeds, line.frames)
+    _grains(out, np.array(gains), parts, speed, spans, window, cancel_flag())
     return out
 
 
@@ -364,9 +353,9 @@ def _add_frame(out, n, levels, speeds, speed, gains, place):  # type: ignore[no-
 
 
 @njit(cache=True, nogil=True)
-def _read(out, gains, lines, speeds, motion, loop, until, frames, cancel):  # type: ignore[no-untyped-def]
+def _read(out, gains, lines, motion, loop, until, cancel):  # type: ignore[no-untyped-def]
     """See ``read_into``; ``loop`` is its start, end and crossfade, ``until`` its last frame."""
-    levels, loop_levels = lines
+    levels, loop_levels, speeds, frames = lines
     begin, end, crossfade = loop
     speed, ratio, place, circling, steady = motion
     n = 0
@@ -458,8 +447,9 @@ def _align(places, x, carried, reach, compared, onward):  # type: ignore[no-unty
 
 
 @njit(cache=True, nogil=True)
-def _grains(out, gains, levels, speeds, speed, spans, window, frames, cancel):  # type: ignore[no-untyped-def]
+def _grains(out, gains, line, speed, spans, window, cancel):  # type: ignore[no-untyped-def]
     """See ``grain_signal``; ``spans`` are the grains' middles in the line and in the output."""
+    levels, speeds, frames = line
     places, starts = spans
     length = window.shape[0]
     for grain in range(places.shape[0]):

@@ -9,8 +9,8 @@ for the damping, and a lossless matrix between them, here a Hadamard matrix.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from functools import lru_cache
+from typing import NamedTuple
 
 import numpy as np
 from numba import njit
@@ -84,8 +84,7 @@ def _is_prime(number: int) -> bool:
     return all(number % k for k in range(2, math.isqrt(number) + 1))
 
 
-@dataclass(frozen=True)
-class Network:
+class Network(NamedTuple):
     """Lines one after the other, from ``starts`` on, with what each keeps; how two sides go into
     them and come out of them, how many frames back each is heard before its end and how loud, all
     (2, lines). Shared between rooms alike: not to be written."""
@@ -151,10 +150,11 @@ def network_answer(fed: NDArray[np.float32], network: Network) -> NDArray[np.flo
     answer = np.zeros(fed.shape, dtype=np.float32)
     memory = np.zeros(int(network.starts[-1]), dtype=np.float32)
     scales = (0.25 * network.gains * (1.0 - network.poles)).astype(np.float32)
-    poles = network.poles.astype(np.float32)
+    single = network._replace(
+        poles=network.poles.astype(np.float32), tap_gains=network.tap_gains.astype(np.float32)
+    )
     level = np.float32(network.into[0, 0])
-    taps = (network.taps, network.tap_gains.astype(np.float32))
-    _network(answer, fed, memory, network.starts, scales, poles, level, *taps, cancel_flag())
+    _network(answer, fed, memory, single, scales, level, cancel_flag())
     return answer
 
 
@@ -173,7 +173,7 @@ def hadamard_in_place(values):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})
-def _network(out, signal, memory, starts, scales, poles, level, taps, tapped, cancel):  # type: ignore[no-untyped-def]
+def _network(out, signal, memory, network, scales, level, cancel):  # type: ignore[no-untyped-def]
     """out (2, frames) of signal (channels, frames); memory holds all lines one after the other.
 
     In blocks no longer than the shortest line, within which nothing that is written is read again:
@@ -184,6 +184,7 @@ def _network(out, signal, memory, starts, scales, poles, level, taps, tapped, ca
     what just went in. Scales hold each line's gain, what its low-pass takes in, and the matrix'
     quarter.
     """
+    starts, poles = network.starts, network.poles
     lines = poles.shape[0]
     frames = signal.shape[1]
     longest = _BLOCK
@@ -199,27 +200,12 @@ def _network(out, signal, memory, starts, scales, poles, level, taps, tapped, ca
         count = min(longest, frames - begin)
         left_out, right_out = out[0, begin : begin + count], out[1, begin : begin + count]
         for k in range(lines):
-            _read_line(values[k], memory, starts[k], starts[k + 1], places[k], scales[k], count)
-            _tap_line(
-                left_out,
-                memory,
-                starts[k],
-                starts[k + 1],
-                places[k],
-                taps[0, k],
-                tapped[0, k],
-                count,
-            )
-            _tap_line(
-                right_out,
-                memory,
-                starts[k],
-                starts[k + 1],
-                places[k],
-                taps[1, k],
-                tapped[1, k],
-                count,
-            )
+            line = memory[starts[k] : starts[k + 1]]
+            _read_line(values[k], line, places[k], scales[k], count)
+            for side in range(2):
+                at = places[k] - network.taps[side, k]
+                gain = network.tap_gains[side, k]
+                _tap_line(left_out if side == 0 else right_out, line, at, gain, count)
         for k in range(0, lines, 8):
             _damp_eight(values, damped, poles, k, count)
         left_in, right_in = signal[0, begin : begin + count], signal[right, begin : begin + count]
@@ -245,10 +231,9 @@ def _network(out, signal, memory, starts, scales, poles, level, taps, tapped, ca
 
 
 @njit(cache=True, nogil=True)
-def _read_line(out, memory, start, end, place, gain, count):  # type: ignore[no-untyped-def]
+def _read_line(out, line, place, gain, count):  # type: ignore[no-untyped-def]
     """The oldest frames of a line, each times its gain."""
-    line = memory[start:end]
-    first = min(count, end - start - place)
+    first = min(count, line.shape[0] - place)
     older = line[place : place + first]
     for n in range(first):
         out[n] = gain * older[n]
@@ -257,18 +242,17 @@ def _read_line(out, memory, start, end, place, gain, count):  # type: ignore[no-
 
 
 @njit(cache=True, nogil=True)
-def _tap_line(out, memory, start, end, place, late, gain, count):  # type: ignore[no-untyped-def]
-    """Adds what went into a line ``late`` frames ago, which is no less than a block."""
-    size = end - start
-    at = place - late
+def _tap_line(out, line, at, gain, count):  # type: ignore[no-untyped-def]
+    """Adds what a line holds from a frame on; at least a block of it was written before."""
+    size = line.shape[0]
     if at < 0:
         at += size
     first = min(count, size - at)
-    older = memory[start + at : start + at + first]
+    older = line[at : at + first]
     for n in range(first):
         out[n] += gain * older[n]
     for n in range(count - first):
-        out[first + n] += gain * memory[start + n]
+        out[first + n] += gain * line[n]
 
 
 @njit(cache=True, nogil=True, fastmath={"contract"})

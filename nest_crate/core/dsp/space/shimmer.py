@@ -59,18 +59,10 @@ def shimmer_signal(
         out,
         diffused(signal.astype(np.float32), decay_s, sample_rate).astype(np.float64),
         network.silence(),
-        network.starts,
-        network.gains,
-        network.poles,
-        network.into,
-        network.onto,
-        (network.taps, network.tap_gains),
-        late,
-        (heads.state(), heads.numbers, heads.search),
-        ratio,
-        back,
-        pole,
-        low_pole,
+        network,
+        (late, heads.state(), heads.numbers, heads.search),
+        (ratio, back),
+        (low_pole, pole),
         cancel_flag(),
     )
     return widened(out, width, low_cut_hz, 20000.0, sample_rate)
@@ -86,33 +78,18 @@ def shimmer_tail_s(decay_s: float, amount: float) -> float:
 
 
 @njit(cache=True, nogil=True)
-def _shimmer(  # type: ignore[no-untyped-def]
-    out,
-    signal,
-    memory,
-    starts,
-    gains,
-    poles,
-    into,
-    onto,
-    taps,
-    late,
-    heads,
-    ratio,
-    back,
-    pole,
-    low_pole,
-    cancel,
-):
+def _shimmer(out, signal, memory, network, heads, course, loop_poles, cancel):  # type: ignore[no-untyped-def]
     """out (2, frames) of signal (2, frames); late (2, ring) is what is transposed."""
+    starts, gains, poles, into, onto, tap_frames, tap_gains = network
+    late, head_state, numbers, search = heads
+    ratio, back = course
+    low_pole, pole = loop_poles
     lines = gains.shape[0]
     places = np.zeros(lines, dtype=np.int64)
     damped = np.zeros(lines)
     values = np.zeros(lines)
     size = late.shape[1]
     place = 0
-    head_state, numbers, search = heads
-    tap_frames, tap_gains = taps
     fed = np.zeros(2)
     smooth = np.zeros((2, 3))
     for n in range(signal.shape[1]):

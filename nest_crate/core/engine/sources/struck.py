@@ -1,4 +1,4 @@
-"""The struck body at work: exciter, modes or string loop, and a level that stays in hand."""
+"""The struck body at work: exciter, modes or string loop, and a level that stays within bounds."""
 
 from __future__ import annotations
 

@@ -44,7 +44,7 @@ __all__ = ["position_signal", "table_of", "wavetable_source"]
 Numbers = NDArray[np.float64]
 
 _SLICE = 2048
-# A step from frame to frame goes through what lies between in so long, lest it clicks.
+# A step from frame to frame goes through what lies between in this time, so that it does not click.
 _STEP_S = 0.006
 _KEPT_TABLES = 4
 

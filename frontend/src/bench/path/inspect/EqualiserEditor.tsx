@@ -144,7 +144,7 @@ export function EqualiserEditor({ part, look, declarations }: Props) {
 
 const NO_FIELDS = { help: "", parameters: [], choices: [] };
 
-/** The bands by number, those that are off faint; one is in hand. */
+/** The bands by number, those that are off faint; one is selected. */
 function BandRow({
   part,
   chosen,

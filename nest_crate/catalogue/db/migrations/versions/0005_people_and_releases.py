@@ -235,7 +235,7 @@ def upgrade() -> None:
     op.add_column("sounds", sa.Column("deleted", mysql.DATETIME(fsp=6), nullable=True))
     op.execute("UPDATE samples SET changed = created")
     op.execute("UPDATE members SET role = 'listener' WHERE role = 'reader'")
-    # Whoever was there alone before has everything in hand.
+    # The only person there before keeps all rights.
     op.execute("UPDATE accounts SET administrator = 1 WHERE handle = 'demo'")
 
 
