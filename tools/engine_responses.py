@@ -26,6 +26,7 @@ FILE = Path(__file__).parents[1] / "frontend/src/bench/path/engineResponses.json
 _RATE = 96000
 _FRAMES = 1 << 17
 _HZ = np.array([40.0, 110.0, 300.0, 700.0, 1000.0, 1900.0, 4000.0, 9000.0, 16000.0])
+_MULTIPLES = np.array([0.5, 0.75, 1.0, 1.1, 1.5, 1.9, 2.0, 2.5])
 _LEVELS = np.linspace(-1.0, 1.0, 17)
 _NO_CURVE = np.zeros((2, 2049))
 
@@ -35,13 +36,17 @@ def _processor(kind: str, **numbers: Any) -> Any:
     return load_sound({"name": "Response", "main": {"chain": chain}}).main.chain[0]
 
 
-def _response_db(part: Any) -> list[float]:
-    """Magnitude at ``_HZ``, of the answer to an impulse in the middle of a silence."""
-    impulse = np.zeros((1, _FRAMES))
-    impulse[0, _FRAMES // 4] = 1.0
-    answer = process(impulse, part, ProcessContext(RenderSettings(sample_rate=_RATE)))[0]
-    turns = np.exp(-2j * np.pi * np.outer(_HZ / _RATE, np.arange(answer.size)))
-    return _rounded(20.0 * np.log10(np.maximum(np.abs(turns @ answer), 1e-6)))
+def _response_db(part: Any, hz: NDArray[np.float64] = _HZ) -> list[float]:
+    """Magnitude at frequencies, of the answer to a step up and down in the middle of a silence.
+
+    The probe has no offset, which some processors would take away.
+    """
+    probe = np.zeros((1, _FRAMES))
+    probe[0, _FRAMES // 4 : _FRAMES // 4 + 2] = 1.0, -1.0
+    answer = process(probe, part, ProcessContext(RenderSettings(sample_rate=_RATE)))[0]
+    turns = np.exp(-2j * np.pi * np.outer(hz / _RATE, np.arange(answer.size)))
+    gain = np.abs(turns @ answer) / (2.0 * np.sin(np.pi * hz / _RATE))
+    return _rounded(20.0 * np.log10(np.maximum(gain, 1e-6)))
 
 
 def _rounded(values: NDArray[np.float64]) -> list[float]:
@@ -74,6 +79,14 @@ def _formants() -> list[dict[str, Any]]:
     ]
 
 
+def _combs() -> list[dict[str, Any]]:
+    grid = itertools.product((110.0, 440.0), (-0.9, 0.0, 0.5, 0.9), (-1.0, 0.0, 0.6))
+    return [
+        {"frequency_hz": hz, "feedback": back, "forward": forward, "damping_hz": 20000.0}
+        for hz, back, forward in grid
+    ]
+
+
 def _drives() -> list[dict[str, Any]]:
     shapes = ("soft", "tube", "hard", "fold", "sine_fold", "rectify")
     grid = itertools.product(shapes, (0.0, 12.0, 30.0), (0.0, 0.4))
@@ -92,6 +105,7 @@ def responses() -> dict[str, Any]:
     off = {f"band_{n}": {"on": False} for n in range(2, 9)}
     return {
         "hz": _HZ.tolist(),
+        "multiples": _MULTIPLES.tolist(),
         "levels": _LEVELS.tolist(),
         "filter": [
             {"part": one, "db": _response_db(_processor("filter", **one))} for one in _filters()
@@ -102,6 +116,13 @@ def responses() -> dict[str, Any]:
         "equaliser": [
             {"band": one, "db": _response_db(_processor("equaliser", band_1=one, **off))}
             for one in _bands()
+        ],
+        "comb": [
+            {
+                "part": one,
+                "db": _response_db(_processor("comb", **one), _MULTIPLES * one["frequency_hz"]),
+            }
+            for one in _combs()
         ],
         "drive": [{"part": one, "out": _transfer(one)} for one in _drives()],
     }

@@ -2,7 +2,14 @@ import { describe, expect, it } from "vitest";
 import { PROCESSOR_DEFAULTS } from "../../api/generated/kinds";
 import engine from "./engineResponses.json";
 import { bandDb, type Band } from "./equaliserResponse";
-import { filterDb, formantDb, type Filter, type Formant } from "./filterResponse";
+import {
+  combDb,
+  filterDb,
+  formantDb,
+  type Comb,
+  type Filter,
+  type Formant,
+} from "./filterResponse";
 import { transferAt, type Drive } from "./transferCurves";
 
 /** Below it no picture shows anything. */
@@ -34,6 +41,17 @@ describe("what is drawn at once is what the engine does", () => {
     "band %s",
     (_, { band, db }) => {
       expect(furthest((hz) => bandDb(band as Band, hz), db)).toBeLessThan(0.5);
+    },
+  );
+
+  it.each(engine.comb.map((one) => [JSON.stringify(one.part), one] as const))(
+    "comb %s",
+    (_, { part, db }) => {
+      const comb: Comb = { id: "p", ...PROCESSOR_DEFAULTS.comb, ...part };
+      engine.multiples.forEach((multiple, n) => {
+        const [drawn, heard] = [shown(combDb(comb, multiple)), shown(db[n] ?? 0)];
+        expect(Math.abs(drawn - heard)).toBeLessThan(0.5);
+      });
     },
   );
 
