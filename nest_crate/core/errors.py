@@ -1,4 +1,4 @@
-"""The error tree for mistakes that users can mend.
+"""The error tree for mistakes that users can fix.
 
 NestCrateError
 ├── DocumentError      a sound document, hit or setting is not valid; carries the field's path

@@ -258,7 +258,7 @@ def _said(name: str) -> Fingerprint:
         "path": _plain(probe_silence(sound, sound.hit, settings)),
         "repeats": _plain(compare_repeats(sound, settings, hits=3)),
         "remarks": [
-            [one.severity, one.code, len(one.mends)] for one in check_sound(sound, rendering, found)
+            [one.severity, one.code, len(one.fixes)] for one in check_sound(sound, rendering, found)
         ],
     }
 

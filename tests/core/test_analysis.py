@@ -158,10 +158,10 @@ def remarks_on(sound):
     }
 
 
-def with_edits(sound, mend):
-    """The sound as the screen makes it from a mend's edits, checked again as a save is."""
+def with_edits(sound, fix):
+    """The sound as the screen makes it from a fix's edits, checked again as a save is."""
     data = dump_sound(sound)
-    for edit in mend.edits:
+    for edit in fix.edits:
         *parents, last = edit.path.split(".")
         node = data
         for key in parents:
@@ -177,10 +177,10 @@ class TestChecks:
     def test_good_sound_has_only_good_remarks(self, kick):
         assert {r.severity for r in remarks_on(kick).values()} == {"good"}
 
-    def test_over_full_scale_is_mended_by_its_trim(self):
+    def test_over_full_scale_is_fixed_by_its_trim(self):
         sound = sound_with(level_db=9.0)
         remark = remarks_on(sound)["over"]
-        (edit,) = remark.mends[0].edits
+        (edit,) = remark.fixes[0].edits
         assert edit.path == "main.level_db"
         trimmed = sound.model_copy(
             update={"main": sound.main.model_copy(update={"level_db": edit.value})}
@@ -212,12 +212,12 @@ class TestChecks:
         remarks = remarks_on(sound)
         assert ("click_start" in remarks) is clicks
         if clicks:
-            phase, attack, tick = remarks["click_start"].mends
+            phase, attack, tick = remarks["click_start"].fixes
             assert phase.label == "Phase 0°"
             assert [layer.name for layer in with_edits(sound, tick).layers] == ["A", "Tick"]
-            for mend in (phase, attack, tick):
-                mended = with_edits(sound, mend)
-                assert "click_start" not in remarks_on(mended), mend.label
+            for fix in (phase, attack, tick):
+                fixed = with_edits(sound, fix)
+                assert "click_start" not in remarks_on(fixed), fix.label
 
     def test_noise_may_start_at_once(self):
         level = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.1, "value": 0}]}
@@ -235,7 +235,7 @@ class TestChecks:
             remarks = remarks_on(sound)
             assert ("idle_layer" in remarks) is idle
             if idle:
-                mute, remove = remarks["idle_layer"].mends
+                mute, remove = remarks["idle_layer"].fixes
                 assert "idle_layer" not in remarks_on(with_edits(sound, mute))
                 assert [layer.id for layer in with_edits(sound, remove).layers] == ["a"]
 
@@ -247,7 +247,7 @@ class TestChecks:
         }
         sound = sound_with(source=source, level=level)
         remark = remarks_on(sound)["offset"]
-        assert "offset" not in remarks_on(with_edits(sound, remark.mends[0]))
+        assert "offset" not in remarks_on(with_edits(sound, remark.fixes[0]))
         assert "offset" not in remarks_on(sound_with())
 
     def test_silence_and_endlessness_are_told(self):

@@ -23,9 +23,9 @@ def remarks(sound, code):
     return [one for one in check_sound(sound, rendering, measures) if one.code == code]
 
 
-def mended(sound, mend):
+def fixed(sound, fix):
     data = dump_sound(sound)
-    for edit in mend.edits:
+    for edit in fix.edits:
         node = data
         *way, last = edit.path.split(".")
         for key in way:
@@ -68,12 +68,12 @@ def test_every_part_is_taken_away_once_and_what_does_nothing_is_seen():
     assert parts["a"].difference.loudness_db > 40.0
     assert [one.difference.change_db > 0.1 for one in listed[3:]] == [False, True]
     for one in listed:
-        without = mended(sound, one.mend)
+        without = fixed(sound, one.fix)
         again = difference(render(sound), render(without))
         assert again == one.difference
 
 
-def test_a_cutoff_swept_past_its_range_is_said_and_mended():
+def test_a_cutoff_swept_past_its_range_is_said_and_fixed():
     ramp = {"points": [{"time_s": 0, "value": 0}, {"time_s": 1, "value": 1}]}
     sound = sound_with(
         [{"id": "c", "kind": "curve", "curve": ramp}],
@@ -84,7 +84,7 @@ def test_a_cutoff_swept_past_its_range_is_said_and_mended():
     assert found.text.startswith("Main Filter: Cutoff would pass 20000 Hz and stays there for")
     # 2000 Hz and log2(10) octaves are 20 kHz, which 6 octaves a second reach at 0.554 s.
     assert found.at_s == pytest.approx(np.log2(10) / 6, abs=0.02)
-    better = mended(sound, found.mends[0])
+    better = fixed(sound, found.fixes[0])
     assert better.links[0].amount == pytest.approx(np.log2(10), abs=0.002)
     assert remarks(better, "past_range") == []
 
@@ -107,12 +107,12 @@ def test_movement_within_its_range_is_not_remarked():
     assert remarks(sound, "past_range") == []
 
 
-def test_a_fall_that_ends_sharp_is_said_and_mended():
+def test_a_fall_that_ends_sharp_is_said_and_fixed():
     fall = {"points": [{"time_s": 0, "value": 24}, {"time_s": 0.1, "value": 2}]}
     sound = sound_with([], [], layer={"pitch": fall})
     (found,) = remarks(sound, "stays_sharp")
     assert found.text.startswith("stays +2.0 st above its note while held")
-    assert remarks(mended(sound, found.mends[0]), "stays_sharp") == []
+    assert remarks(fixed(sound, found.fixes[0]), "stays_sharp") == []
     rise = {"points": [{"time_s": 0, "value": 0}, {"time_s": 0.1, "value": 12}]}
     assert remarks(sound_with([], [], layer={"pitch": rise}), "stays_sharp") == []
 

@@ -1,4 +1,4 @@
-"""Remarks on effects speak where something is wrong, are quiet elsewhere, and their mends mend."""
+"""Remarks on effects speak where something is wrong, are quiet elsewhere, and their fixes fix."""
 
 import numpy as np
 import pytest
@@ -48,10 +48,10 @@ def remarks(one):
     return {remark.code: remark for remark in found}
 
 
-def mended(one, remark, which=0):
-    """The sound with a remark's mend made, as the screen makes it."""
+def fixed(one, remark, which=0):
+    """The sound with a remark's fix made, as the screen makes it."""
     data = one.model_dump(mode="json")
-    for edit in remark.mends[which].edits:
+    for edit in remark.fixes[which].edits:
         *way, last = edit.path.split(".")
         node = data
         for key in way:
@@ -71,7 +71,7 @@ class TestRemarks:
         one = sound([{"id": "c", "kind": "chorus", "mix": 1, "depth_s": 0.005}], tone)
         found = remarks(one)["stereo_low"]
         assert "mono loses" in found.text
-        assert "stereo_low" not in remarks(mended(one, found))
+        assert "stereo_low" not in remarks(fixed(one, found))
 
     def test_a_resonance_is_cut(self):
         peak = {"id": "p", "kind": "filter", "response": "peak", "cutoff_hz": 1800}
@@ -80,7 +80,7 @@ class TestRemarks:
         assert float(found.text.split(" at ")[1].split(" ")[0]) == pytest.approx(1800, rel=0.02)
         before, after = (
             standing_out(render_with_trace(each).audio.samples, RATE, tonal=False)
-            for each in (one, mended(one, found))
+            for each in (one, fixed(one, found))
         )
         assert after is None or after.over_db < before.over_db - 6
 
@@ -96,10 +96,10 @@ class TestRemarks:
         line = np.abs(at - hz) < 1.0
         assert 10 * np.log10(power[line].max() / np.median(power[around])) > 18.0
         # Moved, at most what is too low for that is left.
-        moved = remarks(mended(one, found)).get("rings")
+        moved = remarks(fixed(one, found)).get("rings")
         assert hz > 1000
         assert moved is None or float(moved.text.split()[-2]) < 1000
-        half = mended(one, found, -1)
+        half = fixed(one, found, -1)
         assert half.main.chain[0].decay_s == 10.0
         assert "rings" not in remarks(sound([{**room, "decay_s": 20, "on": False}]))
 
@@ -116,7 +116,7 @@ class TestRemarks:
         one = sound([{"id": "r", "kind": "room", "decay_s": 2}], end_by_s=0.8)
         found = remarks(one)["long_tail"]
         assert found.at_s == 0.8
-        repaired = mended(one, found)
+        repaired = fixed(one, found)
         assert "long_tail" not in remarks(repaired)
         assert render_with_trace(repaired).audio.length_s < 0.87
 
@@ -134,7 +134,7 @@ class TestRemarks:
         data["layers"][0]["level"] = tick
         one = load_sound(data)
         found = remarks(one)["lost_hit"]
-        again = mended(one, found)
+        again = fixed(one, found)
         assert again.main.chain[0].gain_db < 24
         assert remarks(one)["lost_hit"].text != getattr(remarks(again).get("lost_hit"), "text", "")
 
@@ -143,14 +143,14 @@ class TestRemarks:
         one = sound([ceiling, {"id": "g", "kind": "gain", "gain_db": 5}])
         found = remarks(one)["over_ceiling"]
         assert "over the limiter's ceiling of -6 dB" in found.text
-        assert "over_ceiling" not in remarks(mended(one, found))
+        assert "over_ceiling" not in remarks(fixed(one, found))
 
     def test_a_processor_that_does_nothing_is_named_and_switched_off(self):
         quiet = {"id": "k", "kind": "compressor", "threshold_db": 0}
         one = sound([quiet])
         found = remarks(one)["idle_processor"]
         assert found.text == "Main compressor has no effect"
-        assert not mended(one, found).main.chain[0].on
+        assert not fixed(one, found).main.chain[0].on
 
 
 class TestStereoFigures:
@@ -251,7 +251,7 @@ def test_a_sound_that_gets_harsh_upwards_is_tilted_by_key():
     assert by_note[90].harsh_db > by_note[36].harsh_db + 6
     assert by_note[24].low_db > by_note[90].low_db + 20
     data = one.model_dump(mode="json")
-    for edit in found.mends[0].edits:
+    for edit in found.fixes[0].edits:
         where, _, name = edit.path.partition(".")
         target = data[where] if name else data
         target[name or where] = edit.value
@@ -286,13 +286,13 @@ class TestLowEnd:
         ]
         return load_sound({"name": "Thin kick", "layers": layers, "hit": {"hold_s": 0.5}})
 
-    def test_a_thin_one_is_told_and_its_mend_raises_the_low_end(self):
+    def test_a_thin_one_is_told_and_its_fix_raises_the_low_end(self):
         sound = self.thin()
         found = self.remark(sound)
         assert found.code == "thin_low_end"
         assert "−12 dB" in found.text
         document = dump_sound(sound)
-        document["main"]["chain"] = found.mends[0].edits[0].value
+        document["main"]["chain"] = found.fixes[0].edits[0].value
         from nest_crate.core.analysis.measures.stereo import stereo_figures
 
         shares = [

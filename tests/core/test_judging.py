@@ -110,15 +110,15 @@ class TestClickAtTheEnd:
             (40.0, {"points": points((0, 0), (0.002, 1), (0.2525, 1), (0.2525, 0))}),
         ],
     )
-    def test_each_mend_removes_it(self, phase_deg, level):
+    def test_each_fix_removes_it(self, phase_deg, level):
         source = {"kind": "tone", "phase_deg": phase_deg}
         sound = sound_with(source=source, level=level)
         remark = remarks_on(sound)["click_end"]
         assert remark.at_s == pytest.approx(0.25, abs=0.005)
-        assert remark.mends
-        for mend in remark.mends:
-            mended = with_edits(sound, mend)
-            assert "click_end" not in remarks_on(mended), mend.label
+        assert remark.fixes
+        for fix in remark.fixes:
+            fixed = with_edits(sound, fix)
+            assert "click_end" not in remarks_on(fixed), fix.label
 
 
 class TestTuning:
@@ -127,18 +127,18 @@ class TestTuning:
         sound = sound_with(source={"kind": "tone", "fine_cent": cents})
         remark = remarks_on(sound)["off_pitch"]
         assert f"C4 {cents:+.0f} cents" in remark.text
-        (mend,) = remark.mends
-        mended = with_edits(sound, mend)
-        assert "off_pitch" not in remarks_on(mended)
-        assert abs(measure(render(mended).samples, RATE).cents) < 2.0
+        (fix,) = remark.fixes
+        fixed = with_edits(sound, fix)
+        assert "off_pitch" not in remarks_on(fixed)
+        assert abs(measure(render(fixed).samples, RATE).cents) < 2.0
 
     def test_fine_pitch_beyond_its_range_moves_by_a_semitone(self):
         """What lies under the note by a curve is retuned upwards, whatever fine pitch is left."""
         source = {"kind": "tone", "fine_cent": 90.0}
         sound = sound_with(source=source, pitch={"points": points((0, -1.3))})
-        mended = with_edits(sound, remarks_on(sound)["off_pitch"].mends[0])
-        assert abs(measure(render(mended).samples, RATE).cents) < 2.0
-        assert abs(mended.layers[0].source.fine_cent) <= 100.0
+        fixed = with_edits(sound, remarks_on(sound)["off_pitch"].fixes[0])
+        assert abs(measure(render(fixed).samples, RATE).cents) < 2.0
+        assert abs(fixed.layers[0].source.fine_cent) <= 100.0
 
     def test_fixed_pitch_may_lie_anywhere(self):
         source = {"kind": "tone", "follows_note": False, "fixed_hz": 450.0}
@@ -175,12 +175,12 @@ class TestProbe:
             ),
         ],
     )
-    def test_first_silent_step_is_named_and_its_mend_is_heard(self, layer, words):
+    def test_first_silent_step_is_named_and_its_fix_is_heard(self, layer, words):
         sound = sound_with(**layer)
         step = self.reasons(sound)[0]
         assert words in step.reason
-        mended = with_edits(sound, step.mends[0])
-        assert measure(render(mended).samples, RATE).peak_db > -40.0
+        fixed = with_edits(sound, step.fixes[0])
+        assert measure(render(fixed).samples, RATE).peak_db > -40.0
 
     def test_filter_main_level_and_solo(self):
         tone = {"id": "a", "name": "A", "source": {"kind": "tone"}}

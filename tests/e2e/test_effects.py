@@ -222,7 +222,7 @@ def test_a_compressor_listens_to_another_layer_until_that_is_gone(page):
     assert saved(page, sound_id)["layers"][0]["chain"][0]["side"] is None
 
 
-def test_meters_tell_what_mono_would_lose_and_the_remark_mends_it(page):
+def test_meters_tell_what_mono_would_lose_and_the_remark_fixes_it(page):
     sound_id = bench.new_sound(page, "Wide low")
     bench.type_into(page, "Note", "C1")
     select_output(page)

@@ -151,7 +151,7 @@ def test_steps_of_the_session_are_played_pinned_and_brought_back(page):
     expect(page.get_by_label("Go to state 1")).to_be_visible()
 
 
-def test_silence_is_explained_and_mended(page):
+def test_silence_is_explained_and_fixed(page):
     bench.open_sound(page, "Wilt thud")
     page.get_by_label("Mute Stem").click()
     page.get_by_role("tab", name="Output").click()
@@ -171,7 +171,7 @@ def test_silence_is_explained_and_mended(page):
     expect(checks).not_to_contain_text("Silent")
 
 
-def test_remark_is_mended_or_dismissed_and_hits_are_compared(page):
+def test_remark_is_fixed_or_dismissed_and_hits_are_compared(page):
     bench.open_sound(page, "Undergrowth bass hit")
     checks = page.get_by_role("region", name="Checks")
     bench.type_into(page, "Fine pitch", "31 ct")

@@ -229,7 +229,7 @@ def test_processor_is_switched_moved_and_removed(page):
     assert chain() == [("filter", True)]
 
 
-def test_level_over_full_scale_is_told_held_back_and_mended(page):
+def test_level_over_full_scale_is_told_held_back_and_fixed(page):
     bench.open_sound(page, "Steam whistle")
     page.get_by_role("button", name="Output level").click()
     bench.type_into(page, "Main level", "12 dB")

@@ -114,7 +114,7 @@ def test_contributions_name_every_part_and_how_to_take_it_away(client, kick_docu
     assert {"body", "knock"} <= set(parts)
     assert parts["body"]["change_db"] > 6
     assert parts["body"]["loudness_db"] > 1
-    edits = parts["body"]["mend"]["edits"]
+    edits = parts["body"]["fix"]["edits"]
     assert edits == [{"path": "layers.0.mute", "value": True}]
 
 

@@ -43,7 +43,7 @@ export type {
   LibraryItem,
   Link,
   LookedMode,
-  Mend,
+  Fix,
   MidiNote,
   ModeChange,
   Mover,

@@ -59,12 +59,12 @@ describe("sounds", () => {
     expect(withLayerMoved(sound, newId, 1)).toBe(sound);
   });
 
-  it("makes a mend's edits at their paths", () => {
-    const mended = withEdits(emptySound("Test"), [
+  it("makes a fix's edits at their paths", () => {
+    const fixed = withEdits(emptySound("Test"), [
       { path: "main.level_db", value: -3 },
       { path: "layers.0.level_db", value: -9 },
     ]);
-    expect([mended.main.level_db, mended.layers[0]?.level_db]).toEqual([-3, -9]);
+    expect([fixed.main.level_db, fixed.layers[0]?.level_db]).toEqual([-3, -9]);
   });
 });
 

@@ -170,7 +170,7 @@ function put(node: unknown, keys: string[], value: unknown): unknown {
   return isContainer(node) ? { ...node, [key]: put(node[key], rest, value) } : node;
 }
 
-/** The edits of a mend, made as the server worded them; it checks the result again. */
+/** The edits of a fix, made as the server worded them; it checks the result again. */
 export function withEdits(sound: Sound, edits: Edit[]): Sound {
   return edits.reduce((now, { path, value }) => put(now, path.split("."), value) as Sound, sound);
 }

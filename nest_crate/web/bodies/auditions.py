@@ -12,9 +12,9 @@ __all__ = [
     "AuditionBody",
     "DetailsRequest",
     "EditBody",
+    "FixBody",
     "ListenRequest",
     "MeasuresBody",
-    "MendBody",
     "OutlineBody",
     "PhraseBody",
     "PhraseRequest",
@@ -90,7 +90,7 @@ class EditBody(BaseModel):
     value: Any
 
 
-class MendBody(BaseModel):
+class FixBody(BaseModel):
     label: str
     edits: list[EditBody]
 
@@ -101,7 +101,7 @@ class RemarkBody(BaseModel):
     text: str
     at_s: float | None
     layer: str | None
-    mends: list[MendBody]
+    fixes: list[FixBody]
 
 
 class TookBody(BaseModel):

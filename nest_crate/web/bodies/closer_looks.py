@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, Field
 
-from nest_crate.web.bodies.auditions import MendBody, OutlineBody
+from nest_crate.web.bodies.auditions import FixBody, OutlineBody
 from nest_crate.web.bodies.requests import AuditionRequest
 
 __all__ = [
@@ -81,7 +81,7 @@ class ProbeStepBody(BaseModel):
     level_db: float | None
     silent: bool
     reason: str
-    mends: list[MendBody]
+    fixes: list[FixBody]
 
 
 class ProbeBody(BaseModel):
@@ -151,7 +151,7 @@ class RegisterReadingBody(BaseModel):
 
 class RegisterBody(BaseModel):
     readings: list[RegisterReadingBody]
-    mends: list[MendBody]
+    fixes: list[FixBody]
 
 
 class DifferenceRequest(AuditionRequest):
@@ -172,7 +172,7 @@ class ContributionBody(BaseModel):
     owner: str = Field(description="Whose chain a processor stands in; id of a link's mover")
     change_db: float
     loudness_db: float
-    mend: MendBody
+    fix: FixBody
 
 
 class ContributionsBody(BaseModel):

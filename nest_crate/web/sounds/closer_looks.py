@@ -81,13 +81,13 @@ def look_at(body: bodies.ProcessorRequest) -> Response:
 
 @api.post("/register", responses={200: bodies.RegisterBody})
 def over_the_keys(body: bodies.AuditionRequest) -> Response:
-    """The sound over the keyboard: level, harshness and low end note by note, with a mend."""
+    """The sound over the keyboard: level, harshness and low end note by note, with a fix."""
     sound, hit, settings = asked_sound(body)
     found = look_over_keys(sound, hit, settings)
     return make_response(
         {
             "readings": [dataclasses.asdict(one) for one in found.readings],
-            "mends": [dataclasses.asdict(mend) for mend in found.mends],
+            "fixes": [dataclasses.asdict(fix) for fix in found.fixes],
         }
     )
 

@@ -167,7 +167,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** The sound over the keyboard: level, harshness and low end note by note, with a mend. */
+        /** The sound over the keyboard: level, harshness and low end note by note, with a fix. */
         post: operations["judging_over_the_keys_register_post"];
         delete?: never;
         options?: never;
@@ -1923,6 +1923,13 @@ export interface components {
             /** Value */
             value: unknown;
         };
+        /** FixBody */
+        FixBody: {
+            /** Label */
+            label: string;
+            /** Edits */
+            edits: components["schemas"]["EditBody"][];
+        };
         /** MeasuresBody */
         MeasuresBody: {
             /** Length S */
@@ -1955,13 +1962,6 @@ export interface components {
             several_notes: boolean;
             stereo: components["schemas"]["StereoBody"];
         };
-        /** MendBody */
-        MendBody: {
-            /** Label */
-            label: string;
-            /** Edits */
-            edits: components["schemas"]["EditBody"][];
-        };
         /**
          * OutlineBody
          * @description base64 of int8 pairs (lowest, highest) a column; 127 stands for ``scale``.
@@ -1987,8 +1987,8 @@ export interface components {
             at_s: number | null;
             /** Layer */
             layer: string | null;
-            /** Mends */
-            mends: components["schemas"]["MendBody"][];
+            /** Fixes */
+            fixes: components["schemas"]["FixBody"][];
         };
         /**
          * SpectrogramBody
@@ -2249,8 +2249,8 @@ export interface components {
             silent: boolean;
             /** Reason */
             reason: string;
-            /** Mends */
-            mends: components["schemas"]["MendBody"][];
+            /** Fixes */
+            fixes: components["schemas"]["FixBody"][];
         };
         /** AuditionRequest */
         AuditionRequest: {
@@ -2327,7 +2327,7 @@ export interface components {
             change_db: number;
             /** Loudness Db */
             loudness_db: number;
-            mend: components["schemas"]["MendBody"];
+            fix: components["schemas"]["FixBody"];
         };
         /**
          * ProcessorLookBody
@@ -2419,8 +2419,8 @@ export interface components {
         RegisterBody: {
             /** Readings */
             readings: components["schemas"]["RegisterReadingBody"][];
-            /** Mends */
-            mends: components["schemas"]["MendBody"][];
+            /** Fixes */
+            fixes: components["schemas"]["FixBody"][];
         };
         /**
          * RegisterReadingBody

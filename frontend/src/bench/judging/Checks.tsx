@@ -18,7 +18,7 @@ const SILENT = ["silent", "silent_layer"];
 
 const keyOf = ({ code, layer }: Remark) => `${code}:${layer ?? ""}`;
 
-/** What the render says about the sound, each with its mend where there is one. */
+/** What the render says about the sound, each with its fix where there is one. */
 export function Checks() {
   const remarks = useBench((state) => state.audition?.remarks ?? NONE);
   const soundId = useBench((state) => state.opened?.id ?? 0);
@@ -77,9 +77,9 @@ function RemarkRow({ remark, onProbe }: { remark: Remark; onProbe: () => void })
             Why?
           </button>
         )}
-        {remark.mends.map((mend) => (
-          <button key={mend.label} type="button" className={button} onClick={() => applyFix(mend)}>
-            {mend.label}
+        {remark.fixes.map((fix) => (
+          <button key={fix.label} type="button" className={button} onClick={() => applyFix(fix)}>
+            {fix.label}
           </button>
         ))}
         {remark.severity !== "good" && (

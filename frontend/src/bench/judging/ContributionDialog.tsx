@@ -57,8 +57,8 @@ export function ContributionButton() {
           <PartList
             parts={parts}
             sound={document}
-            onMend={(part) => {
-              applyFix(part.mend);
+            onFix={(part) => {
+              applyFix(part.fix);
               setOpen(false);
             }}
           />
@@ -73,10 +73,10 @@ export function ContributionButton() {
 interface ListProps {
   parts: Contribution[];
   sound: Sound;
-  onMend: (part: Contribution) => void;
+  onFix: (part: Contribution) => void;
 }
 
-function PartList({ parts, sound, onMend }: ListProps) {
+function PartList({ parts, sound, onFix }: ListProps) {
   const declarations = useDeclarations().data;
   const idle = parts.filter(({ change_db }) => change_db < IDLE_DB).length;
   return (
@@ -129,9 +129,9 @@ function PartList({ parts, sound, onMend }: ListProps) {
                   <button
                     type="button"
                     className="min-h-6 rounded-control border border-line-strong px-2 text-[12px] text-action hover:bg-band"
-                    onClick={() => onMend(part)}
+                    onClick={() => onFix(part)}
                   >
-                    {part.mend.label}
+                    {part.fix.label}
                   </button>
                 </td>
               </tr>

@@ -61,9 +61,9 @@ function Step({ step }: { step: ProbeStep }) {
       {step.reason && (
         <p className="col-span-2 flex flex-wrap items-center gap-2 text-[12.5px]">
           {step.reason}
-          {step.mends.map((mend) => (
-            <Button key={mend.label} className="min-h-6 px-2" onClick={() => applyFix(mend)}>
-              {mend.label}
+          {step.fixes.map((fix) => (
+            <Button key={fix.label} className="min-h-6 px-2" onClick={() => applyFix(fix)}>
+              {fix.label}
             </Button>
           ))}
         </p>

@@ -59,17 +59,17 @@ export function RegisterButton() {
         ) : (
           !problem && <p aria-busy>Rendering thirteen notes…</p>
         )}
-        {answer?.mends.map((mend) => (
+        {answer?.fixes.map((fix) => (
           <button
-            key={mend.label}
+            key={fix.label}
             type="button"
             className="mt-3 min-h-7 rounded-control border border-line-strong px-2 text-action hover:bg-band"
             onClick={() => {
-              applyFix(mend);
+              applyFix(fix);
               setOpen(false);
             }}
           >
-            {mend.label}: a high shelf with key tracking
+            {fix.label}: a high shelf with key tracking
           </button>
         ))}
       </DialogFrame>

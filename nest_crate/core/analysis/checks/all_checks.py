@@ -1,6 +1,6 @@
-"""Checks: computed remarks on a rendered sound, each with a mend where one exists.
+"""Checks: computed remarks on a rendered sound, each with a fix where one exists.
 
-A remark is computed from the render, never from settings alone; a mend is a list of edits to the
+A remark is computed from the render, never from settings alone; a fix is a list of edits to the
 document (path and new value) that the screen makes as one ordinary, undoable edit.
 """
 
@@ -12,7 +12,7 @@ from nest_crate.core.analysis.checks.click_checks import check_clicks
 from nest_crate.core.analysis.checks.contribution import contributions_db
 from nest_crate.core.analysis.checks.effect_checks import check_effects
 from nest_crate.core.analysis.checks.movement import check_movement
-from nest_crate.core.analysis.checks.remarks import Edit, Mend, Remark
+from nest_crate.core.analysis.checks.remarks import Edit, Fix, Remark
 from nest_crate.core.analysis.checks.tuning import check_tuning
 from nest_crate.core.analysis.measures.figures import Measures
 from nest_crate.core.engine import StageMemory
@@ -68,8 +68,8 @@ def _level(sound: Sound, measures: Measures) -> list[Remark]:
         return [Remark("headroom", "good", f"True peak {-over_db:.1f} dB below full scale")]
     # Rounded down, so that the trimmed sound is below 0 by what is shown.
     level_db = math.floor(10.0 * (sound.main.level_db - over_db - 0.1)) / 10.0
-    trim = Mend("Trim", [Edit("main.level_db", max(-72.0, level_db))])
-    return [Remark("over", "bad", f"True peak {over_db:.1f} dB over full scale", mends=[trim])]
+    trim = Fix("Trim", [Edit("main.level_db", max(-72.0, level_db))])
+    return [Remark("over", "bad", f"True peak {over_db:.1f} dB over full scale", fixes=[trim])]
 
 
 def _ending(sound: Sound, rendering: Rendering) -> list[Remark]:
@@ -92,12 +92,12 @@ def _layers(sound: Sound, rendering: Rendering) -> list[Remark]:
         if silent or changes_db[layer.id] < _NO_CONTRIBUTION_DB:
             text = "silent" if silent else "changes nothing by 0.1 dB or more"
             others = [other.model_dump(mode="json") for other in sound.layers if other is not layer]
-            mends = [
-                Mend("Mute", [Edit(f"layers.{index}.mute", True)]),
-                Mend("Remove", [Edit("layers", others)]),
+            fixes = [
+                Fix("Mute", [Edit(f"layers.{index}.mute", True)]),
+                Fix("Remove", [Edit("layers", others)]),
             ]
             code = "silent_layer" if silent else "idle_layer"
-            remarks.append(Remark(code, "warn", text, layer=layer.id, mends=mends))
+            remarks.append(Remark(code, "warn", text, layer=layer.id, fixes=fixes))
     return remarks
 
 
@@ -109,5 +109,5 @@ def _offset(sound: Sound, measures: Measures) -> list[Remark]:
     name = next(f"offset-{n}" for n in range(1, 99) if f"offset-{n}" not in used)
     high_pass = FilterProcessor(id=name, response="high_pass", cutoff_hz=15.0)
     chain = [part.model_dump(mode="json") for part in (*sound.main.chain, high_pass)]
-    mends = [Mend("High-pass", [Edit("main.chain", chain)])] if len(chain) <= MAX_PROCESSORS else []
-    return [Remark("offset", "warn", f"DC offset {measures.offset_db:.0f} dB", mends=mends)]
+    fixes = [Fix("High-pass", [Edit("main.chain", chain)])] if len(chain) <= MAX_PROCESSORS else []
+    return [Remark("offset", "warn", f"DC offset {measures.offset_db:.0f} dB", fixes=fixes)]

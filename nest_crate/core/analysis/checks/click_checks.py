@@ -12,7 +12,7 @@ from nest_crate.core.analysis.checks.clicks import (
     release_that_removes_click_s,
     starts_with_click,
 )
-from nest_crate.core.analysis.checks.remarks import Edit, Mend, Remark
+from nest_crate.core.analysis.checks.remarks import Edit, Fix, Remark
 from nest_crate.core.dsp.util.curves import curve_breakpoints, value_at
 from nest_crate.core.dsp.util.signals import Signal, loud_frames
 from nest_crate.core.engine.settings import Rendering
@@ -32,14 +32,14 @@ def check_clicks(sound: Sound, rendering: Rendering) -> list[Remark]:
             continue
         path = f"layers.{index}"
         if starts_with_click(signal, rate):
-            mends = _start_mends(sound, layer, path, signal, rate)
+            fixes = _start_fixes(sound, layer, path, signal, rate)
             text = "click at the start"
-            remarks.append(Remark("click_start", "warn", text, layer.delay_s, layer.id, mends))
+            remarks.append(Remark("click_start", "warn", text, layer.delay_s, layer.id, fixes))
         if rendering.audio.end_reason == "silence" and ends_with_click(signal, rate):
-            mends = _end_mends(layer, path, signal, rate)
+            fixes = _end_fixes(layer, path, signal, rate)
             at_s = int(loud_frames(signal, 1e-6)) / rate
             text = "click at the end"
-            remarks.append(Remark("click_end", "warn", text, at_s, layer.id, mends))
+            remarks.append(Remark("click_end", "warn", text, at_s, layer.id, fixes))
         within_s = clicks_within(signal, rate)
         if within_s:
             more = f" and {len(within_s) - 1} more" if len(within_s) > 1 else ""
@@ -50,19 +50,19 @@ def check_clicks(sound: Sound, rendering: Rendering) -> list[Remark]:
     return remarks
 
 
-def _start_mends(sound: Sound, layer: Layer, path: str, signal: Signal, rate: int) -> list[Mend]:
+def _start_fixes(sound: Sound, layer: Layer, path: str, signal: Signal, rate: int) -> list[Fix]:
     source = layer.source
     assert isinstance(source, ToneSource)
-    mends = []
+    fixes = []
     if source.phase_deg not in (0.0, 180.0, 360.0) and source.phase_random == 0.0:
-        mends.append(Mend("Phase 0°", [Edit(f"{path}.source.phase_deg", 0.0)]))
+        fixes.append(Fix("Phase 0°", [Edit(f"{path}.source.phase_deg", 0.0)]))
     attack_s = attack_that_removes_click_s(signal, rate)
     if attack_s is not None:
-        softer = _level_mend("Attack", attack_s, path, with_attack(layer.level, attack_s))
-        mends.append(softer)
+        softer = _level_fix("Attack", attack_s, path, with_attack(layer.level, attack_s))
+        fixes.append(softer)
         if len(sound.layers) < MAX_LAYERS:
-            mends.append(Mend("Tick layer", [*softer.edits, _added_tick(sound, layer)]))
-    return mends
+            fixes.append(Fix("Tick layer", [*softer.edits, _added_tick(sound, layer)]))
+    return fixes
 
 
 def _added_tick(sound: Sound, layer: Layer) -> Edit:
@@ -81,19 +81,19 @@ def _added_tick(sound: Sound, layer: Layer) -> Edit:
     return Edit(f"layers.{len(sound.layers)}", tick.model_dump(mode="json"))
 
 
-def _end_mends(layer: Layer, path: str, signal: Signal, rate: int) -> list[Mend]:
+def _end_fixes(layer: Layer, path: str, signal: Signal, rate: int) -> list[Fix]:
     needed_s = release_that_removes_click_s(signal, rate)
     if needed_s is None:
         return []
-    mends = [_level_mend("Release", needed_s, path, with_release(layer.level, needed_s))]
+    fixes = [_level_fix("Release", needed_s, path, with_release(layer.level, needed_s))]
     if not layer.level.release:
-        mends.append(_level_mend("Fade", needed_s, path, with_fade(layer.level, needed_s)))
-    return mends
+        fixes.append(_level_fix("Fade", needed_s, path, with_fade(layer.level, needed_s)))
+    return fixes
 
 
-def _level_mend(what: str, time_s: float, path: str, curve: Curve) -> Mend:
+def _level_fix(what: str, time_s: float, path: str, curve: Curve) -> Fix:
     edit = Edit(f"{path}.level", curve.model_dump(mode="json"))
-    return Mend(f"{what} {1e3 * time_s:g} ms", [edit])
+    return Fix(f"{what} {1e3 * time_s:g} ms", [edit])
 
 
 def with_attack(curve: Curve, attack_s: float) -> Curve:

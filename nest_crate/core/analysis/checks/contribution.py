@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from nest_crate.core.analysis.checks.remarks import Edit, Mend
+from nest_crate.core.analysis.checks.remarks import Edit, Fix
 from nest_crate.core.analysis.measures.difference import (
     Difference,
     band_levels,
@@ -47,7 +47,7 @@ class Contribution:
     name: str
     owner: str
     difference: Difference
-    mend: Mend
+    fix: Fix
 
 
 def list_contributions(
@@ -59,33 +59,33 @@ def list_contributions(
     """
     whole = render(sound, hit, settings, memory=memory)
     found = []
-    for kind, identifier, name, owner, without, mend in _each_taken_away(sound):
+    for kind, identifier, name, owner, without, fix in _each_taken_away(sound):
         other = render(without, hit, settings, memory=memory)
-        found.append(Contribution(kind, identifier, name, owner, difference(whole, other), mend))
+        found.append(Contribution(kind, identifier, name, owner, difference(whole, other), fix))
     return found
 
 
-def _each_taken_away(sound: Sound) -> Iterator[tuple[str, str, str, str, Sound, Mend]]:
+def _each_taken_away(sound: Sound) -> Iterator[tuple[str, str, str, str, Sound, Fix]]:
     """Kind, id, name and owner of each part, the sound without it, and the edit that removes it."""
     heard = {layer.id for layer in sounding_layers(sound)}
     for n, layer in enumerate(sound.layers):
         if layer.id in heard:
             edit = Edit(f"layers.{n}.mute", True)
-            yield "layer", layer.id, layer.name, "", _edited(sound, edit), Mend("Mute", [edit])
+            yield "layer", layer.id, layer.name, "", _edited(sound, edit), Fix("Mute", [edit])
     for place in chain_places(sound):
         for n, part in enumerate(place.chain):
             if part.on and (
                 place.owner not in {one.id for one in sound.layers} or place.owner in heard
             ):
                 edit = Edit(f"{place.path}.{n}.on", False)
-                mend = Mend("Switch off", [edit])
-                yield "processor", part.id, part.kind, place.name, _edited(sound, edit), mend
+                fix = Fix("Switch off", [edit])
+                yield "processor", part.id, part.kind, place.name, _edited(sound, edit), fix
     names = {mover.id: mover.name for mover in sound.movers}
     for n, link in enumerate(sound.links):
         others = [one.model_dump(mode="json") for one in sound.links if one is not link]
         without = sound.model_copy(update={"links": sound.links[:n] + sound.links[n + 1 :]})
-        mend = Mend("Unlink", [Edit("links", others)])
-        yield "link", link.target, names[link.mover], link.mover, without, mend
+        fix = Fix("Unlink", [Edit("links", others)])
+        yield "link", link.target, names[link.mover], link.mover, without, fix
 
 
 def _edited(sound: Sound, edit: Edit) -> Sound:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from nest_crate.core.analysis.checks.remarks import Edit, Mend, Remark
+from nest_crate.core.analysis.checks.remarks import Edit, Fix, Remark
 from nest_crate.core.analysis.checks.tail import check_tail
 from nest_crate.core.analysis.measures.figures import Measures
 from nest_crate.core.analysis.measures.spectra import Resonance, standing_out
@@ -38,7 +38,7 @@ _OVER_DB = 0.1
 
 
 def check_effects(sound: Sound, rendering: Rendering, measures: Measures) -> list[Remark]:
-    """What effects do to a hit that its maker may not want, each with a mend."""
+    """What effects do to a hit that its maker may not want, each with a fix."""
     found = [
         _stereo_low(sound, measures),
         _resonance(sound, rendering),
@@ -58,15 +58,15 @@ def free_id(sound: Sound, stem: str) -> str:
     return next(f"{stem}-{n}" for n in range(1, 999) if f"{stem}-{n}" not in used)
 
 
-def appended(sound: Sound, label: str, part: Processor, *, first: bool = False) -> list[Mend]:
-    """A mend: a processor more at the end of the main chain, before a ceiling that ends it."""
+def appended(sound: Sound, label: str, part: Processor, *, first: bool = False) -> list[Fix]:
+    """A fix: a processor more at the end of the main chain, before a ceiling that ends it."""
     chain = list(sound.main.chain)
     if len(chain) >= MAX_PROCESSORS:
         return []
     at = len(chain) - 1 if chain and chain[-1].kind == "ceiling" else len(chain)
     chain.insert(0 if first else at, part)
     edit = Edit("main.chain", [one.model_dump(mode="json") for one in chain])
-    return [Mend(label, [edit])]
+    return [Fix(label, [edit])]
 
 
 def _stereo_low(sound: Sound, measures: Measures) -> Remark | None:
@@ -75,13 +75,13 @@ def _stereo_low(sound: Sound, measures: Measures) -> Remark | None:
         return None
     for n, part in enumerate(sound.main.chain):
         if part.kind == "width" and part.on and part.mix == 1.0:
-            mends = [Mend("Mono below", [Edit(f"main.chain.{n}.mono_below_hz", _MONO_BELOW_HZ)])]
+            fixes = [Fix("Mono below", [Edit(f"main.chain.{n}.mono_below_hz", _MONO_BELOW_HZ)])]
             break
     else:
         width = WidthProcessor(id=free_id(sound, "width"), mono_below_hz=_MONO_BELOW_HZ)
-        mends = appended(sound, "Mono below", width)
+        fixes = appended(sound, "Mono below", width)
     text = f"Stereo below 120 Hz: mono loses {-stereo.mono_loss_db:.1f} dB of the low end"
-    return Remark("stereo_low", "warn", text, mends=mends)
+    return Remark("stereo_low", "warn", text, fixes=fixes)
 
 
 def _resonance(sound: Sound, rendering: Rendering) -> Remark | None:
@@ -95,10 +95,10 @@ def _resonance(sound: Sound, rendering: Rendering) -> Remark | None:
     if found is None:
         return None
     text = f"A resonance at {found.hz:.0f} Hz stands {found.over_db:.0f} dB over what is around"
-    return Remark("resonance", "warn", text, mends=_cut(sound, found))
+    return Remark("resonance", "warn", text, fixes=_cut(sound, found))
 
 
-def _cut(sound: Sound, found: Resonance) -> list[Mend]:
+def _cut(sound: Sound, found: Resonance) -> list[Fix]:
     """A narrow band against a resonance: in the last equaliser of main that has one to spare."""
     gain_db = -round(min(_DEEPEST_CUT_DB, found.over_db - 3.0), 1)
     band = EqualiserBand(frequency_hz=round(found.hz, 1), gain_db=gain_db, sharpness=_CUT_SHARPNESS)
@@ -114,7 +114,7 @@ def _cut(sound: Sound, found: Resonance) -> list[Mend]:
             )
             if spare is not None:
                 edit = Edit(f"main.chain.{n}.{spare}", band.model_dump(mode="json"))
-                return [Mend("Cut", [edit])]
+                return [Fix("Cut", [edit])]
     equaliser = EqualiserProcessor(id=free_id(sound, "equaliser"), band_4=band)
     return appended(sound, "Cut", equaliser)
 
@@ -129,8 +129,8 @@ def _too_long(sound: Sound, rendering: Rendering) -> Remark | None:
     fade = FadeProcessor(
         id=free_id(sound, "fade"), end_s=max(0.005, asked_s), out_s=max(0.002, 0.3 * asked_s)
     )
-    mends = appended(sound, "Fade", fade)
-    return Remark("long_tail", "warn", text, at_s=asked_s, mends=mends)
+    fixes = appended(sound, "Fade", fade)
+    return Remark("long_tail", "warn", text, at_s=asked_s, fixes=fixes)
 
 
 _TAMING = {"ceiling": "gain_db", "drive": "drive_db", "compressor": "threshold_db"}
@@ -155,12 +155,12 @@ def _lost_hit(sound: Sound, rendering: Rendering) -> Remark | None:
     step_db = round(0.5 * lost_db, 1)
     value = getattr(part, name)
     lower = min(0.0, value + step_db) if part.kind == "compressor" else max(0.0, value - step_db)
-    mends = [Mend("Less gain", [Edit(f"main.chain.{n}.{name}", lower)])] if lower != value else []
+    fixes = [Fix("Less gain", [Edit(f"main.chain.{n}.{name}", lower)])] if lower != value else []
     if part.kind == "compressor" and part.attack_s < 0.02:
-        mends.append(Mend("Slower attack", [Edit(f"main.chain.{n}.attack_s", 0.03)]))
+        fixes.append(Fix("Slower attack", [Edit(f"main.chain.{n}.attack_s", 0.03)]))
     called = processor_name(part.kind).lower()
     text = f"Main {called} lowers the attack by {lost_db:.0f} dB relative to what follows it"
-    return Remark("lost_hit", "warn", text, mends=mends)
+    return Remark("lost_hit", "warn", text, fixes=fixes)
 
 
 def _over_ceiling(sound: Sound, measures: Measures) -> Remark | None:
@@ -185,14 +185,14 @@ def _over_ceiling(sound: Sound, measures: Measures) -> Remark | None:
     if behind:
         ordered = [*chain[:at], *chain[at + 1 :], part]
         edit = Edit("main.chain", [one.model_dump(mode="json") for one in ordered])
-        mend = Mend("Limiter last", [edit])
+        fix = Fix("Limiter last", [edit])
     elif part.level_db > 0.0:
-        mend = Mend("Its level 0 dB", [Edit(f"main.chain.{at}.level_db", 0.0)])
+        fix = Fix("Its level 0 dB", [Edit(f"main.chain.{at}.level_db", 0.0)])
     else:
         level_db = round(sound.main.level_db - over_db, 1)
-        mend = Mend("Lower main", [Edit("main.level_db", max(-72.0, level_db))])
+        fix = Fix("Lower main", [Edit("main.level_db", max(-72.0, level_db))])
     text = f"True peak {over_db:.1f} dB over the limiter's ceiling of {part.ceiling_db:g} dB"
-    return Remark("over_ceiling", "warn", text, mends=[mend])
+    return Remark("over_ceiling", "warn", text, fixes=[fix])
 
 
 def _idle(sound: Sound, rendering: Rendering) -> Iterator[Remark]:
@@ -213,9 +213,9 @@ def _is_guard(part: Processor) -> bool:
 
 def _idle_remark(place: ChainPlace, n: int, part: Processor, layer: str | None) -> Remark:
     owner = "" if layer else f"{place.name} "
-    mend = Mend("Switch off", [Edit(f"{place.path}.{n}.on", False)])
+    fix = Fix("Switch off", [Edit(f"{place.path}.{n}.on", False)])
     name = processor_name(part.kind)
     name = name.lower() if owner else name
     return Remark(
-        "idle_processor", "warn", f"{owner}{name} has no effect", layer=layer, mends=[mend]
+        "idle_processor", "warn", f"{owner}{name} has no effect", layer=layer, fixes=[fix]
     )

@@ -35,5 +35,5 @@ def check_low_end(
     gain_db = round(min(_MOST_DB, lacking_db), 1)
     band = EqualiserBand(response="low_shelf", frequency_hz=120.0, gain_db=gain_db, sharpness=0.707)
     shelf = EqualiserProcessor(id=free_id(sound, "equaliser"), band_2=band)
-    mends = appended(sound, f"Raise it by {gain_db:g} dB", shelf)
-    return Remark("thin_low_end", "warn", text, mends=mends)
+    fixes = appended(sound, f"Raise it by {gain_db:g} dB", shelf)
+    return Remark("thin_low_end", "warn", text, fixes=fixes)

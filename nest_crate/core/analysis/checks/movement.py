@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 
-from nest_crate.core.analysis.checks.remarks import Edit, Mend, Remark
+from nest_crate.core.analysis.checks.remarks import Edit, Fix, Remark
 from nest_crate.core.engine import RenderSettings, StageMemory
 from nest_crate.core.engine.settled_values import base_value
 from nest_crate.core.engine.traces import Reached, reached_values
@@ -60,11 +60,11 @@ def _past_range(sound: Sound, target: str, parameter: Parameter, reached: Reache
         text,
         at_s=first,
         layer=layer,
-        mends=_shortened(sound, target, parameter, reached),
+        fixes=_shortened(sound, target, parameter, reached),
     )
 
 
-def _shortened(sound: Sound, target: str, parameter: Parameter, reached: Reached) -> list[Mend]:
+def _shortened(sound: Sound, target: str, parameter: Parameter, reached: Reached) -> list[Fix]:
     """The amounts so much smaller that the furthest value just reaches the end of the range."""
     base = base_value(sound, target)
     octaves = moved_unit(parameter) == "octave"
@@ -87,7 +87,7 @@ def _shortened(sound: Sound, target: str, parameter: Parameter, reached: Reached
         for n, link in enumerate(sound.links)
         if link.target == target
     ]
-    return [Mend("Less movement", edits)]
+    return [Fix("Less movement", edits)]
 
 
 def _names(sound: Sound) -> dict[str, str]:
@@ -116,4 +116,4 @@ def _stays_sharp(sound: Sound, layer: Layer) -> Remark | None:
         if curve.points[-1].value != 0.0
     ]
     text = f"stays {rest_st:+.1f} st above its note while held; its pitch curve does not end at 0"
-    return Remark("stays_sharp", "warn", text, layer=layer.id, mends=[Mend("End at 0", edits)])
+    return Remark("stays_sharp", "warn", text, layer=layer.id, fixes=[Fix("End at 0", edits)])

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 from scipy.fft import next_fast_len, rfft
 
-from nest_crate.core.analysis.checks.remarks import Edit, Mend
+from nest_crate.core.analysis.checks.remarks import Edit, Fix
 from nest_crate.core.dsp.dynamics.loudness import integrated_loudness_lufs
 from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine import RenderSettings, render
@@ -42,7 +42,7 @@ class RegisterReading:
 @dataclass(frozen=True)
 class Register:
     readings: list[RegisterReading]
-    mends: list[Mend]
+    fixes: list[Fix]
 
 
 def look_over_keys(sound: Sound, hit: Hit, settings: RenderSettings) -> Register:
@@ -79,7 +79,7 @@ def _reading(note: int, samples: Signal, rate: int) -> RegisterReading:
     )
 
 
-def _tilted(sound: Sound, hit: Hit, readings: list[RegisterReading]) -> list[Mend]:
+def _tilted(sound: Sound, hit: Hit, readings: list[RegisterReading]) -> list[Fix]:
     """A high shelf that goes down as the notes go up, where the high notes are harsh."""
     heard = [one for one in readings if one.loudness_lufs > -60.0]
     own = next((one for one in heard if abs(one.note - hit.note) <= _STEP // 2), None)
@@ -124,4 +124,4 @@ def _tilted(sound: Sound, hit: Hit, readings: list[RegisterReading]) -> list[Men
         Edit("movers", [*movers, mover]),
         Edit("links", [*links, link]),
     ]
-    return [Mend("Less high end for high notes", edits)]
+    return [Fix("Less high end for high notes", edits)]

@@ -1,11 +1,11 @@
-"""What a check answers: a remark, with mends that are edits of the document."""
+"""What a check answers: a remark, with fixes that are edits of the document."""
 
 from __future__ import annotations
 
 from dataclasses import asdict, dataclass, field
 from typing import Any, Literal
 
-__all__ = ["Edit", "Mend", "Remark"]
+__all__ = ["Edit", "Fix", "Remark"]
 
 
 @dataclass(frozen=True)
@@ -17,7 +17,7 @@ class Edit:
 
 
 @dataclass(frozen=True)
-class Mend:
+class Fix:
     """What the button says, and the edits it makes."""
 
     label: str
@@ -33,7 +33,7 @@ class Remark:
     text: str
     at_s: float | None = None
     layer: str | None = None
-    mends: list[Mend] = field(default_factory=list)
+    fixes: list[Fix] = field(default_factory=list)
 
     def as_dict(self) -> dict[str, Any]:
         return asdict(self)

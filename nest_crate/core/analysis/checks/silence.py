@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from nest_crate.core.analysis.checks.remarks import Edit, Mend
+from nest_crate.core.analysis.checks.remarks import Edit, Fix
 from nest_crate.core.dsp.util.signals import peak
 from nest_crate.core.engine import RenderSettings, StageMemory
 from nest_crate.core.engine.plan import Plan, make_plan
@@ -31,7 +31,7 @@ class ProbeStep:
     level_db: float | None
     silent: bool
     reason: str = ""
-    mends: tuple[Mend, ...] = ()
+    fixes: tuple[Fix, ...] = ()
 
 
 def probe_silence(
@@ -59,8 +59,8 @@ def probe_silence(
     before_db = max(level_db(plan.taps["main"]), reaching["output"])
     silenced = out_db <= AUDIBLE_DB and before_db > AUDIBLE_DB
     reason = f"Main level is {sound.main.level_db:g} dB" if silenced else ""
-    mends = (Mend("Level 0 dB", [Edit("main.level_db", 0.0)]),) if silenced else ()
-    walk.append(ProbeStep("Output", None, out_db, out_db <= AUDIBLE_DB, reason, mends))
+    fixes = (Fix("Level 0 dB", [Edit("main.level_db", 0.0)]),) if silenced else ()
+    walk.append(ProbeStep("Output", None, out_db, out_db <= AUDIBLE_DB, reason, fixes))
     return walk
 
 
@@ -81,55 +81,55 @@ def _layer_steps(
     path = f"layers.{index}"
     if layer.id not in plan.sources:
         if layer.mute:
-            mend = Mend("Unmute", [Edit(f"{path}.mute", False)])
+            fix = Fix("Unmute", [Edit(f"{path}.mute", False)])
             reason = "The layer is muted"
         else:
             solos = [n for n, other in enumerate(sound.layers) if other.solo]
-            mend = Mend("End solo", [Edit(f"layers.{n}.solo", False) for n in solos])
+            fix = Fix("End solo", [Edit(f"layers.{n}.solo", False) for n in solos])
             reason = "Another layer is solo"
-        yield ProbeStep(f"{layer.name}: bypassed", layer.id, None, True, reason, (mend,))
+        yield ProbeStep(f"{layer.name}: bypassed", layer.id, None, True, reason, (fix,))
         return
     source_db = level_db(plan.sources[layer.id])
     silent = source_db <= AUDIBLE_DB
-    reason, mends = _silent_source(layer, path) if silent else ("", ())
-    yield ProbeStep(f"{layer.name}: source", layer.id, source_db, silent, reason, mends)
+    reason, fixes = _silent_source(layer, path) if silent else ("", ())
+    yield ProbeStep(f"{layer.name}: source", layer.id, source_db, silent, reason, fixes)
     shaped_db = level_db(plan.levels[layer.id])
     first = shaped_db <= AUDIBLE_DB and not silent
     silent = shaped_db <= AUDIBLE_DB
-    reason, mends = _silent_level(layer, path) if first else ("", ())
-    yield ProbeStep(f"{layer.name}: level", layer.id, shaped_db, silent, reason, mends)
+    reason, fixes = _silent_level(layer, path) if first else ("", ())
+    yield ProbeStep(f"{layer.name}: level", layer.id, shaped_db, silent, reason, fixes)
     yield from _chain_steps(
         layer.name, layer.id, layer.chain, f"{path}.chain", plan, level_db, not silent
     )
 
 
-def _silent_source(layer: Layer, path: str) -> tuple[str, tuple[Mend, ...]]:
+def _silent_source(layer: Layer, path: str) -> tuple[str, tuple[Fix, ...]]:
     source = layer.source
     if source.kind == "tone" and source.cycle == "partials":
-        mend = Mend("First partial", [Edit(f"{path}.source.partials.amplitudes", [1.0])])
-        return "It has no partials left", (mend,)
+        fix = Fix("First partial", [Edit(f"{path}.source.partials.amplitudes", [1.0])])
+        return "It has no partials left", (fix,)
     if layer.source.kind == "noise":
         return "No crackle falls within the rendered time", ()
     return "Its pitch leaves no audible partial", ()
 
 
-def _silent_level(layer: Layer, path: str) -> tuple[str, tuple[Mend, ...]]:
+def _silent_level(layer: Layer, path: str) -> tuple[str, tuple[Fix, ...]]:
     points = (*layer.level.points, *layer.level.release)
     if all(point.value <= 0.0 for point in points):
         curve = {"points": [{"time_s": 0.0, "value": 0.0}, {"time_s": 0.002, "value": 1.0}]}
         release = [{"time_s": 0.06, "value": 0.0, "bend": 3.0}]
-        mend = Mend("Default level curve", [Edit(f"{path}.level", {**curve, "release": release})])
-        return "The level curve never leaves 0", (mend,)
+        fix = Fix("Default level curve", [Edit(f"{path}.level", {**curve, "release": release})])
+        return "The level curve never leaves 0", (fix,)
     if layer.level_db <= -60.0:
         return f"The layer's level is {layer.level_db:g} dB", (
-            Mend("Level 0 dB", [Edit(f"{path}.level_db", 0.0)]),
+            Fix("Level 0 dB", [Edit(f"{path}.level_db", 0.0)]),
         )
     if layer.level.release and max(p.value for p in layer.level.points) > 0.0:
         highest = max(layer.level.points, key=lambda point: point.value)
         hold_s = layer.delay_s + highest.time_s
         return (
             "The hold ends before the level curve rises: hold longer, or shorten the attack",
-            (Mend(f"Hold {hold_s:g} s", [Edit("hit.hold_s", min(60.0, hold_s))]),),
+            (Fix(f"Hold {hold_s:g} s", [Edit("hit.hold_s", min(60.0, hold_s))]),),
         )
     return "Level, velocity and pan together leave it silent", ()
 
@@ -145,13 +145,13 @@ def _bus_steps(
     bus_db = level_db(plan.taps[bus.id])
     silent = bus.mute or bus_db <= AUDIBLE_DB
     reason: str = ""
-    mends: tuple[Mend, ...] = ()
+    fixes: tuple[Fix, ...] = ()
     if bus.mute and heard:
-        reason, mends = "The bus is muted", (Mend("Unmute", [Edit(f"buses.{index}.mute", False)]),)
+        reason, fixes = "The bus is muted", (Fix("Unmute", [Edit(f"buses.{index}.mute", False)]),)
     elif silent and heard and bus.level_db <= -60.0:
         reason = f"The bus's level is {bus.level_db:g} dB"
-        mends = (Mend("Level 0 dB", [Edit(f"buses.{index}.level_db", 0.0)]),)
-    yield ProbeStep(f"{bus.name}: bus", None, bus_db, silent, reason, mends)
+        fixes = (Fix("Level 0 dB", [Edit(f"buses.{index}.level_db", 0.0)]),)
+    yield ProbeStep(f"{bus.name}: bus", None, bus_db, silent, reason, fixes)
 
 
 def _chain_steps(
@@ -171,6 +171,6 @@ def _chain_steps(
         first = silent and heard
         name = processor_name(part.kind)
         reason = f"The {name.lower()} outputs nothing" if first else ""
-        mends = (Mend("Switch off", [Edit(f"{path}.{index}.on", False)]),) if first else ()
-        yield ProbeStep(f"{owner}: {name}", layer, part_db, silent, reason, mends)
+        fixes = (Fix("Switch off", [Edit(f"{path}.{index}.on", False)]),) if first else ()
+        yield ProbeStep(f"{owner}: {name}", layer, part_db, silent, reason, fixes)
         heard = not silent

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from scipy.fft import rfft
 from scipy.ndimage import median_filter
 
-from nest_crate.core.analysis.checks.remarks import Edit, Mend, Remark
+from nest_crate.core.analysis.checks.remarks import Edit, Fix, Remark
 from nest_crate.core.dsp.space.room import room_signal
 from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.settings import Rendering
@@ -43,10 +43,10 @@ def check_tail(sound: Sound, rendering: Rendering) -> Remark | None:
                 continue
             path = f"{place.path}.{n}"
             half = Edit(f"{path}.decay_s", round(0.5 * part.decay_s, 2))
-            mends = [Mend("Half the decay", [half])]
+            fixes = [Fix("Half the decay", [half])]
             if part.movement < _MOVEMENT and hz > _MOVES_FROM_HZ:
-                mends.insert(0, Mend("Add movement", [Edit(f"{path}.movement", _MOVEMENT)]))
-            return Remark("rings", "warn", f"The reverb rings at {hz:.0f} Hz", mends=mends)
+                fixes.insert(0, Fix("Add movement", [Edit(f"{path}.movement", _MOVEMENT)]))
+            return Remark("rings", "warn", f"The reverb rings at {hz:.0f} Hz", fixes=fixes)
     return None
 
 

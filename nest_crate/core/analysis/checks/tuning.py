@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from nest_crate.core.analysis.checks.remarks import Edit, Mend, Remark
+from nest_crate.core.analysis.checks.remarks import Edit, Fix, Remark
 from nest_crate.core.analysis.measures.figures import Measures
 from nest_crate.core.analysis.pictures.details import layer_landings_hz
 from nest_crate.core.dsp.util.signals import peak
@@ -44,9 +44,9 @@ def check_tuning(sound: Sound, hit: Hit, rendering: Rendering, measures: Measure
     if abs(measures.cents) > _OFF_CENTS:
         layer = _settling_layer(sound, hit, rendering, measures.fundamental_hz)
         if layer is not None:
-            mend = Mend("Retune", _retuned(sound, measures.cents))
+            fix = Fix("Retune", _retuned(sound, measures.cents))
             off = f"Off pitch: {where} {cents:+d} cents"
-            return [Remark("off_pitch", "warn", off, mends=[mend])]
+            return [Remark("off_pitch", "warn", off, fixes=[fix])]
     if _is_kick(sound, measures.fundamental_hz):
         low, high = _KICK_HZ
         text += f" (kicks: {low:.0f} to {high:.0f} Hz)"
