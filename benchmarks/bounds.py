@@ -66,7 +66,7 @@ def cancelled_ms(kind: str) -> tuple[float, float]:
     """Milliseconds that a processor takes, and those from a cancel in its middle to its end."""
     noise = np.random.default_rng(1).normal(size=(2, 1_920_000)) * 0.1
     part = PROCESSOR_KINDS[kind](id="x")
-    context = ProcessContext(RenderSettings(sample_rate=192000), part="x")
+    context = ProcessContext(RenderSettings(sample_rate=192000))
     process(noise, part, context)
     began = time.perf_counter()
     process(noise, part, context)

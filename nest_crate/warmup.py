@@ -92,7 +92,7 @@ def _work(parts: list[Any]) -> None:
     noise = np.random.default_rng(1).normal(size=(2, _FRAMES)) * 0.2
     for one in parts:
         for quality in ("draft", "final"):
-            context = ProcessContext(RenderSettings(quality=quality), part="x")
+            context = ProcessContext(RenderSettings(quality=quality))
             for signal in (noise[:1].copy(), noise):
                 process(signal, one, context)
 

@@ -33,7 +33,7 @@ def test_whole_period_is_the_plain_recursion():
 @pytest.mark.parametrize("damping_hz", [3000.0, 12000.0])
 def test_rings_within_two_cents_of_the_note(note, damping_hz, rate):
     part = CombProcessor(id="c", follows_note=True, feedback=0.98, damping_hz=damping_hz)
-    context = ProcessContext(RenderSettings(sample_rate=rate), note=note)
+    context = ProcessContext(RenderSettings(sample_rate=rate), given={"note": note})
     rung = process(impulse(2.0, rate), part, context)[0]
     hz = note_to_hz(note)
     cents = np.linspace(-30.0, 30.0, 601)

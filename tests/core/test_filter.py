@@ -89,9 +89,9 @@ def test_what_has_no_gentle_form_takes_12_db(kind):
 def test_key_follow_takes_the_cutoff_with_the_note(follow, octaves):
     noise = np.random.default_rng(4).normal(size=(1, 4000))
     part = FilterProcessor(id="f", cutoff_hz=800.0, key_follow=follow)
-    moved = process(noise, part, ProcessContext(RenderSettings(), note=72))
+    moved = process(noise, part, ProcessContext(RenderSettings(), given={"note": 72.0}))
     still = FilterProcessor(id="f", cutoff_hz=800.0 * 2**octaves)
-    expected = process(noise, still, ProcessContext(RenderSettings(), note=60))
+    expected = process(noise, still, ProcessContext(RenderSettings(), given={"note": 60.0}))
     np.testing.assert_allclose(moved, expected, atol=1e-12)
 
 

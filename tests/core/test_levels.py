@@ -35,7 +35,7 @@ def sine(hz: float, rate: int, seconds: float = 1.0, amplitude: float = 1.0) -> 
 
 def processed(signal: np.ndarray, rate: int, kind: str, **numbers: Any) -> np.ndarray:
     part = PROCESSOR_KINDS[kind](id="p", **numbers)
-    return process(signal, part, ProcessContext(RenderSettings(sample_rate=rate), part="p"))
+    return process(signal, part, ProcessContext(RenderSettings(sample_rate=rate)))
 
 
 @pytest.mark.parametrize("rate", RATES)

@@ -1,5 +1,7 @@
 """What all processors have in common, in whole sounds: bounds, tails, bands, loudness, sides."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
@@ -19,7 +21,7 @@ from tests.core.test_movers import HELD
 
 RATE = 48000
 KINDS = sorted(PROCESSOR_KINDS)
-CONTEXT = ProcessContext(RenderSettings(), part="x")
+CONTEXT = ProcessContext(RenderSettings())
 
 
 def part(kind, **fields):
@@ -420,3 +422,23 @@ class TestMovedEffects:
         else:
             assert steps[1] < 6.0 * steps[0] + 1e-3
         assert np.abs(moving[:, inner] - still[:, inner]).max() > 1e-3
+
+
+class TestNeeds:
+    """A kind gets what it declares and nothing else, so that no key of a result can miss it."""
+
+    @pytest.mark.parametrize("asked", ["note", "tempo_bpm", "random_key"])
+    def test_what_is_not_declared_is_not_given(self, asked):
+        context = ProcessContext(RenderSettings(), given={})
+        with pytest.raises(LookupError, match="does not declare"):
+            getattr(context, asked)
+
+    def test_a_kind_that_declares_nothing_cannot_read_the_note(self, monkeypatch):
+        work = replace(
+            PROCESSORS["gain"], apply=lambda signal, part, context: signal * context.note
+        )
+        monkeypatch.setitem(PROCESSORS, "gain", work)
+        chain = [{"id": "p", "kind": "gain"}]
+        data = {"name": "N", "layers": [{"id": "a", "name": "A"}], "main": {"chain": chain}}
+        with pytest.raises(LookupError, match="'note'"):
+            render(load_sound(data))

@@ -6,12 +6,13 @@ from typing import Any
 
 import numpy as np
 import pytest
+from pydantic import BaseModel
 
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.sound import load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS
 from nest_crate.core.sound.parameters import declared_parameters
-from nest_crate.core.sound.targets import FOLLOWED, moved_unit
+from nest_crate.core.sound.targets import moved_unit
 
 SILENT = 10.0 ** (-90.0 / 20.0)
 BURST = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.02, "value": 0}]}
@@ -30,11 +31,11 @@ STRONG: dict[str, dict[str, Any]] = {
 def movable(kind: str) -> list[str]:
     """Paths of the numbers of a kind that are followed through a hit."""
     model = PROCESSOR_KINDS[kind]
-    paths = [one.name for one in declared_parameters(model) if one.name in FOLLOWED[kind]]
+    paths = [one.name for one in declared_parameters(model) if one.followed]
     for name, info in model.model_fields.items():
         inner = info.annotation
-        followed = FOLLOWED.get(getattr(inner, "__name__", "").lower(), ())
-        paths += [f"{name}.{one}" for one in followed]
+        if isinstance(inner, type) and issubclass(inner, BaseModel):
+            paths += [f"{name}.{one.name}" for one in declared_parameters(inner) if one.followed]
     return paths
 
 

@@ -67,6 +67,8 @@ export interface Parameter {
   step: number;
   whole: boolean;
   help: string;
+  /** Links move it all through the hit; else once, at its start. */
+  followed?: boolean;
 }
 
 export interface Choice {
@@ -104,6 +106,4 @@ export interface Declarations {
   link: PartDeclaration;
   /** The pitch of a layer as a target, which is no field of the document. */
   pitch: Parameter;
-  /** Numbers that are followed all through a hit, by the part's name; others once a hit. */
-  followed: Record<string, string[]>;
 }

@@ -14,6 +14,7 @@ const parameter = (name: string, label: string, unit: Parameter["unit"]): Parame
   step: 1,
   whole: false,
   help: "",
+  followed: false,
 });
 const part = (...parameters: Parameter[]): PartDeclaration => ({
   help: "",
@@ -32,7 +33,6 @@ const declarations: Declarations = {
   link: part(),
   modulation: part(),
   pitch: parameter("pitch_st", "Pitch", "st"),
-  followed: { layer: ["level_db"] },
   bus: part(parameter("level_db", "Bus level", "dB")),
   playing: part(),
   pattern: part(),

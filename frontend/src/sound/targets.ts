@@ -1,5 +1,5 @@
 import type { Declarations, Parameter, PartDeclaration, Sound, StruckSource } from "../api";
-import { allProcessors, chainPlaces } from "./chains";
+import { chainPlaces } from "./chains";
 import { isPitched } from "./edits";
 import { processorName } from "./processorNames";
 
@@ -69,30 +69,9 @@ export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
   return found;
 }
 
-const INNER = ["modulation", "unison", "partials"];
-/** What the parts within a processor are called among what is followed. */
-const INNER_KINDS: Partial<Record<string, string>> = {
-  equaliser: "equaliserband",
-  multiband: "dynamicsband",
-};
-
 /** Whether what moves a target moves it all through the hit; else once, at its start. */
-export function isFollowed(sound: Sound, target: string, { followed }: Declarations): boolean {
-  const [id = "", ...path] = target.split(".");
-  const name = path.at(-1) ?? "";
-  const inner = path.at(-2);
-  const kind = (): string => {
-    if (inner && INNER.includes(inner)) return inner;
-    if (MODE_OF.test(target)) return "modechange";
-    const layer = sound.layers.find((one) => one.id === id);
-    if (layer) return inner === "source" ? layer.source.kind : "layer";
-    if (id === "main") return "main";
-    if (sound.buses.some((one) => one.id === id)) return "bus";
-    const part = [...allProcessors(sound), ...sound.movers].find((one) => one.id === id);
-    return inner && part ? (INNER_KINDS[part.kind] ?? "") : (part?.kind ?? "");
-  };
-  return followed[kind()]?.includes(name) ?? false;
-}
+export const isFollowed = (sound: Sound, target: string, declarations: Declarations): boolean =>
+  targetAt(sound, declarations, target)?.parameter.followed ?? false;
 
 /** Whether a mover may move a target: one that differs by voice only numbers of a tone. */
 export function mayMove(

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,14 +13,15 @@ from nest_crate.core.dsp.util.movement import Control, at_frames
 from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.moved import NOT_MOVED, Moved
 from nest_crate.core.engine.settings import RenderSettings
+from nest_crate.core.sound.processors import Need
 
 __all__ = [
     "FOLLOWED_FROM",
     "GainCurves",
     "ProcessContext",
     "ProcessorWork",
+    "TailFacts",
     "cycles_gone_by",
-    "follow_factor",
     "values_at_frames",
 ]
 
@@ -34,22 +35,68 @@ Longer = Literal["down", "up", "far"]
 GainCurves = dict[str, NDArray[np.float64]]
 
 
+# Where nothing else is given, as in a processor tried by itself.
+_PLAIN: Mapping[Need, Any] = {"note": 60.0, "tempo": 120.0, "random": (1, "alone")}
+
+
 @dataclass(frozen=True)
 class ProcessContext:
-    """What a processor needs to know: rate and quality, what moves it, the note of the hit
-    (at the control rate where it slides), the key of its randomness, and what it listens to."""
+    """What a processor may know: rate and quality, what moves it, the layers that it listens to,
+    and what its kind declares by ``needs``. Asking for anything else raises LookupError: what the
+    engine does not know to matter would be left out of the keys of remembered results."""
 
     settings: RenderSettings
     moved: Moved = NOT_MOVED
-    note: float | Control = 60.0
-    tempo_bpm: float = 120.0
-    seed: int = 1
-    part: str = ""
-    side: Signal | None = None
+    given: Mapping[Need, Any] = field(default_factory=lambda: _PLAIN)
+    heard: tuple[Signal, ...] = ()
 
     @property
     def sample_rate(self) -> int:
         return self.settings.sample_rate
+
+    @property
+    def note(self) -> float | Control:
+        """The note of the hit, at the control rate where it slides."""
+        found: float | Control = self._given("note")
+        return found
+
+    @property
+    def tempo_bpm(self) -> float:
+        return float(self._given("tempo"))
+
+    @property
+    def random_key(self) -> tuple[int, str]:
+        """Seed and name of the processor's own randomness."""
+        seed, part = self._given("random")
+        return int(seed), str(part)
+
+    @property
+    def side(self) -> Signal | None:
+        """The first layer that it listens to."""
+        return self.heard[0] if self.heard else None
+
+    def tracking(self, key_follow: float | Control) -> float | Control:
+        """The factor on a frequency that follows the keys; 1 where it does not."""
+        if isinstance(key_follow, float) and key_follow == 0.0:
+            return 1.0
+        return _follow_factor(key_follow, self.note)
+
+    def _given(self, need: Need) -> Any:
+        if need not in self.given:
+            raise LookupError(f"a processor reads {need!r} and does not declare that it needs it")
+        return self.given[need]
+
+
+class TailFacts(NamedTuple):
+    """What a tail may hang on besides a processor's own numbers."""
+
+    set: Any
+    """The processor as it is set, before links take it anywhere."""
+    tempo_bpm: float
+    low_note: int
+    high_note: int
+    reach: Callable[[str], float]
+    """How far links may move a number to either side, by its name."""
 
 
 @dataclass(frozen=True)
@@ -64,6 +111,8 @@ class ProcessorWork:
         how long it sounds on, of a processor that stands where its tail is longest.
     gains_db
         of what follows the level: its gain over time, from the same as ``apply``.
+    standing
+        (processor, facts) to the processor as notes and tempo let it ring longest.
     rings
         the numbers that change its tail, by their path, and towards which end it gets longer: down,
         up, or far from 0. What is moved is put there before ``tail_s`` is asked.
@@ -74,15 +123,19 @@ class ProcessorWork:
         what it needs beside its input while it works, as a multiple of its stereo result.
     needs_end
         whether it must have heard its whole input: what is turned round begins with its end.
+    ends_at_s
+        of what lets nothing through after a time: that time, in seconds.
     """
 
     apply: Callable[[Signal, Any, ProcessContext], Signal]
     tail_s: Callable[[Any], float]
     gains_db: Callable[[Signal, Any, ProcessContext], GainCurves] | None = None
+    standing: Callable[[Any, TailFacts], Any] | None = None
     rings: Mapping[str, Longer] = field(default_factory=dict)
     cost_ns: float | Callable[[Any], float] = 50.0
     room: float = 4.0
     needs_end: bool = False
+    ends_at_s: Callable[[Any], float] | None = None
 
     def cost_of(self, part: Any) -> float:
         """Nanoseconds a stereo frame takes, roughly."""
@@ -102,9 +155,7 @@ def cycles_gone_by(rate_hz: float | Control, count: int, sample_rate: int) -> Co
     return np.concatenate([[0.0], np.cumsum(rates[:-1])]) / sample_rate if count else rates
 
 
-def follow_factor(key_follow: float | Control, note: float | Control) -> float | Control:
+def _follow_factor(key_follow: float | Control, note: float | Control) -> float | Control:
     """The factor on a frequency that follows the keys."""
-    if isinstance(key_follow, float) and key_follow == 0.0:
-        return 1.0
     follow = 2.0 ** (np.asarray(key_follow) * (np.asarray(note) - FOLLOWED_FROM) / 12.0)
     return follow if follow.ndim else float(follow)

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import partial
 from typing import Any, cast
 
-from nest_crate.core.engine.context import FOLLOWED_FROM, Longer
+from nest_crate.core.engine.context import Longer, TailFacts
 from nest_crate.core.engine.effects import PROCESSORS
 from nest_crate.core.engine.notes import NOTE_FADE_S, PlayedNote, played_notes
 from nest_crate.core.engine.settings import MAX_LENGTH_S, RenderSettings
@@ -16,7 +17,6 @@ from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.routes import way_from
 from nest_crate.core.sound.targets import moved_unit
-from nest_crate.core.units import note_to_hz
 
 __all__ = [
     "SILENCE_HOLD_S",
@@ -68,25 +68,10 @@ def _furthest(sound: Sound, part: Processor, notes: NoteRange) -> Processor:
         if f"{part.id}.{path}" in targets:
             changed[path] = _moved_to(sound, part, path, end)
     moved: Any = put_numbers(part, changed) if changed else part
-    follow = float(getattr(part, "key_follow", 0.0))
-    spread = _reach(sound, part, "key_follow") if hasattr(part, "key_follow") else 0.0
-    if follow or spread:
-        lowest = min(
-            2.0 ** (share * (note - FOLLOWED_FROM) / 12.0)
-            for share in (follow - spread, follow + spread)
-            for note in (notes.low, notes.high)
-        )
-        for name in ("cutoff_hz", "first_hz", "second_hz"):
-            if hasattr(moved, name):
-                value = max(1.0, getattr(moved, name) * lowest)
-                moved = moved.model_copy(update={name: value})
-    if part.kind in ("delay", "pitch_delay") and part.sync:
-        beats_s = 60.0 / sound.tempo_bpm * part.beats
-        moved = moved.model_copy(update={"sync": False, "time_s": beats_s})
-    if part.kind == "comb" and part.follows_note:
-        lowest_hz = note_to_hz(notes.low + moved.transpose_st)
-        lowest_hz *= moved.frequency_hz / part.frequency_hz
-        moved = moved.model_copy(update={"frequency_hz": max(10.0, lowest_hz)})
+    standing = PROCESSORS[part.kind].standing
+    if standing is not None:
+        reach = partial(_reach, sound, part)
+        moved = standing(moved, TailFacts(part, sound.tempo_bpm, notes.low, notes.high, reach))
     return cast(Processor, moved)
 
 
@@ -113,9 +98,10 @@ def chain_end_s(
     later, and no later than a fade lets it."""
     for part in chain:
         if part.on:
-            end_s += PROCESSORS[part.kind].tail_s(_furthest(sound, part, notes))
-            if part.kind == "fade" and part.mix == 1.0 and part.band == "all":
-                end_s = min(end_s, part.end_s)
+            work = PROCESSORS[part.kind]
+            end_s += work.tail_s(_furthest(sound, part, notes))
+            if work.ends_at_s is not None:
+                end_s = min(end_s, work.ends_at_s(part))
             if part.band != "all":
                 end_s += _SPLIT_PERIODS / part.split_hz
     return end_s

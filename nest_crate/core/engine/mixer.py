@@ -96,7 +96,7 @@ class HitPlanner(Planner):
 
         facts = {"span": span, "frames": self.frames}
         inputs = [part] if before is None else [before, part]
-        return stage(f"{identifier} notes", facts, work, inputs, load=Load(self.frames, 4.0, 1.0))
+        return stage(identifier, "notes", facts, work, inputs, load=Load(self.frames, 4.0, 1.0))
 
     def _span(self, note: Planner) -> tuple[int, int]:
         """First frame of a note, and the frame by which it has gone."""
@@ -129,7 +129,8 @@ class HitPlanner(Planner):
 
         def added(*some: Stage) -> Stage:
             return stage(
-                f"{name} sum",
+                name,
+                "sum",
                 {"frames": frames},
                 lambda inputs: sum_signals(inputs, frames),
                 some,
@@ -150,7 +151,7 @@ class HitPlanner(Planner):
 
         facts = {"level_db": level_db, "moved": moves.facts()}
         load = Load(frames, 4.0, 1.0)
-        return stage("main level", facts, work, (before, *moves.stages), load=load)
+        return stage("main", "level", facts, work, (before, *moves.stages), load=load)
 
     def _bus(self, bus: Bus, parts: list[Stage]) -> Stage:
         before = self._sum(bus.id, parts)
@@ -172,7 +173,7 @@ class HitPlanner(Planner):
 
         facts = {"level_db": bus.level_db, "moved": moves.facts()}
         load = Load(frames, 4.0, 1.0)
-        made = stage(f"{bus.id} bus", facts, work, (joined, *moves.stages), load=load)
+        made = stage(bus.id, "bus", facts, work, (joined, *moves.stages), load=load)
         self.taps[bus.id] = made
         return made
 
@@ -198,7 +199,7 @@ class HitPlanner(Planner):
             "moved": moves.facts(),
         }
         load = Load(frames, 20.0, 3.0)
-        return stage(f"{bus.id} part", facts, work, (before, *moves.stages), load=load)
+        return stage(bus.id, "part", facts, work, (before, *moves.stages), load=load)
 
 
 def hit_planner(

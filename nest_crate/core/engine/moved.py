@@ -48,6 +48,10 @@ class Moves:
     exact: frozenset[str] = frozenset()
     """Movers whose value may jump: their stage gives it at every frame."""
 
+    def names(self) -> frozenset[str]:
+        """Paths within the part that are moved."""
+        return frozenset(link.target.split(".", 1)[1] for link in self.links)
+
     def facts(self) -> list[dict[str, Any]]:
         """What a stage's result depends on beside its inputs."""
         return [link.model_dump() for link in self.links]
@@ -55,8 +59,7 @@ class Moves:
     def read(self, inputs: list[Signal]) -> Moved:
         """The moved parameters, given the results of ``stages`` in their order."""
         results = {
-            stage.name.split(" ")[0]: result[0]
-            for stage, result in zip(self.stages, inputs, strict=True)
+            stage.owner: result[0] for stage, result in zip(self.stages, inputs, strict=True)
         }
         every = {name: results[name] for name in self.exact}
         controls = {name: each[::CONTROL_FRAMES] for name, each in every.items()}

@@ -24,6 +24,7 @@ from nest_crate.core.engine.sources import SourceContext, pitch_signal
 from nest_crate.core.engine.stages import Load, Stage, stage
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.sound.parameters import Parameter
+from nest_crate.core.sound.processors import Need
 from nest_crate.core.sound.sources import PitchedSource
 from nest_crate.core.sound.targets import targets_of
 from nest_crate.core.units import db_to_gain
@@ -39,10 +40,6 @@ def _velocity_gain(velocity: int, sense: float) -> float:
     """Amplitude factor of a velocity; velocity 100 is 1."""
     level_db = sense * _VELOCITY_RANGE_DB * math.log10(velocity / _VELOCITY_AT_LEVEL)
     return float(10.0 ** (level_db / 20.0))
-
-
-def _follows_note(part: Processor) -> bool:
-    return bool(getattr(part, "key_follow", 0.0) or getattr(part, "follows_note", False))
 
 
 @dataclass
@@ -169,7 +166,7 @@ class Planner:
             "step": step,
         }
         points = Load(count, ns=30.0 if exact else 100.0, room=4.0, channels=1)
-        made = stage(f"{identifier} mover", facts, work, (*followed, *moves.stages), load=points)
+        made = stage(identifier, "mover", facts, work, (*followed, *moves.stages), load=points)
         self.made_movers[identifier] = made
         return made
 
@@ -242,7 +239,7 @@ class Planner:
             "moved": moves.facts(),
         }
         load = Load(self.frames, ns=30.0, room=4.0, channels=1)
-        return stage(f"{identifier} pitch", facts, work, moves.stages, load=load)
+        return stage(identifier, "pitch", facts, work, moves.stages, load=load)
 
     def _modulators(self, layer: Layer) -> tuple[Stage, ...]:
         by = layer.modulation.by
@@ -271,7 +268,8 @@ class Planner:
             "moved": moves.facts(),
         }
         source = stage(
-            f"{layer.id} source",
+            layer.id,
+            "source",
             {
                 **span,
                 **self._pitch_facts(context),
@@ -318,7 +316,7 @@ class Planner:
         }
         inputs = (source, *moves.stages)
         load = Load(frames, ns=12.0, room=2.0)
-        return source, stage(f"{layer.id} level", depends_on, shape_level, inputs, load=load)
+        return source, stage(layer.id, "level", depends_on, shape_level, inputs, load=load)
 
     def chain(self, chain: tuple[Processor, ...], before: Stage) -> Stage:
         """The stages of a chain; each processor's output is a tap."""
@@ -332,37 +330,44 @@ class Planner:
         moves = self.moves(part.id)
         if PROCESSORS[part.kind].needs_end:
             self.must_end.append(before)
-        side = getattr(part, "side", None)
-        heard = () if side is None else (self.layer(side),)
-        follows = _follows_note(part) or any(
-            link.target == f"{part.id}.key_follow" for link in moves.links
-        )
+        heard = tuple(self.layer(one) for one in part.hears())
+        needs = part.needs(moves.names())
         depends_on = {
             "processor": part.model_dump(exclude={"id"}),
-            "note": [self.hit.note, self._line_facts()] if follows else None,
             "rate": self.settings.sample_rate,
             "quality": self.settings.quality,
             "moved": moves.facts(),
-            "tempo": self.sound.tempo_bpm if getattr(part, "sync", False) else None,
-            "random": [self.sound.seed, part.id] if part.kind == "blur" else None,
+            "needs": {need: self._need_facts(need, part) for need in needs},
         }
 
         def context(inputs: list[Signal]) -> ProcessContext:
             return ProcessContext(
                 self.settings,
                 moves.read(inputs[1 + len(heard) :]),
-                self.note_control(),
-                self.sound.tempo_bpm,
-                self.sound.seed,
-                part.id,
-                inputs[1] if heard else None,
+                {need: self._given(need, part) for need in needs},
+                tuple(inputs[1 : 1 + len(heard)]),
             )
 
         return stage(
-            f"{part.id} {part.kind}",
+            part.id,
+            part.kind,
             depends_on,
             lambda inputs: process(inputs[0], part, context(inputs)),
             (before, *heard, *moves.stages),
             gains_db=lambda inputs: level_gains_db(inputs[0], part, context(inputs)),
             load=processor_load(part, self.frames, self.settings.quality),
         )
+
+    def _given(self, need: Need, part: Processor) -> Any:
+        """What a processor's kind declares that it needs."""
+        match need:
+            case "note":
+                return self.note_control()
+            case "tempo":
+                return self.sound.tempo_bpm
+            case "random":
+                return (self.sound.seed, part.id)
+
+    def _need_facts(self, need: Need, part: Processor) -> Any:
+        """The same as plain values, for the stage's key."""
+        return [self.hit.note, self._line_facts()] if need == "note" else self._given(need, part)

@@ -139,7 +139,7 @@ class _Run:
         return {
             key: part
             for key, part in self._plan.taps.items()
-            if part.gains_db is not None and part.name.split(" ")[0] == key
+            if part.gains_db is not None and part.owner == key
         }
 
     def _wanted(self) -> list[Stage]:

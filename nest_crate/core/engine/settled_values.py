@@ -15,7 +15,7 @@ from nest_crate.core.sound import Hit, Sound
 from nest_crate.core.sound.movers import Link, Mover
 from nest_crate.core.sound.parameters import Parameter
 from nest_crate.core.sound.sources import ModeChange, StruckSource
-from nest_crate.core.sound.targets import inner_part, is_followed, part_of, targets_of
+from nest_crate.core.sound.targets import inner_part, part_of, targets_of
 
 __all__ = ["base_value", "put_numbers", "settled"]
 
@@ -35,7 +35,8 @@ def base_value(sound: Sound, target: str) -> float:
 def settled(sound: Sound, hit: Hit, settings: RenderSettings) -> Sound:
     """The sound as one hit finds it: what is moved once a hit stands at its value for this hit,
     and only what is followed through the hit is still linked."""
-    once = [link for link in sound.links if not is_followed(sound, link.target)]
+    targets = targets_of(sound) if sound.links else {}
+    once = [link for link in sound.links if not targets[link.target].followed]
     if not once:
         return sound
     start = _Start(sound, hit, settings, once)

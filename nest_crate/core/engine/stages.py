@@ -30,9 +30,13 @@ class Load:
 
 @dataclass(frozen=True)
 class Stage:
-    """``work`` makes the result, shape (channels, frames), from the inputs' results."""
+    """``work`` makes the result, shape (channels, frames), from the inputs' results.
 
-    name: str
+    ``owner`` is the id of the part whose stage it is, ``kind`` what the stage does.
+    """
+
+    owner: str
+    kind: str
     key: str
     work: Callable[[list[Signal]], Signal]
     inputs: tuple[Stage, ...] = ()
@@ -40,9 +44,14 @@ class Stage:
     """Of what follows the level: its gain over time, from the same inputs."""
     load: Load = Load()
 
+    @property
+    def name(self) -> str:
+        return f"{self.owner} {self.kind}"
+
 
 def stage(
-    name: str,
+    owner: str,
+    kind: str,
     depends_on: dict[str, Any],
     work: Callable[[list[Signal]], Signal],
     inputs: Sequence[Stage] = (),
@@ -53,10 +62,10 @@ def stage(
 
     ``depends_on`` must hold every number that ``work`` uses.
     """
-    facts = [name.split(" ")[-1], depends_on, [part.key for part in inputs]]
+    facts = [kind, depends_on, [part.key for part in inputs]]
     text = json.dumps(facts, sort_keys=True, separators=(",", ":"))
     key = hashlib.sha256(text.encode()).hexdigest()
-    return Stage(name, key, work, tuple(inputs), gains_db, load)
+    return Stage(owner, kind, key, work, tuple(inputs), gains_db, load)
 
 
 # What goes in, if it is asked for, and what comes out.

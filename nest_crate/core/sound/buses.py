@@ -34,10 +34,19 @@ class Bus(DocumentModel):
         description="Low and high part have a chain each and are summed in phase.",
     )
     crossover_hz: float = number(
-        150.0, 20.0, 8000.0, label="Crossover", unit="Hz", scale="log", step=5.0
+        150.0,
+        20.0,
+        8000.0,
+        label="Crossover",
+        unit="Hz",
+        scale="log",
+        step=5.0,
+        followed=True,
     )
-    low_db: float = number(0.0, -72.0, 12.0, label="Low part", unit="dB", step=0.5)
-    high_db: float = number(0.0, -72.0, 12.0, label="High part", unit="dB", step=0.5)
-    level_db: float = number(0.0, -72.0, 12.0, label="Bus level", unit="dB", step=0.5)
+    low_db: float = number(0.0, -72.0, 12.0, label="Low part", unit="dB", step=0.5, followed=True)
+    high_db: float = number(0.0, -72.0, 12.0, label="High part", unit="dB", step=0.5, followed=True)
+    level_db: float = number(
+        0.0, -72.0, 12.0, label="Bus level", unit="dB", step=0.5, followed=True
+    )
     chain: Chain = ()
     low_chain: Chain = ()

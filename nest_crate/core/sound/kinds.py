@@ -16,7 +16,7 @@ from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.playing import FurtherNote, Hit, Pattern, Playing
 from nest_crate.core.sound.processors import Processor
 from nest_crate.core.sound.sources import ModeChange, PartialSet, Source, ToneSource, Unison
-from nest_crate.core.sound.targets import FOLLOWED, PITCH
+from nest_crate.core.sound.targets import PITCH
 
 __all__ = [
     "KINDS",
@@ -107,7 +107,6 @@ def declarations() -> dict[str, Any]:
         "mode_change": _describe(ModeChange),
         "link": _describe(Link),
         "pitch": PITCH.as_dict(),
-        "followed": FOLLOWED,
         "movers": {
             kind: {
                 "name": name,

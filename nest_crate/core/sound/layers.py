@@ -47,6 +47,7 @@ class Modulation(DocumentModel):
         step=0.05,
         text="Phase: 100 % is one cycle at full scale; frequency: as much as the pitch itself. "
         "Ring, amplitude and sync: 100 % is all of it.",
+        followed=True,
     )
 
 
@@ -61,8 +62,8 @@ class Layer(DocumentModel):
     pigment: Pigment = Field(default="rust", title="Pigment")
     mute: bool = Field(default=False, title="Mute")
     solo: bool = Field(default=False, title="Solo")
-    level_db: float = number(0.0, -72.0, 12.0, label="Level", unit="dB", step=0.5)
-    pan: float = number(0.0, -1.0, 1.0, label="Pan", unit="percent")
+    level_db: float = number(0.0, -72.0, 12.0, label="Level", unit="dB", step=0.5, followed=True)
+    pan: float = number(0.0, -1.0, 1.0, label="Pan", unit="percent", followed=True)
     velocity_sense: float = number(
         0.5,
         0.0,
@@ -91,7 +92,9 @@ class Main(DocumentModel):
     """The main output: every layer's sum goes through this chain."""
 
     chain: Chain = ()
-    level_db: float = number(0.0, -72.0, 12.0, label="Main level", unit="dB", step=0.5)
+    level_db: float = number(
+        0.0, -72.0, 12.0, label="Main level", unit="dB", step=0.5, followed=True
+    )
     end_by_s: float = number(
         0.0,
         0.0,

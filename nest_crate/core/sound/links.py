@@ -53,11 +53,11 @@ def _require_layers(sound: SoundParts) -> None:
             raise ValueError(f"{layer.id}: there is no layer {by!r} to modulate it")
     for place in chain_places(sound):
         for index, part in enumerate(place.chain):
-            side = getattr(part, "side", None)
-            if side is not None and side not in layers:
-                raise ValueError(
-                    f"{place.path}.{index}.side: there is no layer {side!r} to listen to"
-                )
+            for heard in part.hears():
+                if heard not in layers:
+                    raise ValueError(
+                        f"{place.path}.{index}.side: there is no layer {heard!r} to listen to"
+                    )
     for mover in sound.movers:
         if mover.kind == "follower" and mover.layer is not None and mover.layer not in layers:
             raise ValueError(f"{mover.id}: there is no layer {mover.layer!r} to follow")
@@ -73,8 +73,8 @@ def _require_no_loop(sound: SoundParts) -> None:
     needs: dict[str, set[str]] = {}
     for place in chain_places(sound):
         if place.owner in layers:
-            sides = {getattr(part, "side", None) for part in place.chain} - {None}
-            needs.setdefault(place.owner, set()).update(str(side) for side in sides)
+            heard = {layer for part in place.chain for layer in part.hears()}
+            needs.setdefault(place.owner, set()).update(heard)
     for link in sound.links:
         part = link.target.split(".", 1)[0]
         wanted = needs.setdefault(owners.get(part, part), set())

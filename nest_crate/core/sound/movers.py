@@ -59,14 +59,31 @@ class LfoMover(_Mover):
         "sine", "triangle", "saw_up", "saw_down", "square", "stepped", "smooth", "drawn"
     ] = Field(default="sine", title="Shape")
     sync: bool = Field(default=False, title="Tempo sync")
-    rate_hz: float = number(2.0, 0.005, 50.0, label="Rate", unit="Hz", scale="log", step=0.1)
+    rate_hz: float = number(
+        2.0, 0.005, 50.0, label="Rate", unit="Hz", scale="log", step=0.1, followed=True
+    )
     beats: float = number(
-        1.0, 1.0 / 64.0, 64.0, label="Length", unit="beat", scale="log", step=0.25
+        1.0,
+        1.0 / 64.0,
+        64.0,
+        label="Length",
+        unit="beat",
+        scale="log",
+        step=0.25,
+        followed=True,
     )
     width: float = number(
-        0.5, 0.01, 0.99, label="Width", unit="percent", text="Of the square's upper part."
+        0.5,
+        0.01,
+        0.99,
+        label="Width",
+        unit="percent",
+        text="Of the square's upper part.",
+        followed=True,
     )
-    phase_deg: float = number(0.0, 0.0, 360.0, label="Start phase", unit="deg", step=1.0)
+    phase_deg: float = number(
+        0.0, 0.0, 360.0, label="Start phase", unit="deg", step=1.0, followed=True
+    )
     delay_s: float = number(0.0, 0.0, 20.0, label="Delay", unit="s", scale="time", step=0.01)
     fade_s: float = number(0.0, 0.0, 20.0, label="Fade-in", unit="s", scale="time", step=0.01)
     once: bool = Field(default=False, title="One-shot")
@@ -89,10 +106,20 @@ class StepsMover(_Mover):
     ] = (1.0, 0.0, 0.5, 0.0)
     skipped: Annotated[tuple[bool, ...], Field(max_length=MAX_STEPS)] = ()
     sync: bool = Field(default=True, title="Tempo sync")
-    beats: float = number(0.25, 1.0 / 64.0, 16.0, label="Step", unit="beat", scale="log", step=0.25)
-    rate_hz: float = number(8.0, 0.005, 50.0, label="Rate", unit="Hz", scale="log", step=0.1)
+    beats: float = number(
+        0.25, 1.0 / 64.0, 16.0, label="Step", unit="beat", scale="log", step=0.25, followed=True
+    )
+    rate_hz: float = number(
+        8.0, 0.005, 50.0, label="Rate", unit="Hz", scale="log", step=0.1, followed=True
+    )
     glide: float = number(
-        0.0, 0.0, 1.0, label="Glide", unit="percent", text="Share of a step spent gliding to it."
+        0.0,
+        0.0,
+        1.0,
+        label="Glide",
+        unit="percent",
+        text="Share of a step spent gliding to it.",
+        followed=True,
     )
 
 
@@ -109,6 +136,7 @@ class RandomMover(_Mover):
         unit="Hz",
         step=0.5,
         text="0 Hz: one value for the whole hit; otherwise new values at this rate, smoothed.",
+        followed=True,
     )
 
 
@@ -168,7 +196,7 @@ class MacroMover(_Mover):
     """One value from 0 to 1 that drives whatever is linked to it."""
 
     kind: Literal["macro"] = "macro"
-    value: float = number(0.0, 0.0, 1.0, label="Value", unit="percent")
+    value: float = number(0.0, 0.0, 1.0, label="Value", unit="percent", followed=True)
 
 
 Mover = Annotated[

@@ -46,6 +46,8 @@ class Parameter:
     step: float
     whole: bool
     help: str
+    followed: bool = False
+    """Moved all through a hit; else once, by what its mover says at the start of the hit."""
 
     def as_dict(self) -> dict[str, Any]:
         return asdict(self)
@@ -62,6 +64,7 @@ def number(
     step: float = 0.01,
     whole: bool = False,
     text: str = "",
+    followed: bool = False,
 ) -> Any:
     """Declare a number once.
 
@@ -73,6 +76,8 @@ def number(
         how the screen spreads the range: linear, log (frequency) or time (fine near 0).
     step
         one nudge, in ``unit`` (of the stored number).
+    followed
+        whether links move it all through a hit, or only once, at its start.
     """
     return Field(
         default=default,
@@ -80,7 +85,13 @@ def number(
         le=high,
         title=label,
         description=text or None,
-        json_schema_extra={"unit": unit, "scale": scale, "step": step, "whole": whole},
+        json_schema_extra={
+            "unit": unit,
+            "scale": scale,
+            "step": step,
+            "whole": whole,
+            "followed": followed,
+        },
     )
 
 
@@ -112,6 +123,7 @@ def declared_parameters(model: type[BaseModel]) -> tuple[Parameter, ...]:
                 step=float(extra["step"]),  # type: ignore[arg-type]
                 whole=bool(extra["whole"]),
                 help=info.description or "",
+                followed=bool(extra["followed"]),
             )
         )
     return tuple(found)

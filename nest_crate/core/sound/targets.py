@@ -12,7 +12,6 @@ from nest_crate.core.sound.parts import SoundParts
 from nest_crate.core.sound.sources import MAX_MODES, PitchedSource, StruckSource
 
 __all__ = [
-    "FOLLOWED",
     "PITCH",
     "differs_by_voice",
     "inner_part",
@@ -34,113 +33,9 @@ PITCH = Parameter(
     step=1.0,
     whole=False,
     help="Added to the pitch of the layer.",
+    followed=True,
 )
 
-# What every pitched source is followed in.
-_PITCHED = ("ratio", "transpose_st", "fine_cent", "vibrato_hz", "vibrato_st")
-
-# Every declared number can be moved. These are followed all through a hit; what is not among
-# them is decided once, by what the mover says at the start of the hit.
-FOLLOWED: dict[str, tuple[str, ...]] = {
-    "layer": ("level_db", "pan", "pitch_st"),
-    "modulation": ("amount",),
-    "tone": (
-        "shape",
-        "width",
-        "skew",
-        "feedback",
-        "fixed_hz",
-        "ratio",
-        "transpose_st",
-        "fine_cent",
-        "vibrato_hz",
-        "vibrato_st",
-    ),
-    "wavetable": ("position", "fixed_hz", *_PITCHED),
-    "struck": ("fixed_hz", *_PITCHED),
-    "sample": ("speed", *_PITCHED),
-    "unison": ("detune_cent",),
-    "noise": (),
-    "partials": (),
-    "modechange": (),
-    "filter": (
-        "cutoff_hz",
-        "resonance",
-        "gain_db",
-        "key_follow",
-        "drive_db",
-        "mix",
-        "level_db",
-    ),
-    "drive": (
-        "drive_db",
-        "asymmetry",
-        "low_cut_hz",
-        "tone_hz",
-        "high_cut_hz",
-        "mix",
-        "level_db",
-    ),
-    "reducer": ("bits", "rate_hz", "mix", "level_db"),
-    "equaliser": ("mix", "level_db"),
-    "equaliserband": ("frequency_hz", "gain_db", "sharpness"),
-    "resonators": ("mix", "level_db"),
-    "comb": (
-        "frequency_hz",
-        "transpose_st",
-        "feedback",
-        "forward",
-        "damping_hz",
-        "mix",
-        "level_db",
-    ),
-    "formant": (
-        "first_hz",
-        "second_hz",
-        "sharpness",
-        "second_db",
-        "shift_st",
-        "key_follow",
-        "mix",
-        "level_db",
-    ),
-    "delay": ("time_s", "feedback", "wobble_hz", "wobble_s", "mix", "level_db"),
-    "pitch_delay": ("shift_st", "feedback", "mix", "level_db"),
-    "chorus": ("delay_s", "depth_s", "rate_hz", "feedback", "mix", "level_db"),
-    "flanger": ("delay_s", "depth_s", "rate_hz", "feedback", "mix", "level_db"),
-    "phaser": ("centre_hz", "depth_oct", "rate_hz", "feedback", "mix", "level_db"),
-    "vibrato": ("depth_cent", "rate_hz", "mix", "level_db"),
-    "compressor": ("mix", "level_db"),
-    "multiband": ("amount", "mix", "level_db"),
-    "dynamicsband": ("level_db",),
-    "transient": ("attack_db", "sustain_db", "mix", "level_db"),
-    "gate": ("mix", "level_db"),
-    "shifter": ("shift_hz", "mix", "level_db"),
-    "width": ("width", "mix", "level_db"),
-    "gain": ("gain_db", "pan", "mix", "level_db"),
-    "reverse": ("mix", "level_db"),
-    "fade": ("mix", "level_db"),
-    "room": ("mix", "level_db"),
-    "shimmer": ("shift_st", "amount", "mix", "level_db"),
-    "convolution": ("mix", "level_db"),
-    "blur": ("mix", "level_db"),
-    "ceiling": ("mix", "level_db"),
-    "bus": ("crossover_hz", "low_db", "high_db", "level_db"),
-    "main": ("level_db",),
-    "lfo": ("rate_hz", "beats", "width", "phase_deg"),
-    "steps": ("rate_hz", "beats", "glide"),
-    "random": ("rate_hz",),
-    "macro": ("value",),
-    "curve": (),
-    "note": (),
-    "velocity": (),
-    "hold": (),
-    "voice": (),
-    "follower": (),
-}
-
-# Parts within a part whose numbers are its own, by the field and the part's name above.
-_INNER = ("modulation", "unison", "partials")
 # Before the number of a body's mode, in the path of what is changed of it.
 _MODE = "mode"
 
@@ -181,14 +76,6 @@ def _parts(sound: SoundParts) -> Iterator[tuple[str, str, BaseModel]]:
         yield mover.id, "", mover
 
 
-def _kind(path: str, part: BaseModel) -> str:
-    """The part's name in ``FOLLOWED``."""
-    inner = path.rstrip(".").rsplit(".", 1)[-1]
-    if inner in _INNER:
-        return inner
-    return str(getattr(part, "kind", type(part).__name__.lower()))
-
-
 def targets_of(sound: SoundParts) -> dict[str, Parameter]:
     """Every target that a link of the sound may name."""
     found: dict[str, Parameter] = {}
@@ -202,14 +89,7 @@ def targets_of(sound: SoundParts) -> dict[str, Parameter]:
 
 def is_followed(sound: SoundParts, target: str) -> bool:
     """Whether what moves a target moves it all through the hit; else once, at its start."""
-    identifier, path = target.split(".", 1)
-    if path == PITCH.name:
-        return True
-    where, _, name = path.rpartition(".")
-    for one, inner, part in _parts(sound):
-        if one == identifier and inner.rstrip(".") == where:
-            return name in FOLLOWED[_kind(inner, part)]
-    return False
+    return targets_of(sound)[target].followed
 
 
 def differs_by_voice(sound: SoundParts, target: str) -> bool:
@@ -218,8 +98,8 @@ def differs_by_voice(sound: SoundParts, target: str) -> bool:
     source = next((one.source for one in sound.layers if one.id == identifier), None)
     if source is None or not hasattr(source, "unison"):
         return False
-    name = path.removeprefix("source.")
-    return path == PITCH.name or (path != name and name in FOLLOWED[source.kind])
+    own = {f"source.{one.name}" for one in declared_parameters(type(source)) if one.followed}
+    return path == PITCH.name or path in own
 
 
 def inner_part(part: BaseModel, name: str) -> BaseModel:

@@ -87,15 +87,19 @@ export interface Layer {
   chain: (
     | EqualiserProcessor
     | FilterProcessor
-    | CombProcessor
+    | TiltProcessor
     | FormantProcessor
+    | CombProcessor
     | ResonatorsProcessor
     | DriveProcessor
     | ReducerProcessor
+    | ShifterProcessor
     | CompressorProcessor
     | MultibandProcessor
     | TransientProcessor
     | GateProcessor
+    | GainProcessor
+    | FadeProcessor
     | CeilingProcessor
     | ChorusProcessor
     | FlangerProcessor
@@ -107,11 +111,8 @@ export interface Layer {
     | ShimmerProcessor
     | ConvolutionProcessor
     | BlurProcessor
-    | ShifterProcessor
     | WidthProcessor
-    | GainProcessor
     | ReverseProcessor
-    | FadeProcessor
   )[];
   to: string;
 }
@@ -667,6 +668,64 @@ export interface FilterProcessor {
   drive_db: number;
 }
 /**
+ * Highs up and lows down alike around a pivot, or the other way round.
+ */
+export interface TiltProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * The output gets the loudness of the input.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split stays dry.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "tilt";
+  /**
+   * Highs rise by it and lows fall by it; below 0 the other way round.
+   */
+  tilt_db: number;
+  /**
+   * What lies there stays as loud.
+   */
+  pivot_hz: number;
+}
+/**
+ * Two resonances side by side, as a throat makes them; all between them is held back.
+ */
+export interface FormantProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * The output gets the loudness of the input.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split stays dry.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "formant";
+  first_hz: number;
+  second_hz: number;
+  /**
+   * Quality factor of both.
+   */
+  sharpness: number;
+  second_db: number;
+  /**
+   * Moves both together.
+   */
+  shift_st: number;
+  key_follow: number;
+}
+/**
  * A delay of one period, fed back: it rings at a pitch and its multiples.
  */
 export interface CombProcessor {
@@ -699,37 +758,6 @@ export interface CombProcessor {
    * Highs above it die away sooner; none at 20 kHz.
    */
   damping_hz: number;
-}
-/**
- * Two resonances side by side, as a throat makes them; all between them is held back.
- */
-export interface FormantProcessor {
-  id: string;
-  on: boolean;
-  mix: number;
-  level_db: number;
-  /**
-   * The output gets the loudness of the input.
-   */
-  keep_loudness: boolean;
-  /**
-   * The other side of the split stays dry.
-   */
-  band: "all" | "above" | "below";
-  split_hz: number;
-  kind: "formant";
-  first_hz: number;
-  second_hz: number;
-  /**
-   * Quality factor of both.
-   */
-  sharpness: number;
-  second_db: number;
-  /**
-   * Moves both together.
-   */
-  shift_st: number;
-  key_follow: number;
 }
 /**
  * A set of tuned strings that ring along with what they hear.
@@ -839,6 +867,27 @@ export interface ReducerProcessor {
    * Removes what lies above half the new rate, so that less aliases.
    */
   smooth: boolean;
+}
+/**
+ * Moves every partial by the same number of Hz, or multiplies with a sine.
+ */
+export interface ShifterProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * The output gets the loudness of the input.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split stays dry.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "shifter";
+  way: "up" | "down" | "ring";
+  shift_hz: number;
 }
 /**
  * Lowers what is louder than a threshold, by a ratio.
@@ -1001,6 +1050,51 @@ export interface GateProcessor {
    * 10 Hz: none.
    */
   side_low_cut_hz: number;
+}
+/**
+ * Level and place between the sides.
+ */
+export interface GainProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * The output gets the loudness of the input.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split stays dry.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "gain";
+  gain_db: number;
+  pan: number;
+  invert: boolean;
+}
+/**
+ * In at the start, out at a moment after which there is nothing.
+ */
+export interface FadeProcessor {
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * The output gets the loudness of the input.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split stays dry.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "fade";
+  in_s: number;
+  out_s: number;
+  end_s: number;
+  way: "smooth" | "straight";
 }
 /**
  * Nothing passes above it, not even between the samples.
@@ -1330,27 +1424,6 @@ export interface BlurProcessor {
   width: number;
 }
 /**
- * Moves every partial by the same number of Hz, or multiplies with a sine.
- */
-export interface ShifterProcessor {
-  id: string;
-  on: boolean;
-  mix: number;
-  level_db: number;
-  /**
-   * The output gets the loudness of the input.
-   */
-  keep_loudness: boolean;
-  /**
-   * The other side of the split stays dry.
-   */
-  band: "all" | "above" | "below";
-  split_hz: number;
-  kind: "shifter";
-  way: "up" | "down" | "ring";
-  shift_hz: number;
-}
-/**
  * The sides against the middle; below a frequency all is mono.
  */
 export interface WidthProcessor {
@@ -1382,28 +1455,6 @@ export interface WidthProcessor {
   slope_db: 12 | 24 | 48;
 }
 /**
- * Level and place between the sides.
- */
-export interface GainProcessor {
-  id: string;
-  on: boolean;
-  mix: number;
-  level_db: number;
-  /**
-   * The output gets the loudness of the input.
-   */
-  keep_loudness: boolean;
-  /**
-   * The other side of the split stays dry.
-   */
-  band: "all" | "above" | "below";
-  split_hz: number;
-  kind: "gain";
-  gain_db: number;
-  pan: number;
-  invert: boolean;
-}
-/**
  * All that comes in, from its end to its start.
  */
 export interface ReverseProcessor {
@@ -1427,29 +1478,6 @@ export interface ReverseProcessor {
   fade_s: number;
 }
 /**
- * In at the start, out at a moment after which there is nothing.
- */
-export interface FadeProcessor {
-  id: string;
-  on: boolean;
-  mix: number;
-  level_db: number;
-  /**
-   * The output gets the loudness of the input.
-   */
-  keep_loudness: boolean;
-  /**
-   * The other side of the split stays dry.
-   */
-  band: "all" | "above" | "below";
-  split_hz: number;
-  kind: "fade";
-  in_s: number;
-  out_s: number;
-  end_s: number;
-  way: "smooth" | "straight";
-}
-/**
  * Layers and other buses meet here. Split, its low and its high part have a chain each.
  *
  * ``chain`` works on the whole, or on the high part where the bus is split.
@@ -1470,15 +1498,19 @@ export interface Bus {
   chain: (
     | EqualiserProcessor
     | FilterProcessor
-    | CombProcessor
+    | TiltProcessor
     | FormantProcessor
+    | CombProcessor
     | ResonatorsProcessor
     | DriveProcessor
     | ReducerProcessor
+    | ShifterProcessor
     | CompressorProcessor
     | MultibandProcessor
     | TransientProcessor
     | GateProcessor
+    | GainProcessor
+    | FadeProcessor
     | CeilingProcessor
     | ChorusProcessor
     | FlangerProcessor
@@ -1490,24 +1522,25 @@ export interface Bus {
     | ShimmerProcessor
     | ConvolutionProcessor
     | BlurProcessor
-    | ShifterProcessor
     | WidthProcessor
-    | GainProcessor
     | ReverseProcessor
-    | FadeProcessor
   )[];
   low_chain: (
     | EqualiserProcessor
     | FilterProcessor
-    | CombProcessor
+    | TiltProcessor
     | FormantProcessor
+    | CombProcessor
     | ResonatorsProcessor
     | DriveProcessor
     | ReducerProcessor
+    | ShifterProcessor
     | CompressorProcessor
     | MultibandProcessor
     | TransientProcessor
     | GateProcessor
+    | GainProcessor
+    | FadeProcessor
     | CeilingProcessor
     | ChorusProcessor
     | FlangerProcessor
@@ -1519,11 +1552,8 @@ export interface Bus {
     | ShimmerProcessor
     | ConvolutionProcessor
     | BlurProcessor
-    | ShifterProcessor
     | WidthProcessor
-    | GainProcessor
     | ReverseProcessor
-    | FadeProcessor
   )[];
 }
 /**
@@ -1533,15 +1563,19 @@ export interface Main {
   chain: (
     | EqualiserProcessor
     | FilterProcessor
-    | CombProcessor
+    | TiltProcessor
     | FormantProcessor
+    | CombProcessor
     | ResonatorsProcessor
     | DriveProcessor
     | ReducerProcessor
+    | ShifterProcessor
     | CompressorProcessor
     | MultibandProcessor
     | TransientProcessor
     | GateProcessor
+    | GainProcessor
+    | FadeProcessor
     | CeilingProcessor
     | ChorusProcessor
     | FlangerProcessor
@@ -1553,11 +1587,8 @@ export interface Main {
     | ShimmerProcessor
     | ConvolutionProcessor
     | BlurProcessor
-    | ShifterProcessor
     | WidthProcessor
-    | GainProcessor
     | ReverseProcessor
-    | FadeProcessor
   )[];
   level_db: number;
   /**

@@ -23,6 +23,11 @@ export const PROCESSOR_KINDS: Record<Processor["kind"], ProcessorName> = {
     "group": "EQ and filters",
     "words": "low-pass high-pass band-pass notch resonance cutoff"
   },
+  "tilt": {
+    "name": "Tilt",
+    "group": "EQ and filters",
+    "words": "tone control brighter darker shelf"
+  },
   "formant": {
     "name": "Formant filter",
     "group": "EQ and filters",
@@ -353,6 +358,17 @@ export const PROCESSOR_DEFAULTS: Defaults<Processor, "id"> = {
     "gain_db": 0,
     "key_follow": 0,
     "drive_db": 0
+  },
+  "tilt": {
+    "on": true,
+    "mix": 1,
+    "level_db": 0,
+    "keep_loudness": false,
+    "band": "all",
+    "split_hz": 500,
+    "kind": "tilt",
+    "tilt_db": 3,
+    "pivot_hz": 650
   },
   "formant": {
     "on": true,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import Any
 
 import numpy as np
 
@@ -15,6 +16,7 @@ from nest_crate.core.engine.context import (
     Longer,
     ProcessContext,
     ProcessorWork,
+    TailFacts,
     cycles_gone_by,
     values_at_frames,
 )
@@ -39,6 +41,12 @@ def _swings(rate_hz: float | Control, apart_deg: float, count: int, sample_rate:
     if apart_deg == 0.0:
         return np.sin(turn)[np.newaxis]
     return np.stack([np.sin(turn), np.sin(turn + math.radians(apart_deg))])
+
+
+def _standing_delay(part: Any, facts: TailFacts) -> Any:
+    if not part.sync:
+        return part
+    return part.model_copy(update={"time_s": 60.0 / facts.tempo_bpm * part.beats})
 
 
 def _beats_s(beats: float, context: ProcessContext) -> float:
@@ -167,12 +175,18 @@ EFFECTS = {
     "delay": ProcessorWork(
         _delay,
         _delay_tail_s,
+        standing=_standing_delay,
         rings={"feedback": "far", "time_s": "up", "wobble_s": "up"},
         cost_ns=35.0,
         room=4.0,
     ),
     "pitch_delay": ProcessorWork(
-        _pitch_delay, _pitch_delay_tail_s, rings={"feedback": "far"}, cost_ns=90.0, room=4.0
+        _pitch_delay,
+        _pitch_delay_tail_s,
+        standing=_standing_delay,
+        rings={"feedback": "far"},
+        cost_ns=90.0,
+        room=4.0,
     ),
     "chorus": ProcessorWork(
         _chorus, _swept_tail_s, rings=_SWEPT, cost_ns=lambda part: 8.0 + 8.0 * part.voices, room=5.0

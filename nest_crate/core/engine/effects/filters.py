@@ -12,18 +12,25 @@ from nest_crate.core.dsp.filters.equaliser import Band, equalised_signal
 from nest_crate.core.dsp.filters.formant import formant_signal
 from nest_crate.core.dsp.filters.offset import without_offset
 from nest_crate.core.dsp.filters.state_variable import filter_signal, ring_time_s
-from nest_crate.core.dsp.util.movement import Control
+from nest_crate.core.dsp.util.movement import Control, at_frames
 from nest_crate.core.dsp.util.signals import Signal
-from nest_crate.core.engine.context import Longer, ProcessContext, ProcessorWork, follow_factor
+from nest_crate.core.engine.context import (
+    FOLLOWED_FROM,
+    Longer,
+    ProcessContext,
+    ProcessorWork,
+    TailFacts,
+)
 from nest_crate.core.sound.processors import (
     CombProcessor,
     EqualiserProcessor,
     FilterProcessor,
     FormantProcessor,
     ResonatorsProcessor,
+    TiltProcessor,
 )
 from nest_crate.core.sound.processors.equaliser import EQUALISER_BANDS
-from nest_crate.core.units import A4_HZ
+from nest_crate.core.units import A4_HZ, db_to_gain, note_to_hz
 
 __all__ = ["EFFECTS", "TUNINGS_ST", "equaliser_bands"]
 
@@ -47,7 +54,7 @@ def _filter(signal: Signal, part: FilterProcessor, context: ProcessContext) -> S
     shape: dict[str, Any] = {
         "response": part.response,
         "slope_db": part.slope_db,
-        "cutoff_hz": cutoff_hz * follow_factor(moved("key_follow", part.key_follow), context.note),
+        "cutoff_hz": cutoff_hz * context.tracking(moved("key_follow", part.key_follow)),
         "resonance": moved("resonance", part.resonance),
         "sample_rate": context.sample_rate,
     }
@@ -58,6 +65,51 @@ def _filter(signal: Signal, part: FilterProcessor, context: ProcessContext) -> S
     return filter_signal(signal, gain_db=moved("gain_db", part.gain_db), **shape)
 
 
+def _lowest_tracking(part: Any, facts: TailFacts) -> float:
+    """The least factor that key tracking may put on a frequency."""
+    spread = facts.reach("key_follow")
+    follow = float(part.key_follow)
+    return min(
+        float(2.0 ** (share * (note - FOLLOWED_FROM) / 12.0))
+        for share in (follow - spread, follow + spread)
+        for note in (facts.low_note, facts.high_note)
+    )
+
+
+def _standing_filter(part: FilterProcessor, facts: TailFacts) -> FilterProcessor:
+    cutoff_hz = max(1.0, part.cutoff_hz * _lowest_tracking(part, facts))
+    return part.model_copy(update={"cutoff_hz": cutoff_hz})
+
+
+def _tilt(signal: Signal, part: TiltProcessor, context: ProcessContext) -> Signal:
+    """A first-order shelf of twice the gain, lowered so that the pivot stays as it is."""
+    moved = context.moved.control
+    tilt_db = moved("tilt_db", part.tilt_db)
+    shelved = filter_signal(
+        signal,
+        response="high_shelf",
+        slope_db=6,
+        cutoff_hz=moved("pivot_hz", part.pivot_hz),
+        resonance=0.707,
+        gain_db=2.0 * tilt_db,
+        sample_rate=context.sample_rate,
+    )
+    if isinstance(tilt_db, float):
+        return shelved * db_to_gain(-tilt_db)
+    return np.asarray(shelved * 10.0 ** (-at_frames(tilt_db, signal.shape[1]) / 20.0))
+
+
+def _tilt_tail_s(part: TiltProcessor) -> float:
+    """Its pole lies below the pivot by half of the shelf's gain where highs are lowered."""
+    return ring_time_s(part.pivot_hz * 10.0 ** (-abs(part.tilt_db) / 20.0), 0.5, 6)
+
+
+def _standing_formant(part: FormantProcessor, facts: TailFacts) -> FormantProcessor:
+    factor = _lowest_tracking(part, facts)
+    lowered = {name: max(1.0, getattr(part, name) * factor) for name in ("first_hz", "second_hz")}
+    return part.model_copy(update=lowered)
+
+
 def _filter_tail_s(part: FilterProcessor) -> float:
     return _OFFSET_TAIL_S + ring_time_s(part.cutoff_hz, part.resonance, part.slope_db)
 
@@ -66,7 +118,7 @@ def _formant(signal: Signal, part: FormantProcessor, context: ProcessContext) ->
     moved = context.moved.control
     shift_st = np.asarray(moved("shift_st", part.shift_st))
     factor = 2.0 ** (shift_st / 12.0) * np.asarray(
-        follow_factor(moved("key_follow", part.key_follow), context.note)
+        context.tracking(moved("key_follow", part.key_follow))
     )
     return formant_signal(
         signal,
@@ -102,6 +154,14 @@ def _comb(signal: Signal, part: CombProcessor, context: ProcessContext) -> Signa
     )
     # 0 Hz is one of its peaks, and no sound.
     return without_offset(combed, context.sample_rate)
+
+
+def _standing_comb(part: CombProcessor, facts: TailFacts) -> CombProcessor:
+    if not part.follows_note:
+        return part
+    lowest_hz = note_to_hz(facts.low_note + part.transpose_st)
+    lowest_hz *= part.frequency_hz / facts.set.frequency_hz
+    return part.model_copy(update={"frequency_hz": max(10.0, lowest_hz)})
 
 
 def _comb_tail_s(part: CombProcessor) -> float:
@@ -167,13 +227,22 @@ EFFECTS = {
     "filter": ProcessorWork(
         _filter,
         _filter_tail_s,
+        standing=_standing_filter,
         rings={"cutoff_hz": "down", "resonance": "up"},
         cost_ns=lambda part: 400.0 if part.drive_db else 25.0,
         room=6.0,
     ),
+    "tilt": ProcessorWork(
+        _tilt,
+        _tilt_tail_s,
+        rings={"tilt_db": "far", "pivot_hz": "down"},
+        cost_ns=25.0,
+        room=4.0,
+    ),
     "formant": ProcessorWork(
         _formant,
         _formant_tail_s,
+        standing=_standing_formant,
         rings={"first_hz": "down", "second_hz": "down", "shift_st": "down", "sharpness": "up"},
         cost_ns=35.0,
         room=4.0,
@@ -181,6 +250,7 @@ EFFECTS = {
     "comb": ProcessorWork(
         _comb,
         _comb_tail_s,
+        standing=_standing_comb,
         rings={"frequency_hz": "down", "transpose_st": "down", "feedback": "far"},
         cost_ns=60.0,
         room=2.0,

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 
 from nest_crate.core.dsp.filters.offset import without_offset
@@ -75,6 +77,11 @@ def _nothing(part: object) -> float:
     return 0.0
 
 
+def _silent_from_s(part: FadeProcessor) -> float:
+    """Nothing passes by it only where all goes through it."""
+    return part.end_s if part.mix == 1.0 and part.band == "all" else math.inf
+
+
 EFFECTS = {
     "shifter": ProcessorWork(_shifter, lambda part: _SHIFTER_S, cost_ns=450.0, room=12.0),
     "width": ProcessorWork(
@@ -82,5 +89,5 @@ EFFECTS = {
     ),
     "gain": ProcessorWork(_gain, _nothing, cost_ns=8.0, room=2.0),
     "reverse": ProcessorWork(_reverse, _nothing, cost_ns=6.0, room=4.0, needs_end=True),
-    "fade": ProcessorWork(_fade, _nothing, cost_ns=15.0, room=3.0),
+    "fade": ProcessorWork(_fade, _nothing, cost_ns=15.0, room=3.0, ends_at_s=_silent_from_s),
 }

@@ -97,12 +97,13 @@ def _convolution_tail_s(part: ConvolutionProcessor) -> float:
 
 
 def _blur(signal: Signal, part: BlurProcessor, context: ProcessContext) -> Signal:
+    seed, name = context.random_key
     return blurred_signal(
         signal,
         time_s=part.time_s,
         width=part.width,
-        seed=context.seed,
-        part=f"{context.part}.blur",
+        seed=seed,
+        part=f"{name}.blur",
         sample_rate=context.sample_rate,
     )
 

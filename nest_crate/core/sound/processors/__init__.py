@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from nest_crate.core.sound.processors.base import Identifier, ProcessorBase
+from nest_crate.core.sound.processors.base import Identifier, Need, ProcessorBase, ProcessorName
 from nest_crate.core.sound.processors.delays import (
     ChorusProcessor,
     DelayProcessor,
@@ -29,6 +29,7 @@ from nest_crate.core.sound.processors.filters import (
     FilterProcessor,
     FormantProcessor,
     ResonatorsProcessor,
+    TiltProcessor,
 )
 from nest_crate.core.sound.processors.placement import (
     FadeProcessor,
@@ -64,16 +65,19 @@ __all__ = [
     "GateProcessor",
     "Identifier",
     "MultibandProcessor",
+    "Need",
     "PhaserProcessor",
     "PitchDelayProcessor",
     "Processor",
     "ProcessorBase",
+    "ProcessorName",
     "ReducerProcessor",
     "ResonatorsProcessor",
     "ReverseProcessor",
     "RoomProcessor",
     "ShifterProcessor",
     "ShimmerProcessor",
+    "TiltProcessor",
     "TransientProcessor",
     "VibratoProcessor",
     "WidthProcessor",
@@ -81,18 +85,23 @@ __all__ = [
 
 MAX_PROCESSORS = 32
 
+# In the order in which menus list them.
 Processor = Annotated[
     EqualiserProcessor
     | FilterProcessor
-    | CombProcessor
+    | TiltProcessor
     | FormantProcessor
+    | CombProcessor
     | ResonatorsProcessor
     | DriveProcessor
     | ReducerProcessor
+    | ShifterProcessor
     | CompressorProcessor
     | MultibandProcessor
     | TransientProcessor
     | GateProcessor
+    | GainProcessor
+    | FadeProcessor
     | CeilingProcessor
     | ChorusProcessor
     | FlangerProcessor
@@ -104,11 +113,8 @@ Processor = Annotated[
     | ShimmerProcessor
     | ConvolutionProcessor
     | BlurProcessor
-    | ShifterProcessor
     | WidthProcessor
-    | GainProcessor
-    | ReverseProcessor
-    | FadeProcessor,
+    | ReverseProcessor,
     Field(discriminator="kind"),
 ]
 Chain = Annotated[tuple[Processor, ...], Field(max_length=MAX_PROCESSORS)]

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from itertools import pairwise
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field, model_validator
 
 from nest_crate.core.sound.parameters import DocumentModel, number
-from nest_crate.core.sound.processors.base import ProcessorBase
+from nest_crate.core.sound.processors.base import DISTORTION, ProcessorBase, ProcessorName
 
 __all__ = ["DriveProcessor", "ReducerProcessor", "TransferPoint"]
 
@@ -32,10 +32,13 @@ class DriveProcessor(ProcessorBase):
     """Saturation and folding, oversampled so that they add harmonics and nothing else."""
 
     kind: Literal["drive"] = "drive"
+    called: ClassVar = ProcessorName(
+        "Drive", DISTORTION, "distortion saturation tube clip fold rectify waveshaper overdrive"
+    )
     shape: Literal["soft", "tube", "hard", "fold", "sine_fold", "rectify", "drawn"] = Field(
         default="soft", title="Shape"
     )
-    drive_db: float = number(6.0, 0.0, 48.0, label="Drive", unit="dB", step=0.5)
+    drive_db: float = number(6.0, 0.0, 48.0, label="Drive", unit="dB", step=0.5, followed=True)
     asymmetry: float = number(
         0.0,
         -1.0,
@@ -43,6 +46,7 @@ class DriveProcessor(ProcessorBase):
         label="Asymmetry",
         unit="percent",
         text="Pushes one half of the wave further in: even harmonics. Offset is removed.",
+        followed=True,
     )
     low_cut_hz: float = number(
         10.0,
@@ -53,6 +57,7 @@ class DriveProcessor(ProcessorBase):
         scale="log",
         step=10.0,
         text="10 Hz: none.",
+        followed=True,
     )
     tone_hz: float = number(
         20000.0,
@@ -63,6 +68,7 @@ class DriveProcessor(ProcessorBase):
         scale="log",
         step=100.0,
         text="20 kHz: none.",
+        followed=True,
     )
     high_cut_hz: float = number(
         20000.0,
@@ -73,6 +79,7 @@ class DriveProcessor(ProcessorBase):
         scale="log",
         step=100.0,
         text="20 kHz: none.",
+        followed=True,
     )
     drawn: Annotated[
         tuple[TransferPoint, ...], Field(min_length=2, max_length=MAX_TRANSFER_POINTS)
@@ -90,9 +97,19 @@ class ReducerProcessor(ProcessorBase):
     """Fewer bits and fewer samples, as small old machines had."""
 
     kind: Literal["reducer"] = "reducer"
-    bits: float = number(8.0, 1.0, 16.0, label="Bit depth", step=0.5)
+    called: ClassVar = ProcessorName(
+        "Bit and rate reduction", DISTORTION, "bitcrusher reducer lo-fi decimate downsample"
+    )
+    bits: float = number(8.0, 1.0, 16.0, label="Bit depth", step=0.5, followed=True)
     rate_hz: float = number(
-        12000.0, 50.0, 48000.0, label="Sample rate", unit="Hz", scale="log", step=100.0
+        12000.0,
+        50.0,
+        48000.0,
+        label="Sample rate",
+        unit="Hz",
+        scale="log",
+        step=100.0,
+        followed=True,
     )
     smooth: bool = Field(
         default=False,

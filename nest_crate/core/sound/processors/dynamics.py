@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Any, ClassVar, Literal
 
 from pydantic import Field
 
 from nest_crate.core.sound.parameters import DocumentModel, number
-from nest_crate.core.sound.processors.base import Identifier, ProcessorBase
+from nest_crate.core.sound.processors.base import DYNAMICS, Identifier, ProcessorBase, ProcessorName
 
 __all__ = [
     "CeilingProcessor",
@@ -44,6 +44,7 @@ class CompressorProcessor(ProcessorBase):
     """Lowers what is louder than a threshold, by a ratio."""
 
     kind: Literal["compressor"] = "compressor"
+    called: ClassVar = ProcessorName("Compressor", DYNAMICS, "dynamics duck sidechain squeeze")
     threshold_db: float = number(-18.0, -60.0, 0.0, label="Threshold", unit="dB", step=0.5)
     ratio: float = number(3.0, 1.0, 50.0, label="Ratio", scale="log", step=0.1)
     knee_db: float = number(6.0, 0.0, 24.0, label="Knee", unit="dB", step=0.5)
@@ -57,11 +58,15 @@ class CompressorProcessor(ProcessorBase):
     side: Identifier | None = _listens_to()
     side_low_cut_hz: float = _low_cut_of_what_it_hears()
 
+    def hears(self) -> tuple[str, ...]:
+        return () if self.side is None else (self.side,)
+
 
 class CeilingProcessor(ProcessorBase):
     """Nothing passes above it, not even between the samples."""
 
     kind: Literal["ceiling"] = "ceiling"
+    called: ClassVar = ProcessorName("Limiter", DYNAMICS, "ceiling true peak brickwall")
     ceiling_db: float = number(-1.0, -24.0, 0.0, label="Ceiling", unit="dB", step=0.1)
     gain_db: float = number(0.0, 0.0, 24.0, label="Input gain", unit="dB", step=0.5)
     release_s: float = number(0.08, 0.005, 1.0, label="Release", unit="s", scale="time", step=0.01)
@@ -76,14 +81,19 @@ class DynamicsBand(DocumentModel):
     below_ratio: float = number(
         1.5, 1.0, 20.0, label="Lower ratio", scale="log", step=0.1, text="Raises by 30 dB at most."
     )
-    level_db: float = number(0.0, -24.0, 24.0, label="Band level", unit="dB", step=0.5)
+    level_db: float = number(
+        0.0, -24.0, 24.0, label="Band level", unit="dB", step=0.5, followed=True
+    )
 
 
 class MultibandProcessor(ProcessorBase):
     """Three bands, each lowered where it is loud and raised where it is soft."""
 
     kind: Literal["multiband"] = "multiband"
-    amount: float = number(1.0, 0.0, 1.0, label="Amount", unit="percent")
+    called: ClassVar = ProcessorName(
+        "Multiband", DYNAMICS, "compressor three bands upward downward"
+    )
+    amount: float = number(1.0, 0.0, 1.0, label="Amount", unit="percent", followed=True)
     low_split_hz: float = number(
         120.0, 30.0, 1000.0, label="Low split", unit="Hz", scale="log", step=5.0
     )
@@ -101,8 +111,11 @@ class TransientProcessor(ProcessorBase):
     """Attacks and what follows them, raised or lowered, whatever their level."""
 
     kind: Literal["transient"] = "transient"
-    attack_db: float = number(6.0, -24.0, 24.0, label="Attack", unit="dB", step=0.5)
-    sustain_db: float = number(0.0, -24.0, 24.0, label="Sustain", unit="dB", step=0.5)
+    called: ClassVar = ProcessorName("Transient shaper", DYNAMICS, "attack sustain punch")
+    attack_db: float = number(6.0, -24.0, 24.0, label="Attack", unit="dB", step=0.5, followed=True)
+    sustain_db: float = number(
+        0.0, -24.0, 24.0, label="Sustain", unit="dB", step=0.5, followed=True
+    )
     speed_s: float = number(
         0.02,
         0.002,
@@ -119,6 +132,7 @@ class GateProcessor(ProcessorBase):
     """Closes where it is softer than a threshold."""
 
     kind: Literal["gate"] = "gate"
+    called: ClassVar = ProcessorName("Gate", DYNAMICS, "noise expander")
     threshold_db: float = number(-40.0, -80.0, 0.0, label="Threshold", unit="dB", step=0.5)
     floor_db: float = number(
         -80.0, -80.0, 0.0, label="Floor", unit="dB", step=1.0, text="-80 dB: closed to silence."
@@ -131,3 +145,6 @@ class GateProcessor(ProcessorBase):
     )
     side: Identifier | None = _listens_to()
     side_low_cut_hz: float = _low_cut_of_what_it_hears()
+
+    def hears(self) -> tuple[str, ...]:
+        return () if self.side is None else (self.side,)

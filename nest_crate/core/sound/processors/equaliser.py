@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
 from nest_crate.core.sound.parameters import DocumentModel, number
-from nest_crate.core.sound.processors.base import ProcessorBase
+from nest_crate.core.sound.processors.base import EQ, ProcessorBase, ProcessorName
 
 __all__ = ["EQUALISER_BANDS", "EqualiserBand", "EqualiserProcessor"]
 
@@ -20,10 +20,24 @@ class EqualiserBand(DocumentModel):
         default="peak", title="Response"
     )
     frequency_hz: float = number(
-        1000.0, 20.0, 20000.0, label="Frequency", unit="Hz", scale="log", step=10.0
+        1000.0,
+        20.0,
+        20000.0,
+        label="Frequency",
+        unit="Hz",
+        scale="log",
+        step=10.0,
+        followed=True,
     )
     gain_db: float = number(
-        0.0, -24.0, 24.0, label="Gain", unit="dB", step=0.5, text="Of a bell or a shelf."
+        0.0,
+        -24.0,
+        24.0,
+        label="Gain",
+        unit="dB",
+        step=0.5,
+        text="Of a bell or a shelf.",
+        followed=True,
     )
     sharpness: float = number(
         0.9,
@@ -33,6 +47,7 @@ class EqualiserBand(DocumentModel):
         scale="log",
         step=0.1,
         text="Quality factor Q; of a shelf 4 at most.",
+        followed=True,
     )
 
 
@@ -50,6 +65,7 @@ class EqualiserProcessor(ProcessorBase):
     """Eight bands; one that neither cuts nor raises anything costs nothing."""
 
     kind: Literal["equaliser"] = "equaliser"
+    called: ClassVar = ProcessorName("Equaliser", EQ, "eq bands bell shelf cut notch tone")
     band_1: EqualiserBand = _band(30.0, "low_cut", on=False)
     band_2: EqualiserBand = _band(110.0, "low_shelf")
     band_3: EqualiserBand = _band(250.0)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
 from nest_crate.core.sound.parameters import number
-from nest_crate.core.sound.processors.base import ProcessorBase
+from nest_crate.core.sound.processors.base import SPACE, Need, ProcessorBase, ProcessorName
 from nest_crate.core.sound.sources.base import RecordingId
 
 __all__ = [
@@ -22,7 +22,8 @@ class RoomProcessor(ProcessorBase):
     """A room: sixteen delay lines that feed each other, damped like walls and air."""
 
     kind: Literal["room"] = "room"
-    mix: float = number(0.25, 0.0, 1.0, label="Mix", unit="percent")
+    called: ClassVar = ProcessorName("Reverb", SPACE, "room hall tail")
+    mix: float = number(0.25, 0.0, 1.0, label="Mix", unit="percent", followed=True)
     size_m: float = number(
         12.0,
         1.0,
@@ -69,10 +70,17 @@ class ShimmerProcessor(ProcessorBase):
     """A room whose tail climbs or falls by an interval, again and again."""
 
     kind: Literal["shimmer"] = "shimmer"
-    mix: float = number(0.35, 0.0, 1.0, label="Mix", unit="percent")
-    shift_st: float = number(12.0, -24.0, 24.0, label="Shift", unit="st", step=1.0)
+    called: ClassVar = ProcessorName("Shimmer", SPACE, "reverb octave tail")
+    mix: float = number(0.35, 0.0, 1.0, label="Mix", unit="percent", followed=True)
+    shift_st: float = number(12.0, -24.0, 24.0, label="Shift", unit="st", step=1.0, followed=True)
     amount: float = number(
-        0.5, 0.0, 0.9, label="Amount", unit="percent", text="How much of the tail is shifted again."
+        0.5,
+        0.0,
+        0.9,
+        label="Amount",
+        unit="percent",
+        text="How much of the tail is shifted again.",
+        followed=True,
     )
     size_m: float = number(20.0, 1.0, 60.0, label="Room size (m)", scale="log", step=0.5)
     decay_s: float = number(
@@ -91,7 +99,10 @@ class ConvolutionProcessor(ProcessorBase):
     """The answer of a body to a click, given to every sample of the sound."""
 
     kind: Literal["convolution"] = "convolution"
-    mix: float = number(0.5, 0.0, 1.0, label="Mix", unit="percent")
+    called: ClassVar = ProcessorName(
+        "Convolution", SPACE, "impulse body box spring plate speaker reverb"
+    )
+    mix: float = number(0.5, 0.0, 1.0, label="Mix", unit="percent", followed=True)
     impulse: Literal["small_box", "large_box", "speaker", "spring", "plate", "imported"] = Field(
         default="small_box", title="Impulse"
     )
@@ -119,7 +130,11 @@ class BlurProcessor(ProcessorBase):
     """Spreads the spectrum over time: what was a hit becomes a cloud."""
 
     kind: Literal["blur"] = "blur"
+    called: ClassVar = ProcessorName("Spectral blur", SPACE, "haze spectrum cloud freeze spread")
     time_s: float = number(
         0.3, 0.01, 5.0, label="Time", unit="s", scale="time", step=0.05, text="To -60 dB."
     )
     width: float = number(0.5, 0.0, 1.0, label="Stereo width", unit="percent")
+
+    def needs(self, moved: frozenset[str]) -> frozenset[Need]:
+        return frozenset({"random"})

@@ -64,7 +64,14 @@ class Unison(DocumentModel):
 
     voices: int = number(1, 1, 16, label="Voices", step=1, whole=True)
     detune_cent: float = number(
-        12.0, 0.0, 200.0, label="Detune", unit="cent", step=1.0, text="Of the outermost voices."
+        12.0,
+        0.0,
+        200.0,
+        label="Detune",
+        unit="cent",
+        step=1.0,
+        text="Of the outermost voices.",
+        followed=True,
     )
     width: float = number(0.5, 0.0, 1.0, label="Stereo width", unit="percent")
     phase_spread: float = number(1.0, 0.0, 1.0, label="Phase spread", unit="percent")
@@ -83,20 +90,45 @@ class PitchedSource(DocumentModel):
 
     follows_note: bool = Field(default=True, title="Key tracking")
     ratio: float = number(
-        1.0, 0.25, 32.0, label="Ratio", scale="log", step=0.01, text="Times the pitch."
+        1.0,
+        0.25,
+        32.0,
+        label="Ratio",
+        scale="log",
+        step=0.01,
+        text="Times the pitch.",
+        followed=True,
     )
     octave: int = number(0, -4, 4, label="Octave", step=1, whole=True)
-    transpose_st: float = number(0.0, -60.0, 60.0, label="Transpose", unit="st", step=1.0)
-    fine_cent: float = number(0.0, -100.0, 100.0, label="Fine pitch", unit="cent", step=1.0)
-    vibrato_hz: float = number(
-        5.0, 0.05, 50.0, label="Vibrato rate", unit="Hz", scale="log", step=0.1
+    transpose_st: float = number(
+        0.0, -60.0, 60.0, label="Transpose", unit="st", step=1.0, followed=True
     )
-    vibrato_st: float = number(0.0, 0.0, 12.0, label="Vibrato", unit="st", step=0.1)
+    fine_cent: float = number(
+        0.0, -100.0, 100.0, label="Fine pitch", unit="cent", step=1.0, followed=True
+    )
+    vibrato_hz: float = number(
+        5.0,
+        0.05,
+        50.0,
+        label="Vibrato rate",
+        unit="Hz",
+        scale="log",
+        step=0.1,
+        followed=True,
+    )
+    vibrato_st: float = number(0.0, 0.0, 12.0, label="Vibrato", unit="st", step=0.1, followed=True)
 
 
 class TunedSource(PitchedSource):
     """A pitched source that stands at a fixed pitch where it doesn't follow the note."""
 
     fixed_hz: float = number(
-        110.0, 1.0, 20000.0, label="Fixed pitch", unit="Hz", scale="log", step=1.0
+        110.0,
+        1.0,
+        20000.0,
+        label="Fixed pitch",
+        unit="Hz",
+        scale="log",
+        step=1.0,
+        followed=True,
     )

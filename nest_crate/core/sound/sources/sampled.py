@@ -80,6 +80,7 @@ class SampleSource(PitchedSource):
         unit="percent",
         step=0.05,
         text="In grains the pitch stays: 50 % is half as fast, 0 % stands still.",
+        followed=True,
     )
     grain_s: float = number(0.06, 0.005, 0.5, label="Grain", unit="s", scale="time", step=0.005)
     spray_s: float = number(

@@ -23,13 +23,25 @@ class ToneSource(TunedSource):
         3.0,
         label="Shape",
         text="0 sine, 1 triangle, 2 sawtooth, 3 pulse; between them one turns into the next.",
+        followed=True,
     )
     width: float = number(
-        0.5, 0.01, 0.99, label="Pulse width", unit="percent", text="Only the pulse has a width."
+        0.5,
+        0.01,
+        0.99,
+        label="Pulse width",
+        unit="percent",
+        text="Only the pulse has a width.",
+        followed=True,
     )
     partials: PartialSet = Field(default_factory=PartialSet)
     skew: float = number(
-        0.0, -1.0, 1.0, label="Skew", text="Moves the middle of the cycle later or earlier."
+        0.0,
+        -1.0,
+        1.0,
+        label="Skew",
+        text="Moves the middle of the cycle later or earlier.",
+        followed=True,
     )
     phase_deg: float = number(0.0, 0.0, 360.0, label="Start phase", unit="deg", step=1.0)
     phase_random: float = number(
@@ -47,5 +59,6 @@ class ToneSource(TunedSource):
         label="Feedback",
         unit="percent",
         text="The tone bends its own phase: from pure towards a sawtooth.",
+        followed=True,
     )
     unison: Unison = Field(default_factory=Unison)

@@ -105,6 +105,7 @@ class WavetableSource(TunedSource):
         label="Position",
         unit="percent",
         text="0 % the first frame, 100 % the last.",
+        followed=True,
     )
     reading: Literal["smooth", "stepped"] = Field(default="smooth", title="Frame interpolation")
     scan: Literal["still", "forwards", "backwards", "back_and_forth"] = Field(
