@@ -104,8 +104,9 @@ def _sound_jobs() -> Iterator[Callable[[], object]]:
 
 
 def _render(source: dict[str, Any], way: str) -> None:
-    layer = {"id": "a", "name": "A", "source": source, "level": _SHORT, "pitch": _FALL}
-    layer["modulation"] = {"by": "b", "way": way}
+    layer: dict[str, Any] = {"id": "a", "name": "A", "source": source}
+    layer |= {"level": _SHORT, "pitch": _FALL}
+    layer["modulators"] = [{"id": "mod", "by": "b", "way": way}]
     whole = {
         "layers": [layer, _OTHER],
         "main": {"chain": _CHAIN},

@@ -9,14 +9,16 @@ from typing import Any, cast
 
 from nest_crate.core.engine.context import Longer, TailFacts
 from nest_crate.core.engine.effects import PROCESSORS
+from nest_crate.core.engine.moved import moved_furthest
 from nest_crate.core.engine.notes import NOTE_FADE_S, PlayedNote, played_notes
 from nest_crate.core.engine.settings import MAX_LENGTH_S, RenderSettings
 from nest_crate.core.engine.settled_values import put_numbers
 from nest_crate.core.engine.sources.ends import source_end_s
-from nest_crate.core.sound import Hit, Layer, Processor, Sound
+from nest_crate.core.sound import Bus, Hit, Layer, Processor, Sound
+from nest_crate.core.sound.chains import branches_of
+from nest_crate.core.sound.movers import Link
 from nest_crate.core.sound.parameters import declared_parameters
-from nest_crate.core.sound.routes import way_from
-from nest_crate.core.sound.targets import moved_unit
+from nest_crate.core.sound.routes import sends_from
 
 __all__ = [
     "SILENCE_HOLD_S",
@@ -53,10 +55,13 @@ def note_range(notes: list[PlayedNote]) -> NoteRange:
     return NoteRange(min(every), max(every))
 
 
+def _links_to(sound: Sound, target: str) -> list[Link]:
+    return [link for link in sound.links if link.target == target]
+
+
 def _reach(sound: Sound, part: Processor, name: str) -> float:
     """How far links may move a number to either side."""
-    target = f"{part.id}.{name}"
-    return sum(abs(link.amount) for link in sound.links if link.target == target)
+    return sum(abs(link.amount) for link in _links_to(sound, f"{part.id}.{name}"))
 
 
 def _furthest(sound: Sound, part: Processor, notes: NoteRange) -> Processor:
@@ -82,13 +87,9 @@ def _moved_to(sound: Sound, part: Processor, path: str, end: Longer) -> float:
     for one in inner:
         owner = getattr(owner, one)
     declared = next(one for one in declared_parameters(owner.__class__) if one.name == name)
-    base, reach = float(getattr(owner, name)), _reach(sound, part, path)
-    octaves = moved_unit(declared) == "octave"
-    if end == "down" or (end == "far" and base < 0.0):
-        value = base * 2.0**-reach if octaves else base - reach
-    else:
-        value = base * 2.0 ** min(reach, 30.0) if octaves else base + reach
-    return min(declared.maximum, max(declared.minimum, value))
+    base = float(getattr(owner, name))
+    up = not (end == "down" or (end == "far" and base < 0.0))
+    return moved_furthest(_links_to(sound, f"{part.id}.{path}"), declared, base, up=up)
 
 
 def chain_end_s(
@@ -99,7 +100,10 @@ def chain_end_s(
     for part in chain:
         if part.on:
             work = PROCESSORS[part.kind]
-            end_s += work.tail_s(_furthest(sound, part, notes))
+            own_s = end_s + work.tail_s(_furthest(sound, part, notes))
+            for branch in branches_of(part):
+                own_s = max(own_s, chain_end_s(sound, branch.chain, notes, end_s))
+            end_s = own_s
             if work.ends_at_s is not None:
                 end_s = min(end_s, work.ends_at_s(part))
             if part.band != "all":
@@ -107,24 +111,39 @@ def chain_end_s(
     return end_s
 
 
-def _route_end_s(sound: Sound, to: str, notes: NoteRange, end_s: float) -> float:
-    """When the buses and the main chain behind a layer have fallen silent."""
-    buses = way_from(sound, to)
-    for bus in buses:
-        chains = (bus.chain, bus.low_chain) if bus.split else (bus.chain,)
-        end_s = max(chain_end_s(sound, chain, notes, end_s) for chain in chains)
-        if bus.split:
-            # The crossover's own ring: two Butterworth filters of Q 0.707 in a row.
-            end_s += 4.0 / (bus.crossover_hz * 2.0 ** -_bus_reach(sound, bus.id))
-    last = buses[-1].to if buses else to
-    return chain_end_s(sound, sound.main.chain, notes, end_s) if last == "main" else end_s
+def _after(
+    sound: Sound, owner: str, to: str, notes: NoteRange, end_s: float, *, apart: bool = False
+) -> float:
+    """When all has fallen silent that a layer, a bus or main leads to, which itself does so at
+    ``end_s``; of buses that hear each note apart alone where asked.
+
+    A send from within its chain may end earlier or, before a fade, later: the signal decides.
+    """
+    ends = [end_s] if apart or to == "output" else []
+    for way in (to, *(send.to for send in sends_from(sound, owner))):
+        bus = next((one for one in sound.buses if one.id == way), None)
+        if bus is not None and (bus.each_note or not apart):
+            own_s = _bus_end_s(sound, bus, notes, end_s)
+            ends.append(_after(sound, bus.id, bus.to, notes, own_s, apart=apart))
+        elif way == "main" and not apart:
+            own_s = chain_end_s(sound, sound.main.chain, notes, end_s)
+            ends.append(_after(sound, "main", "output", notes, own_s))
+    return max(ends, default=0.0)
+
+
+def _bus_end_s(sound: Sound, bus: Bus, notes: NoteRange, end_s: float) -> float:
+    """When a bus has fallen silent whose input does so at ``end_s``."""
+    chains = (bus.chain, bus.low_chain) if bus.split else (bus.chain,)
+    end_s = max(chain_end_s(sound, chain, notes, end_s) for chain in chains)
+    if bus.split:
+        # The crossover's own ring: two Butterworth filters of Q 0.707 in a row.
+        end_s += 4.0 / (bus.crossover_hz * 2.0 ** -_bus_reach(sound, bus.id))
+    return end_s
 
 
 def _bus_reach(sound: Sound, bus: str) -> float:
     """Octaves by which links may move a bus's crossover."""
-    target = f"{bus}.crossover_hz"
-    octaves = sum(abs(link.amount) for link in sound.links if link.target == target)
-    return min(octaves, 10.0)
+    return min(sum(abs(link.amount) for link in _links_to(sound, f"{bus}.crossover_hz")), 10.0)
 
 
 def layer_end_s(
@@ -157,7 +176,7 @@ def planned_frames(
     played = played_notes(sound, hit)
     notes = note_range(played)
     ends = [
-        _route_end_s(sound, layer.to, notes, _note_end_s(sound, layer, one, notes, settings))
+        _after(sound, layer.id, layer.to, notes, _note_end_s(sound, layer, one, notes, settings))
         for layer in sounding_layers(sound)
         for one in played
     ]
@@ -190,10 +209,17 @@ def note_frames(
     """Frames that one note of several needs from its own start on; ``longer`` as above."""
     notes = note_range([played])
     ends = [
-        layer_end_s(sound, layer, played.hold_s, notes, settings) + SILENCE_HOLD_S
+        _after(
+            sound,
+            layer.id,
+            layer.to,
+            notes,
+            layer_end_s(sound, layer, played.hold_s, notes, settings),
+            apart=True,
+        )
         for layer in sound.layers
     ]
-    end_s = max(ends, default=0.0) * 2.0**longer
+    end_s = (max(ends, default=-SILENCE_HOLD_S) + SILENCE_HOLD_S) * 2.0**longer
     end_s = min(end_s, played.ends_s - played.start_s + 2.0 * NOTE_FADE_S)
     if math.isinf(end_s):
         return frames - start

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -12,9 +13,9 @@ from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.stages import Stage
 from nest_crate.core.sound.movers import Link
 from nest_crate.core.sound.parameters import Parameter
-from nest_crate.core.sound.targets import moved_unit
+from nest_crate.core.units import SILENCE_DB, db_to_gain
 
-__all__ = ["EXACTLY", "NOT_MOVED", "Moved", "Moves"]
+__all__ = ["EXACTLY", "NOT_MOVED", "Moved", "Moves", "moved_furthest"]
 
 _STRAIGHT = 1e-6
 # What is read with ``exactly``.
@@ -100,35 +101,40 @@ class Moved:
         return self._sum(self._links(path), path, base, self.controls)
 
     def _links(self, path: str) -> list[Link]:
+        """The links that shift a number; those that scale a level are ``_scaling``."""
         target = f"{self.moves.part}.{path}"
-        return [link for link in self.moves.links if link.target == target]
+        return [one for one in self.moves.links if one.target == target and one.law != "amplitude"]
+
+    def _scaling(self, path: str) -> list[Link]:
+        target = f"{self.moves.part}.{path}"
+        return [one for one in self.moves.links if one.target == target and one.law == "amplitude"]
 
     def _sum(
         self, links: list[Link], path: str, base: float, controls: dict[str, Control]
     ) -> float | Control:
         if not links or self.moves.targets is None:
             return float(base)
+        octaves = self.moves.targets[f"{self.moves.part}.{path}"].octaves
         shift: Control | float = 0.0
+        turned: Control | float | None = None
         for link in links:
-            value = _bent(controls[link.mover], link.bend)
-            if link.scaled_by is not None:
-                value = value * controls[link.scaled_by]
-            shift = shift + link.amount * value
-        parameter = self.moves.targets[f"{self.moves.part}.{path}"]
-        octaves = moved_unit(parameter) == "octave"
-        return np.asarray(base * np.exp2(shift) if octaves else base + shift)
+            part = link.amount * _value(link, controls)
+            if octaves and link.law == "plain":
+                turned = part if turned is None else turned + part
+            else:
+                shift = shift + part
+        factor = 1.0 if turned is None else np.exp2(turned)
+        if octaves and all(link.law == "plain" for link in links):
+            return np.asarray(base * factor)
+        return np.asarray(base * factor + shift)
 
     def furthest(self, path: str, base: float, *, up: bool) -> float:
         """As far up or down as links may take a parameter within its range."""
-        target = f"{self.moves.part}.{path}"
-        reach = sum(abs(link.amount) for link in self.moves.links if link.target == target)
-        if not reach or self.moves.targets is None:
+        links = self._links(path)
+        if not links or self.moves.targets is None:
             return float(base)
-        parameter = self.moves.targets[target]
-        way = reach if up else -reach
-        octaves = moved_unit(parameter) == "octave"
-        moved = base * 2.0 ** min(way, 60.0) if octaves else base + way
-        return float(min(parameter.maximum, max(parameter.minimum, moved)))
+        parameter = self.moves.targets[f"{self.moves.part}.{path}"]
+        return moved_furthest(links, parameter, base, up=up)
 
     def at_frames(self, path: str, base: float, frames: int, start: int = 0) -> float | Control:
         """As ``control``, at every frame from ``start`` on."""
@@ -138,17 +144,66 @@ class Moved:
     def exactly(self, path: str, base: float, frames: int, start: int = 0) -> float | Control:
         """As ``at_frames``, jumping where a mover jumps, to the frame: for levels and pitch."""
         links = self._links(path)
-        used = {link.mover for link in links} | {link.scaled_by for link in links}
-        if not used & self.every.keys():
+        if not _names(links) & self.every.keys():
             return self.at_frames(path, base, frames, start)
-        controls = {
+        controls = self._at_every(links, frames, start)
+        return self._within(path, self._sum(links, path, base, controls))
+
+    def _at_every(self, links: list[Link], frames: int, start: int) -> dict[str, Control]:
+        return {
             name: _span(self.every[name], frames, start)
             if name in self.every
             else at_frames(self.controls[name], frames, start)
-            for name in used
-            if name is not None
+            for name in _names(links)
         }
-        return self._within(path, self._sum(links, path, base, controls))
+
+    def gain(self, path: str, base_db: float, frames: int, start: int = 0) -> float | Control:
+        """A level as a factor at every frame: links in dB, and those that go by amplitude, which
+        reach silence."""
+        level_db = self.exactly(path, base_db, frames, start)
+        own = db_to_gain(level_db) if isinstance(level_db, float) else 10.0 ** (level_db / 20.0)
+        scaling = self._scaling(path)
+        return own * _scale(scaling, self._at_every(scaling, frames, start)) if scaling else own
+
+    def level_db(self, path: str, base_db: float) -> float | Control:
+        """A level in dB at the control rate, as far down as ``SILENCE_DB``; for readouts."""
+        level_db, scaling = self.control(path, base_db), self._scaling(path)
+        if not scaling:
+            return level_db
+        scale = np.maximum(_scale(scaling, self.controls), db_to_gain(SILENCE_DB))
+        return np.asarray(np.maximum(SILENCE_DB, level_db + 20.0 * np.log10(scale)))
+
+
+def _names(links: list[Link]) -> set[str]:
+    return {name for link in links for name in (link.mover, link.scaled_by) if name is not None}
+
+
+def _value(link: Link, controls: dict[str, Control]) -> Control:
+    value = _bent(controls[link.mover], link.bend)
+    return value if link.scaled_by is None else value * controls[link.scaled_by]
+
+
+def _scale(links: list[Link], controls: dict[str, Control]) -> Control:
+    """The factor of links that go by amplitude: of an amount a and a value v it is 1 - a + a v,
+    below 0 it is 1 + a v; never below 0."""
+    total: Control | float = 1.0
+    for link in links:
+        rest = 1.0 - max(0.0, link.amount)
+        total = total * np.maximum(0.0, rest + link.amount * _value(link, controls))
+    return np.asarray(total)
+
+
+def moved_furthest(links: Iterable[Link], parameter: Parameter, base: float, *, up: bool) -> float:
+    """As far up or down as links may take a number from a value, within its range."""
+    way = 1.0 if up else -1.0
+    octaves = own = 0.0
+    for link in links:
+        if parameter.octaves and link.law == "plain":
+            octaves += abs(link.amount)
+        elif link.law != "amplitude":
+            own += abs(link.amount)
+    moved = base * 2.0 ** min(way * octaves, 60.0) + way * own
+    return float(min(parameter.maximum, max(parameter.minimum, moved)))
 
 
 NOT_MOVED = Moved(Moves(""), {})

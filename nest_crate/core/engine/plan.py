@@ -3,14 +3,16 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 
 from nest_crate.core.engine.ends import planned_frames, sounding_layers
 from nest_crate.core.engine.mixer import HitPlanner, hit_planner
 from nest_crate.core.engine.settings import RenderSettings
-from nest_crate.core.engine.settled_values import settled
+from nest_crate.core.engine.settled_values import differs_by_note, settled, settled_for_note
 from nest_crate.core.engine.stages import Stage
 from nest_crate.core.errors import DocumentError, FieldProblem
 from nest_crate.core.sound import Hit, Sound
+from nest_crate.core.sound.chains import chain_ids
 
 __all__ = ["Plan", "make_plan"]
 
@@ -64,15 +66,16 @@ def make_plan(
     DocumentError
         where there is nothing to listen at.
     """
-    sound = settled(sound, hit, settings)
+    drawn, sound = sound, settled(sound, hit, settings)
     audible = _audible(sound, listen_at)
     frames, ends_by_itself = planned_frames(audible, hit, settings, longer=longer)
-    planner = hit_planner(sound, hit, settings, frames, longer=longer)
-    layers = {layer.id: planner.layer(layer.id) for layer in sounding_layers(sound)}
-    output = planner.mix(list(layers))
+    heard = frozenset(layer.id for layer in sounding_layers(sound))
+    of_note = partial(settled_for_note, drawn, hit, settings) if differs_by_note(drawn) else None
+    planner = hit_planner(sound, hit, settings, frames, longer=longer, heard=heard, of_note=of_note)
+    layers = {layer.id: planner.layer(layer.id) for layer in sound.layers if layer.id in heard}
+    output = planner.mix()
     if listen_at is not None:
         output = _tap(planner, listen_at)
-    heard = set(layers)
     return Plan(
         sound,
         output,
@@ -95,7 +98,7 @@ def _audible(sound: Sound, listen_at: str | None) -> Sound:
         return sound
     layers = tuple(
         layer.model_copy(update={"mute": False, "solo": True})
-        if listen_at in (layer.id, *(part.id for part in layer.chain))
+        if listen_at in (layer.id, *chain_ids(layer.chain))
         else layer
         for layer in sound.layers
     )
@@ -104,7 +107,7 @@ def _audible(sound: Sound, listen_at: str | None) -> Sound:
 
 def _tap(planner: HitPlanner, listen_at: str) -> Stage:
     for layer in planner.sound.layers:
-        if listen_at in (layer.id, *(part.id for part in layer.chain)):
+        if listen_at in (layer.id, *chain_ids(layer.chain)):
             planner.layer(layer.id)
     found = planner.taps.get(listen_at)
     if found is None:

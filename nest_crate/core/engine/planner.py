@@ -10,26 +10,28 @@ import numpy as np
 
 from nest_crate.core.dsp.util.curves import curve_signal
 from nest_crate.core.dsp.util.movement import CONTROL_FRAMES, Control, control_points
-from nest_crate.core.dsp.util.signals import Signal, pan_signal
+from nest_crate.core.dsp.util.signals import Signal, pan_signal, sum_signals
 from nest_crate.core.engine.context import ProcessContext
 from nest_crate.core.engine.effects import PROCESSORS
-from nest_crate.core.engine.modulation import modulated_source
+from nest_crate.core.engine.modulation import Acting, modulated_source
 from nest_crate.core.engine.moved import EXACTLY, Moves
 from nest_crate.core.engine.movers import MOVERS, MoverContext, may_jump
 from nest_crate.core.engine.notes import PlayedNote, note_line
-from nest_crate.core.engine.processor_stages import level_gains_db, process, processor_load
+from nest_crate.core.engine.processor_stages import band_of, level_gains_db, process, processor_load
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.engine.source_cost import source_load
 from nest_crate.core.engine.sources import SourceContext, pitch_signal
-from nest_crate.core.engine.stages import Load, Stage, stage
+from nest_crate.core.engine.stages import Load, Stage, split_by, stage
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
+from nest_crate.core.sound.layers import Modulator
+from nest_crate.core.sound.links import curve_movers
 from nest_crate.core.sound.parameters import Parameter
-from nest_crate.core.sound.processors import Need
+from nest_crate.core.sound.processors import ForkProcessor, Need
 from nest_crate.core.sound.sources import PitchedSource
-from nest_crate.core.sound.targets import targets_of
+from nest_crate.core.sound.targets import COMMON, targets_of
 from nest_crate.core.units import db_to_gain
 
-__all__ = ["Planner"]
+__all__ = ["Planner", "at_gain"]
 
 # Velocity that plays a layer at its level as set, and what full sense makes of a tenth of it.
 _VELOCITY_AT_LEVEL = 100.0
@@ -40,6 +42,11 @@ def _velocity_gain(velocity: int, sense: float) -> float:
     """Amplitude factor of a velocity; velocity 100 is 1."""
     level_db = sense * _VELOCITY_RANGE_DB * math.log10(velocity / _VELOCITY_AT_LEVEL)
     return float(10.0 ** (level_db / 20.0))
+
+
+def at_gain(signal: Signal, gain: float | Signal) -> Signal:
+    """A signal times a factor; the very same where that is 1."""
+    return signal if isinstance(gain, float) and gain == 1.0 else np.asarray(signal * gain)
 
 
 @dataclass
@@ -100,6 +107,8 @@ class Planner:
         return hanging and self._jumps(identifier)
 
     def _jumps(self, identifier: str) -> bool:
+        if "." in identifier:
+            return True
         mover = next(one for one in self.sound.movers if one.id == identifier)
         if mover.kind != "macro":
             return may_jump(mover)
@@ -125,6 +134,9 @@ class Planner:
         """A mover's control signal, shape (1, points), or every frame of it where it may jump."""
         made = self.made_movers.get(identifier)
         if made is not None:
+            return made
+        if "." in identifier:
+            made = self.made_movers[identifier] = self._curve_mover(identifier)
             return made
         mover = next(one for one in self.sound.movers if one.id == identifier)
         moves = self.moves(identifier)
@@ -170,6 +182,40 @@ class Planner:
         self.made_movers[identifier] = made
         return made
 
+    def _curve_mover(self, identifier: str) -> Stage:
+        """A drawn curve as a mover: a level as it is, semitones as octaves."""
+        curve, delay_s = curve_movers(self.sound)[identifier]
+        rate, exact = self.settings.sample_rate, self._exact(identifier)
+        step = 1 if exact else CONTROL_FRAMES
+        count = control_points(self.frames) * CONTROL_FRAMES
+        common = identifier.startswith(f"{COMMON}.")
+        # The common pitch began with the hit, a layer's own curves begin with the layer.
+        before = self.note_start if common else 0
+        start = min(count, round(delay_s * rate))
+        hold_s = self.whole.hold_s if common else max(0.0, self.hit.hold_s - delay_s)
+        scale = 1.0 if identifier.endswith(".level") else 1.0 / 12.0
+
+        def work(_: list[Signal]) -> Signal:
+            drawn = curve_signal(
+                curve, frames=before + count - start, sample_rate=rate, hold_s=hold_s
+            )
+            values = np.full(count, curve.points[0].value)
+            values[start:] = drawn[before:]
+            return np.ascontiguousarray(scale * values[np.newaxis, ::step])
+
+        facts = {
+            "curve": curve.model_dump(),
+            "start": start,
+            "before": before,
+            "hold_s": hold_s,
+            "count": count,
+            "rate": rate,
+            "scale": scale,
+            "step": step,
+        }
+        load = Load(count // step, ns=20.0, room=float(step), channels=1)
+        return stage(identifier, "mover", facts, work, load=load)
+
     def layer(self, identifier: str) -> Stage:
         """A layer's output after its own chain."""
         made = self.made_layers.get(identifier)
@@ -210,6 +256,7 @@ class Planner:
         return {
             "pitch": context.layer.pitch.model_dump(),
             "common": common.model_dump() if common else None,
+            "common_moved": self.common_moves(context).facts(),
             "note_start": context.note_start if common else 0,
             "hit_hold_s": context.hit_hold_s if common else 0.0,
             "line": self._line_facts() if pitched else None,
@@ -220,12 +267,13 @@ class Planner:
         """The pitch in Hz of a layer, shape (1, frames); 0 before it begins and of noise."""
         layer = self._layer(identifier)
         context = self.source_context(layer)
-        moves = self.moves(identifier)
+        moves, common = self.moves(identifier), self.common_moves(context)
 
         def work(inputs: list[Signal]) -> Signal:
             placed = np.zeros((1, self.frames))
             if isinstance(layer.source, PitchedSource):
-                moved = context.with_moved(moves.read(inputs))
+                own, of_common = split_by(inputs, [moves.stages, common.stages])
+                moved = context.with_moved(moves.read(own), common.read(of_common))
                 placed[:, context.start :] = pitch_signal(moved, layer.source)
             return placed
 
@@ -239,17 +287,50 @@ class Planner:
             "moved": moves.facts(),
         }
         load = Load(self.frames, ns=30.0, room=4.0, channels=1)
-        return stage(identifier, "pitch", facts, work, moves.stages, load=load)
+        stages = (*moves.stages, *common.stages)
+        return stage(identifier, "pitch", facts, work, stages, load=load)
 
-    def _modulators(self, layer: Layer) -> tuple[Stage, ...]:
-        by = layer.modulation.by
-        if by is None:
-            return ()
-        if layer.modulation.way != "sync":
-            return (self.layer(by),)
-        # A noise has no cycles that another tone could begin again with.
-        pitched = isinstance(self._layer(by).source, PitchedSource)
-        return (self.pitch(by),) if pitched else ()
+    def common_moves(self, context: SourceContext) -> Moves:
+        """What moves the common pitch, for a layer that follows it."""
+        pitched = isinstance(context.layer.source, PitchedSource)
+        follows = context.common_pitch is not None and pitched
+        return self.moves(COMMON) if follows else Moves(COMMON)
+
+    def _modulators(self, layer: Layer) -> list[tuple[Modulator, Stage]]:
+        """What acts on a layer: the modulators that are on, each with its layer's signal."""
+        found = []
+        for one in layer.modulators:
+            if not one.on:
+                continue
+            if one.way == "sync":
+                # A noise has no cycles that another tone could begin again with.
+                if isinstance(self._layer(one.by).source, PitchedSource):
+                    found.append((one, self.pitch(one.by)))
+            else:
+                found.append((one, self._tapped(one)))
+        return found
+
+    def _tapped(self, modulator: Modulator) -> Stage:
+        """A modulating layer where it is taken."""
+        output = self.layer(modulator.by)
+        match modulator.tap:
+            case "output":
+                return output
+            case "level":
+                return self.levels[modulator.by]
+            case "source":
+                return self._placed(modulator.by)
+
+    def _placed(self, identifier: str) -> Stage:
+        """A layer's source, silent until the layer begins."""
+        start, frames = self.source_context(self._layer(identifier)).start, self.frames
+
+        def work(inputs: list[Signal]) -> Signal:
+            return np.pad(inputs[0], ((0, 0), (start, 0)))
+
+        facts = {"start": start, "frames": frames}
+        load = Load(frames, 2.0)
+        return stage(identifier, "placed", facts, work, (self.sources[identifier],), load=load)
 
     def _source_and_level(self, layer: Layer) -> tuple[Stage, Stage]:
         """A layer's source, and the same with its level curve, velocity and pan."""
@@ -257,7 +338,9 @@ class Planner:
         context = self.source_context(layer)
         start, held_s = context.start, context.hold_s
         moves = self.moves(layer.id)
-        modulators = self._modulators(layer)
+        common = self.common_moves(context)
+        acting = self._modulators(layer)
+        amounts = [self.moves(one.id) for one, _ in acting]
         pitched = isinstance(layer.source, PitchedSource)
         follows_common = context.common_pitch is not None and pitched
         span = {
@@ -267,6 +350,22 @@ class Planner:
             "quality": settings.quality,
             "moved": moves.facts(),
         }
+        groups = [[made for _, made in acting], moves.stages, common.stages]
+        groups += [one.stages for one in amounts]
+
+        def make_source(inputs: list[Signal]) -> Signal:
+            signals, own, of_common, *of_amounts = split_by(inputs, groups)
+            moved = context.with_moved(moves.read(own), common.read(of_common))
+            return modulated_source(
+                moved,
+                [
+                    Acting(one, signal, amount.read(given))
+                    for (one, _), signal, amount, given in zip(
+                        acting, signals, amounts, of_amounts, strict=True
+                    )
+                ],
+            )
+
         source = stage(
             layer.id,
             "source",
@@ -276,15 +375,14 @@ class Planner:
                 "id": layer.id,
                 "seed": self.sound.seed,
                 "source": layer.source.model_dump(),
-                "start": start if follows_common or moves.links or modulators else 0,
+                "start": start if follows_common or moves.links or acting else 0,
                 "number": hit.number,
-                "modulation": layer.modulation.model_dump() if modulators else None,
+                "modulators": [one.model_dump(exclude={"id", "by"}) for one, _ in acting],
+                "amounts": [one.facts() for one in amounts],
             },
-            lambda inputs: modulated_source(
-                context.with_moved(moves.read(inputs[len(modulators) :])), inputs[: len(modulators)]
-            ),
-            (*modulators, *moves.stages),
-            load=source_load(context, moves, bool(modulators)),
+            make_source,
+            [made for group in groups for made in group],
+            load=source_load(context, moves, bool(acting)),
         )
         velocity = _velocity_gain(hit.velocity, layer.velocity_sense)
         velocity *= db_to_gain(self.played.gain_db)
@@ -297,11 +395,7 @@ class Planner:
                 sample_rate=settings.sample_rate,
                 hold_s=held_s,
             )
-            level_db = moved.exactly("level_db", layer.level_db, frames - start, start)
-            if isinstance(level_db, float):
-                level *= velocity * db_to_gain(level_db)
-            else:
-                level *= velocity * 10.0 ** (level_db / 20.0)
+            level *= velocity * moved.gain("level_db", layer.level_db, frames - start, start)
             placed = np.zeros((inputs[0].shape[0], frames))
             np.multiply(inputs[0], level, out=placed[:, start:])
             return pan_signal(placed, moved.at_frames("pan", layer.pan, frames))
@@ -331,9 +425,11 @@ class Planner:
         if PROCESSORS[part.kind].needs_end:
             self.must_end.append(before)
         heard = tuple(self.layer(one) for one in part.hears())
+        if isinstance(part, ForkProcessor):
+            heard = (self._branches(part, before),)
         needs = part.needs(moves.names())
         depends_on = {
-            "processor": part.model_dump(exclude={"id"}),
+            "processor": part.model_dump(exclude={"id", "branches"}),
             "rate": self.settings.sample_rate,
             "quality": self.settings.quality,
             "moved": moves.facts(),
@@ -357,6 +453,62 @@ class Planner:
             gains_db=lambda inputs: level_gains_db(inputs[0], part, context(inputs)),
             load=processor_load(part, self.frames, self.settings.quality),
         )
+
+    def _branches(self, fork: ForkProcessor, before: Stage) -> Stage:
+        """The sum of a fork's branches; a fork without any leaves its input as it is."""
+        worked = before
+        if fork.band != "all":
+            rate, frames = self.settings.sample_rate, self.frames
+            facts = {"band": fork.band, "split_hz": fork.split_hz, "rate": rate}
+            load = Load(frames, 40.0, 3.0)
+            worked = stage(
+                fork.id,
+                "band",
+                facts,
+                lambda inputs: band_of(inputs[0], fork, rate),
+                (before,),
+                load=load,
+            )
+        if not fork.branches:
+            return worked
+        made = []
+        for branch in fork.branches:
+            chained = self.chain(branch.chain, worked)
+            levelled = self.levelled(branch.id, "branch", branch.level_db, chained)
+            self.taps[branch.id] = levelled
+            if branch.on:
+                made.append(levelled)
+        return self.added_up(fork.id, made)
+
+    def levelled(self, owner: str, kind: str, level_db: float, before: Stage) -> Stage:
+        """A stage at a part's ``level_db``."""
+        moves, frames = self.moves(owner), self.frames
+
+        def work(inputs: list[Signal]) -> Signal:
+            return at_gain(inputs[0], moves.read(inputs[1:]).gain("level_db", level_db, frames))
+
+        facts = {"level_db": level_db, "moved": moves.facts()}
+        load = Load(frames, 4.0, 1.0)
+        return stage(owner, kind, facts, work, (before, *moves.stages), load=load)
+
+    def added_up(self, owner: str, parts: list[Stage]) -> Stage:
+        """The sum of stages, one added after the other, so that each may be let go at once."""
+        frames = self.frames
+
+        def added(*some: Stage) -> Stage:
+            return stage(
+                owner,
+                "sum",
+                {"frames": frames},
+                lambda inputs: sum_signals(inputs, frames),
+                some,
+                load=Load(frames, 2.0),
+            )
+
+        total = added(*parts[:1])
+        for part in parts[1:]:
+            total = added(total, part)
+        return total
 
     def _given(self, need: Need, part: Processor) -> Any:
         """What a processor's kind declares that it needs."""

@@ -15,7 +15,7 @@ from nest_crate.core.engine.settings import Quality
 from nest_crate.core.engine.stages import Load
 from nest_crate.core.units import SILENCE_DB, db_to_gain
 
-__all__ = ["level_gains_db", "process", "processor_load"]
+__all__ = ["band_of", "level_gains_db", "process", "processor_load"]
 
 # No loudness is restored by more.
 _MOST_DB = 48.0
@@ -37,10 +37,9 @@ def process(signal: Signal, part: Any, context: ProcessContext) -> Signal:
         wet = mixed(signal, wet, mix, 1.0)
     if part.keep_loudness:
         wet = wet * db_to_gain(_restoring_db(signal, wet, context.sample_rate))
-    level_db = moved.exactly("level_db", part.level_db, frames)
-    if not isinstance(level_db, float):
-        return wet * 10.0 ** (level_db / 20.0)
-    gain = db_to_gain(level_db)
+    gain = moved.gain("level_db", part.level_db, frames)
+    if not isinstance(gain, float):
+        return np.asarray(wet * gain)
     return wet if gain == 1.0 else wet * gain
 
 
@@ -59,6 +58,12 @@ def processor_load(part: Any, frames: int, quality: Quality) -> Load:
     if part.keep_loudness:
         ns, room = ns + 120.0, max(room, 4.0)
     return Load(frames, ns, room)
+
+
+def band_of(signal: Signal, part: Any, sample_rate: int) -> Signal:
+    """The part of a signal that a processor works on."""
+    low, high = split_halves(signal, part.split_hz, sample_rate=sample_rate)
+    return high if part.band == "above" else low
 
 
 def _halves(signal: Signal, part: Any, context: ProcessContext) -> tuple[Signal, Signal | None]:

@@ -12,12 +12,13 @@ from nest_crate.core.engine.moved import Moved, Moves
 from nest_crate.core.engine.movers import MOVERS, MoverContext
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.sound import Hit, Sound
+from nest_crate.core.sound.links import curve_movers
 from nest_crate.core.sound.movers import Link, Mover
 from nest_crate.core.sound.parameters import Parameter
 from nest_crate.core.sound.sources import ModeChange, StruckSource
 from nest_crate.core.sound.targets import inner_part, part_of, targets_of
 
-__all__ = ["base_value", "put_numbers", "settled"]
+__all__ = ["base_value", "differs_by_note", "put_numbers", "settled", "settled_for_note"]
 
 
 def base_value(sound: Sound, target: str) -> float:
@@ -35,11 +36,32 @@ def base_value(sound: Sound, target: str) -> float:
 def settled(sound: Sound, hit: Hit, settings: RenderSettings) -> Sound:
     """The sound as one hit finds it: what is moved once a hit stands at its value for this hit,
     and only what is followed through the hit is still linked."""
+    return _settled(sound, hit, hit, settings)
+
+
+def differs_by_note(sound: Sound) -> bool:
+    """Whether a random mover gives what is set once a hit another value for each note."""
+    return any(mover.kind == "random" and mover.each_note for mover in sound.movers)
+
+
+def settled_for_note(sound: Sound, hit: Hit, settings: RenderSettings, note: Hit) -> Sound:
+    """As ``settled``, as one note of a hit finds it: random movers that are drawn for each note
+    have the note's own value, all else is the hit's."""
+    return _settled(sound, hit, note, settings)
+
+
+def _settled(sound: Sound, hit: Hit, note: Hit, settings: RenderSettings) -> Sound:
     targets = targets_of(sound) if sound.links else {}
-    once = [link for link in sound.links if not targets[link.target].followed]
+    voices = {mover.id for mover in sound.movers if mover.kind == "voice"}
+    once = [
+        link
+        for link in sound.links
+        # The start phase is set once, but for each voice.
+        if not targets[link.target].followed and link.mover not in voices
+    ]
     if not once:
         return sound
-    start = _Start(sound, hit, settings, once)
+    start = _Start(sound, hit, note, settings, once)
     values = {target: start.value(target) for target in dict.fromkeys(one.target for one in once)}
     kept = tuple(link for link in sound.links if link not in once)
     return _with_values(sound, values).model_copy(update={"links": kept})
@@ -48,8 +70,10 @@ def settled(sound: Sound, hit: Hit, settings: RenderSettings) -> Sound:
 class _Start:
     """What movers say at the very start of a hit, each found when it is first asked for."""
 
-    def __init__(self, sound: Sound, hit: Hit, settings: RenderSettings, once: list[Link]) -> None:
-        self._sound, self._hit, self._settings = sound, hit, settings
+    def __init__(
+        self, sound: Sound, hit: Hit, note: Hit, settings: RenderSettings, once: list[Link]
+    ) -> None:
+        self._sound, self._hit, self._note, self._settings = sound, hit, note, settings
         self._once = {link.target for link in once}
         self._targets: dict[str, Parameter] = targets_of(sound)
         self._found: dict[str, Control] = {}
@@ -67,11 +91,16 @@ class _Start:
 
     def _mover(self, identifier: str) -> Control:
         found = self._found.get(identifier)
+        if found is None and "." in identifier:
+            curve, _ = curve_movers(self._sound)[identifier]
+            scale = 1.0 if identifier.endswith(".level") else 1.0 / 12.0
+            found = self._found[identifier] = np.array([scale * curve.points[0].value])
         if found is None:
             mover = self._settled_mover(identifier)
+            own = mover.kind == "random" and mover.each_note
             context = MoverContext(
                 id=identifier,
-                hit=self._hit,
+                hit=self._note if own else self._hit,
                 seed=self._sound.seed,
                 tempo_bpm=self._sound.tempo_bpm,
                 frames=CONTROL_FRAMES,
@@ -93,6 +122,10 @@ class _Start:
         return mover.model_copy(update=changed) if changed else mover
 
 
+# What holds parts with ids of their own.
+_HOLDING = ("chain", "low_chain", "branches", "modulators")
+
+
 def _with_values(sound: Sound, values: dict[str, float]) -> Sound:
     """The sound with numbers put at targets."""
     of: dict[str, dict[str, float]] = {}
@@ -104,8 +137,8 @@ def _with_values(sound: Sound, values: dict[str, float]) -> Sound:
         return tuple(put_numbers(_chained(part), of.get(part.id, {})) for part in parts)
 
     def _chained(part: Any) -> Any:
-        names = [name for name in ("chain", "low_chain") if getattr(part, name, ())]
-        if not any(one.id in of for name in names for one in getattr(part, name)):
+        names = [name for name in _HOLDING if getattr(part, name, ())]
+        if not names:
             return part
         return part.model_copy(update={name: each(getattr(part, name)) for name in names})
 
@@ -113,6 +146,7 @@ def _with_values(sound: Sound, values: dict[str, float]) -> Sound:
         update={
             "layers": each(sound.layers),
             "buses": each(sound.buses),
+            "sends": each(sound.sends),
             "movers": each(sound.movers),
             "main": put_numbers(_chained(sound.main), of.get("main", {})),
         }

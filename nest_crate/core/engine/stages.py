@@ -14,7 +14,7 @@ from nest_crate.core.cancellation import checkpoint
 from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine.memory import StageMemory
 
-__all__ = ["Load", "Stage", "StageRunner", "count_readers", "stage"]
+__all__ = ["Load", "Stage", "StageRunner", "count_readers", "split_by", "stage"]
 
 
 @dataclass(frozen=True)
@@ -66,6 +66,15 @@ def stage(
     text = json.dumps(facts, sort_keys=True, separators=(",", ":"))
     key = hashlib.sha256(text.encode()).hexdigest()
     return Stage(owner, kind, key, work, tuple(inputs), gains_db, load)
+
+
+def split_by(results: list[Signal], groups: Sequence[Sequence[Stage]]) -> list[list[Signal]]:
+    """The results of several groups of inputs that were given one after the other."""
+    found, at = [], 0
+    for group in groups:
+        found.append(results[at : at + len(group)])
+        at += len(group)
+    return found
 
 
 # What goes in, if it is asked for, and what comes out.

@@ -15,6 +15,7 @@ from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.engine.settled_values import base_value, settled
 from nest_crate.core.engine.stages import StageRunner
 from nest_crate.core.sound import Hit, Sound
+from nest_crate.core.sound.targets import LEVELS
 
 __all__ = ["Reached", "reached_values", "traces"]
 
@@ -59,7 +60,11 @@ def reached_values(
         if target in followed:
             moves = planner.moves(part)
             moved = moves.read([runner.result(stage) for stage in moves.stages])
-            values = [moved.control(path, base), moved.wanted(path, base)]
+            level = path in LEVELS
+            values = [
+                moved.level_db(path, base) if level else moved.control(path, base),
+                moved.wanted(path, base),
+            ]
         else:
             values = [base, base]
         within, wanted = (np.broadcast_to(np.asarray(one), (count,))[picked] for one in values)

@@ -9,11 +9,12 @@ from pydantic import Field
 from nest_crate.core.sound.parameters import DocumentModel, number
 from nest_crate.core.sound.processors import Chain, Identifier
 
-__all__ = ["MAX_BUSES", "OUTPUTS", "Bus", "Destination"]
+__all__ = ["MAX_BUSES", "MAX_SENDS", "OUTPUTS", "Bus", "Destination", "Send"]
 
 MAX_BUSES = 6
-# Where a way may end: at the main chain, or behind it at the output.
-OUTPUTS = ("main", "output")
+MAX_SENDS = 32
+# Where a way may end: at the main chain, behind it at the output, or nowhere but in sends.
+OUTPUTS = ("main", "output", "none")
 
 Destination = Annotated[Identifier, Field(title="Output")]
 
@@ -28,6 +29,12 @@ class Bus(DocumentModel):
     name: Annotated[str, Field(min_length=1, max_length=60, title="Name")]
     to: Destination = "main"
     mute: bool = Field(default=False, title="Mute")
+    each_note: bool = Field(
+        default=False,
+        title="Each note apart",
+        description="Its chain works on each note by itself, with that note's movers and key; "
+        "otherwise it hears all notes together.",
+    )
     split: bool = Field(
         default=False,
         title="Split",
@@ -50,3 +57,15 @@ class Bus(DocumentModel):
     )
     chain: Chain = ()
     low_chain: Chain = ()
+
+
+class Send(DocumentModel):
+    """A further way of what comes out of a layer, a processor or a bus, at a level of its own."""
+
+    id: Identifier
+    source: Identifier
+    to: Destination
+    on: bool = Field(default=True, title="On")
+    level_db: float = number(
+        0.0, -72.0, 12.0, label="Send level", unit="dB", step=0.5, followed=True
+    )

@@ -7,7 +7,7 @@ from typing import Annotated, Self
 
 from pydantic import Field, model_validator
 
-from nest_crate.core.sound.parameters import DocumentModel, number
+from nest_crate.core.sound.parameters import DocumentModel, Timed, number
 
 __all__ = ["MAX_POINTS", "MAX_TIME_S", "Curve", "CurveLoop", "CurvePoint"]
 
@@ -15,7 +15,7 @@ MAX_POINTS = 64
 MAX_TIME_S = 60.0
 
 
-class CurvePoint(DocumentModel):
+class CurvePoint(Timed):
     """One point; ``bend`` shapes the way from the point before it to this one."""
 
     time_s: float = number(0.0, 0.0, MAX_TIME_S, label="Time", unit="s", scale="time", step=0.001)

@@ -6,17 +6,17 @@ from typing import Any, Literal, get_args, get_origin
 
 from pydantic import BaseModel
 
-from nest_crate.core.sound.buses import Bus
+from nest_crate.core.sound.buses import Bus, Send
 from nest_crate.core.sound.curve import CurvePoint
 from nest_crate.core.sound.document import Sound
-from nest_crate.core.sound.layers import Layer, Main, Modulation
+from nest_crate.core.sound.layers import Layer, Main, Modulator
 from nest_crate.core.sound.movers import Link, Mover
 from nest_crate.core.sound.names import MOVER_NAMES, PROCESSOR_NAMES, SOURCE_NAMES
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.core.sound.playing import FurtherNote, Hit, Pattern, Playing
-from nest_crate.core.sound.processors import Processor
+from nest_crate.core.sound.processors import Branch, Processor
 from nest_crate.core.sound.sources import ModeChange, PartialSet, Source, ToneSource, Unison
-from nest_crate.core.sound.targets import PITCH
+from nest_crate.core.sound.targets import COMMON_PITCH, PITCH
 
 __all__ = [
     "KINDS",
@@ -87,8 +87,13 @@ def declarations() -> dict[str, Any]:
                 Layer(id="new", name="New", source=ToneSource()), {"id", "name", "source"}
             ),
         },
-        "modulation": _describe(Modulation),
+        "modulator": {
+            **_describe(Modulator),
+            "defaults": _defaults(Modulator(id="new", by="new"), {"id", "by"}),
+        },
         "bus": _describe(Bus),
+        "send": _describe(Send),
+        "branch": _describe(Branch),
         "main": _describe(Main),
         "playing": _describe(Playing),
         "pattern": _describe(Pattern),
@@ -107,6 +112,7 @@ def declarations() -> dict[str, Any]:
         "mode_change": _describe(ModeChange),
         "link": _describe(Link),
         "pitch": PITCH.as_dict(),
+        "common_pitch": COMMON_PITCH.as_dict(),
         "movers": {
             kind: {
                 "name": name,

@@ -8,13 +8,14 @@ from pydantic import Field, model_validator
 
 from nest_crate.core.sound.buses import Destination
 from nest_crate.core.sound.curve import Curve, CurvePoint
-from nest_crate.core.sound.parameters import DocumentModel, number
+from nest_crate.core.sound.parameters import DocumentModel, Timed, number
 from nest_crate.core.sound.processors import Chain, Identifier
 from nest_crate.core.sound.sources import Source, ToneSource
 
-__all__ = ["MAX_LAYERS", "Layer", "Main", "Modulation", "Pigment", "flat_pitch"]
+__all__ = ["MAX_LAYERS", "MAX_MODULATORS", "Layer", "Main", "Modulator", "Pigment", "flat_pitch"]
 
 MAX_LAYERS = 8
+MAX_MODULATORS = 8
 
 Pigment = Literal["rust", "teal", "ochre", "plum", "moss", "slate"]
 
@@ -31,10 +32,12 @@ def flat_pitch() -> Curve:
     return Curve(points=(CurvePoint(time_s=0.0, value=0.0),))
 
 
-class Modulation(DocumentModel):
+class Modulator(DocumentModel):
     """Another layer acts on this one before its level."""
 
-    by: Identifier | None = None
+    id: Identifier
+    by: Identifier
+    on: bool = Field(default=True, title="On")
     way: Literal["phase", "frequency", "ring", "amplitude", "sync"] = Field(
         default="phase", title="Type"
     )
@@ -50,8 +53,21 @@ class Modulation(DocumentModel):
         followed=True,
     )
 
+    tap: Literal["source", "level", "output"] = Field(
+        default="output",
+        title="Tap",
+        description="Where the other layer is taken: before its level curve, after it, or at its "
+        "output, after its chain.",
+    )
+    by_voice: bool = Field(
+        default=False,
+        title="Voice by voice",
+        description="Each voice by the other layer's voice of the same number, where both have "
+        "as many and the tap lies before the chain.",
+    )
 
-class Layer(DocumentModel):
+
+class Layer(Timed):
     """One source with its own curves, chain and output.
 
     The level curve's values are amplitudes from 0 to 1; the pitch curve's are semitones.
@@ -74,7 +90,7 @@ class Layer(DocumentModel):
     )
     delay_s: float = number(0.0, 0.0, 10.0, label="Start", unit="s", scale="time", step=0.001)
     source: Source = Field(default_factory=ToneSource)
-    modulation: Modulation = Field(default_factory=Modulation)
+    modulators: Annotated[tuple[Modulator, ...], Field(max_length=MAX_MODULATORS)] = ()
     follows_pitch: bool = Field(default=True, title="Follows the common pitch")
     level: Curve = Field(default_factory=_full_level)
     pitch: Curve = Field(default_factory=flat_pitch)
@@ -88,8 +104,8 @@ class Layer(DocumentModel):
         return self
 
 
-class Main(DocumentModel):
-    """The main output: every layer's sum goes through this chain."""
+class Main(Timed):
+    """The main output: all that leads to it is summed and goes through this chain."""
 
     chain: Chain = ()
     level_db: float = number(

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
 from typing import Any, TypeVar
 
 from pydantic import BaseModel, ValidationError
@@ -16,10 +15,11 @@ from nest_crate.core.sound.parameters import DocumentModel
 from nest_crate.core.sound.playing import Hit
 from nest_crate.core.sound.processors import Chain, Processor
 from nest_crate.core.sound.sources import PartialSet
+from nest_crate.core.sound.tempo import beats_of, in_seconds, tempo_of
+from nest_crate.core.sound.upgrades import UPGRADES
 
 __all__ = [
     "MAX_DOCUMENT_BYTES",
-    "UPGRADES",
     "dump_sound",
     "load_chain",
     "load_curve",
@@ -31,10 +31,7 @@ __all__ = [
 
 MAX_DOCUMENT_BYTES = 1_000_000
 
-# From version n to n + 1: pure functions of a dictionary. Every one has a golden file.
-UPGRADES: dict[int, Callable[[dict[str, Any]], dict[str, Any]]] = {}
-
-_LISTS_OF_KINDS = ("chain", "low_chain", "movers")
+_LISTS_OF_KINDS = ("chain", "low_chain", "movers", "branches")
 
 Model = TypeVar("Model", bound=BaseModel)
 
@@ -56,7 +53,10 @@ def load_sound(data: object) -> Sound:
     except (TypeError, ValueError, RecursionError) as error:
         raise DocumentError([FieldProblem("", "this is not JSON", "json")]) from error
     _require_size(size)
-    return _validated(Sound, _upgraded(data))
+    try:
+        return _validated(Sound, in_seconds(_upgraded(data)))
+    except RecursionError as error:
+        raise DocumentError([FieldProblem("", "nested too deeply", "depth")]) from error
 
 
 def load_sound_text(text: str | bytes) -> Sound:
@@ -112,7 +112,8 @@ def _require_size(size: int) -> None:
 
 
 def _upgraded(data: dict[str, Any]) -> dict[str, Any]:
-    version = data.get("schema_version", SCHEMA_VERSION)
+    # What says nothing is of the first version, which had the same fields.
+    version = data.get("schema_version", 1)
     if isinstance(version, bool) or not isinstance(version, int) or version < 1:
         raise DocumentError(
             [FieldProblem("schema_version", "must be a whole number from 1", "version")]
@@ -130,12 +131,12 @@ def _validated(model: type[Model], data: dict[str, Any], prefix: str = "") -> Mo
     try:
         return model.model_validate(data)
     except ValidationError as error:
-        raise DocumentError([_problem(item, prefix) for item in error.errors()]) from error
+        raise DocumentError([_problem(item, prefix, data) for item in error.errors()]) from error
     except RecursionError as error:
         raise DocumentError([FieldProblem(prefix, "nested too deeply", "depth")]) from error
 
 
-def _problem(item: Any, prefix: str) -> FieldProblem:
+def _problem(item: Any, prefix: str, data: Any) -> FieldProblem:
     # pydantic puts the tag of a discriminated union into the path; users never wrote it there.
     # A tag stands where a kind is chosen: after a place in a list of kinds, or after "source".
     where = ("", "", *item["loc"])
@@ -154,6 +155,12 @@ def _problem(item: Any, prefix: str) -> FieldProblem:
         bound = context.get("ge", context.get("le"))
         side = "at least" if kind.startswith("greater") else "at most"
         message = f"{item['input']} is out of range: {side} {bound:g}"
+        beats = _kept_as_beats(data, parts)
+        if beats is not None:
+            message = (
+                f"{beats:g} beats are {item['input']:g} s at {tempo_of(data):g} bpm: "
+                f"{side} {bound:g} s"
+            )
     elif kind == "finite_number":
         message = "must be a finite number"
     elif kind == "extra_forbidden":
@@ -163,3 +170,14 @@ def _problem(item: Any, prefix: str) -> FieldProblem:
     else:
         message = str(item["msg"])
     return FieldProblem(path, message, kind)
+
+
+def _kept_as_beats(data: Any, parts: list[str]) -> float | None:
+    """The beats in which a time at a path is kept; None where it is in seconds."""
+    for part in parts[:-1]:
+        if isinstance(data, list) and part.isdigit():
+            data = data[int(part)]
+        elif isinstance(data, dict):
+            data = data.get(part)
+    beats = data.get("in_beats") if isinstance(data, dict) else None
+    return beats_of(beats, parts[-1]) if parts else None

@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from nest_crate.core.sound.curve import Curve, CurvePoint
-from nest_crate.core.sound.parameters import DocumentModel, number
+from nest_crate.core.sound.parameters import DocumentModel, Timed, number
 from nest_crate.core.sound.processors import Identifier
 
 __all__ = [
@@ -22,6 +22,7 @@ __all__ = [
     "Link",
     "MacroMover",
     "Mover",
+    "MoverName",
     "NoteMover",
     "RandomMover",
     "StepsMover",
@@ -35,7 +36,11 @@ MAX_STEPS = 64
 MAX_MACROS = 8
 
 
-class _Mover(DocumentModel):
+# A mover by its id, or a drawn curve as one: of a layer's level or pitch, or of the common pitch.
+MoverName = Annotated[str, Field(pattern=r"^[a-z0-9][a-z0-9-]{0,31}(\.(level|pitch))?$")]
+
+
+class _Mover(Timed):
     id: Identifier
     name: Annotated[str, Field(min_length=1, max_length=60, title="Name")]
 
@@ -60,7 +65,16 @@ class LfoMover(_Mover):
     ] = Field(default="sine", title="Shape")
     sync: bool = Field(default=False, title="Tempo sync")
     rate_hz: float = number(
-        2.0, 0.005, 50.0, label="Rate", unit="Hz", scale="log", step=0.1, followed=True
+        2.0,
+        0.0,
+        50.0,
+        label="Rate",
+        unit="Hz",
+        scale="time",
+        step=0.1,
+        text="0 Hz stands still until a link moves it.",
+        followed=True,
+        octaves=True,
     )
     beats: float = number(
         1.0,
@@ -137,6 +151,11 @@ class RandomMover(_Mover):
         step=0.5,
         text="0 Hz: one value for the whole hit; otherwise new values at this rate, smoothed.",
         followed=True,
+    )
+    each_note: bool = Field(
+        default=False,
+        title="New for each note",
+        description="Numbers that are set once a hit get another value for each note too.",
     )
 
 
@@ -217,10 +236,16 @@ Mover = Annotated[
 class Link(DocumentModel):
     """A mover moves a parameter: ``target`` is the part's id and the parameter's path in it."""
 
-    mover: Identifier
+    mover: MoverName
     target: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,32}\.[a-z0-9_.]{1,60}$")]
     amount: float = Field(
         ge=-240.0, le=240.0, description="In the unit in which the target is moved."
     )
     bend: float = number(0.0, -10.0, 10.0, label="Bend", step=0.1)
-    scaled_by: Identifier | None = None
+    scaled_by: MoverName | None = None
+    law: Literal["plain", "linear", "amplitude"] = Field(
+        default="plain",
+        title="Law",
+        description="Plain: frequencies in octaves, all else in its own unit. Linear: frequencies "
+        "in Hz. Amplitude: a level from silence at 0 to as it is set at 1.",
+    )

@@ -7,12 +7,24 @@ from __future__ import annotations
 
 from dataclasses import asdict, dataclass
 from functools import lru_cache
-from typing import Any, Literal
+from typing import Annotated, Any, Literal, Self
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 from pydantic.fields import FieldInfo
 
-__all__ = ["DocumentModel", "Parameter", "Scale", "Unit", "declared_parameters", "number"]
+__all__ = [
+    "MAX_BEATS",
+    "DocumentModel",
+    "Parameter",
+    "Scale",
+    "Timed",
+    "Unit",
+    "declared_parameters",
+    "number",
+    "times_of",
+]
+
+MAX_BEATS = 400.0
 
 Unit = Literal["", "Hz", "s", "st", "cent", "dB", "deg", "percent", "note", "beat", "bpm", "octave"]
 Scale = Literal["linear", "log", "time"]
@@ -48,6 +60,8 @@ class Parameter:
     help: str
     followed: bool = False
     """Moved all through a hit; else once, by what its mover says at the start of the hit."""
+    octaves: bool = False
+    """Links move it in octaves, unless they are set to move it in its own unit."""
 
     def as_dict(self) -> dict[str, Any]:
         return asdict(self)
@@ -65,6 +79,7 @@ def number(
     whole: bool = False,
     text: str = "",
     followed: bool = False,
+    octaves: bool | None = None,
 ) -> Any:
     """Declare a number once.
 
@@ -78,6 +93,9 @@ def number(
         one nudge, in ``unit`` (of the stored number).
     followed
         whether links move it all through a hit, or only once, at its start.
+    octaves
+        whether links multiply it by octaves; where nothing is stated, frequencies above 0 Hz and
+        what is itself in octaves.
     """
     return Field(
         default=default,
@@ -91,6 +109,9 @@ def number(
             "step": step,
             "whole": whole,
             "followed": followed,
+            "octaves": (unit == "octave" or (unit == "Hz" and low > 0.0))
+            if octaves is None
+            else octaves,
         },
     )
 
@@ -124,6 +145,29 @@ def declared_parameters(model: type[BaseModel]) -> tuple[Parameter, ...]:
                 whole=bool(extra["whole"]),
                 help=info.description or "",
                 followed=bool(extra["followed"]),
+                octaves=bool(extra["octaves"]),
             )
         )
     return tuple(found)
+
+
+@lru_cache(maxsize=256)
+def times_of(model: type[BaseModel]) -> frozenset[str]:
+    """Names of a part's times, which may be kept as beats."""
+    return frozenset(one.name for one in declared_parameters(model) if one.unit == "s")
+
+
+class Timed(DocumentModel):
+    """A part with times: each is in seconds, or in beats that are seconds at the sound's tempo."""
+
+    in_beats: dict[str, Annotated[float, Field(ge=0.0, le=MAX_BEATS)]] = Field(
+        default_factory=dict, exclude_if=lambda value: not value
+    )
+    """Times that are kept as beats, by name; the seconds beside them follow the tempo."""
+
+    @model_validator(mode="after")
+    def _beats_are_of_times(self) -> Self:
+        for name in self.in_beats:
+            if name not in times_of(type(self)):
+                raise ValueError(f"in_beats: {name!r} is no time of this part")
+        return self

@@ -6,7 +6,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from nest_crate.core.sound.buses import MAX_BUSES, Bus
+from nest_crate.core.sound.buses import MAX_BUSES, MAX_SENDS, Bus, Send
 from nest_crate.core.sound.curve import Curve
 from nest_crate.core.sound.layers import MAX_LAYERS, Layer, Main, flat_pitch
 from nest_crate.core.sound.movers import MAX_LINKS, MAX_MOVERS, Link, Mover
@@ -20,7 +20,7 @@ __all__ = ["SoundParts"]
 class SoundParts(DocumentModel):
     """What a sound consists of; ``Sound`` adds the rules between its parts."""
 
-    schema_version: Literal[1] = 1
+    schema_version: Literal[2] = 2
     name: Annotated[str, Field(min_length=1, max_length=120, title="Name")]
     seed: int = Field(default=1, ge=0, le=2**53 - 1, title="Seed")
     tempo_bpm: float = number(120.0, 20.0, 400.0, label="Tempo", unit="bpm", step=1.0)
@@ -28,6 +28,7 @@ class SoundParts(DocumentModel):
     """Common pitch curve in semitones, from the start of the hit; layers follow it or not."""
     layers: Annotated[tuple[Layer, ...], Field(max_length=MAX_LAYERS)] = ()
     buses: Annotated[tuple[Bus, ...], Field(max_length=MAX_BUSES)] = ()
+    sends: Annotated[tuple[Send, ...], Field(max_length=MAX_SENDS)] = ()
     main: Main = Field(default_factory=Main)
     playing: Playing = Field(default_factory=Playing)
     pattern: Pattern = Field(default_factory=Pattern)

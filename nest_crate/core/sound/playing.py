@@ -6,21 +6,21 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from nest_crate.core.sound.parameters import DocumentModel, number
+from nest_crate.core.sound.parameters import Timed, number
 
 __all__ = ["MAX_FURTHER_NOTES", "FurtherNote", "Hit", "Pattern", "Playing"]
 
 MAX_FURTHER_NOTES = 15
 
 
-class FurtherNote(DocumentModel):
+class FurtherNote(Timed):
     """A note beside the hit's own: at once it makes a chord, later it follows."""
 
     note: int = number(60, 0, 127, label="Note", unit="note", step=1, whole=True)
     at_s: float = number(0.0, 0.0, 60.0, label="From", unit="s", scale="time", step=0.01)
 
 
-class Hit(DocumentModel):
+class Hit(Timed):
     """One performance of a sound. All its notes are let go at the end of its hold."""
 
     note: int = number(60, 0, 127, label="Note", unit="note", step=1, whole=True)
@@ -30,7 +30,7 @@ class Hit(DocumentModel):
     further: Annotated[tuple[FurtherNote, ...], Field(max_length=MAX_FURTHER_NOTES)] = ()
 
 
-class Playing(DocumentModel):
+class Playing(Timed):
     """How several notes of a sound go together, and between which it is right."""
 
     good_low: int = number(0, 0, 127, label="Lowest good note", unit="note", step=1, whole=True)
@@ -54,7 +54,7 @@ class Playing(DocumentModel):
     )
 
 
-class Pattern(DocumentModel):
+class Pattern(Timed):
     """A few notes inside one hit: a roll or a flourish."""
 
     order: Literal["off", "repeat", "up", "down", "up_down"] = Field(default="off", title="Pattern")

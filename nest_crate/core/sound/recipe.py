@@ -8,17 +8,18 @@ from typing import cast
 from pydantic import BaseModel
 
 from nest_crate.core.sound.buses import Bus
-from nest_crate.core.sound.chains import chain_places
+from nest_crate.core.sound.chains import branches_of, chain_places
 from nest_crate.core.sound.curve import Curve
 from nest_crate.core.sound.document import Sound
 from nest_crate.core.sound.kinds import choices_of
 from nest_crate.core.sound.layers import Layer
-from nest_crate.core.sound.movers import Mover
+from nest_crate.core.sound.links import curve_movers
+from nest_crate.core.sound.movers import Link, Mover
 from nest_crate.core.sound.names import MOVER_NAMES, SOURCE_NAMES, processor_name
-from nest_crate.core.sound.parameters import Unit, declared_parameters
+from nest_crate.core.sound.parameters import Parameter, Unit, declared_parameters
 from nest_crate.core.sound.processors import Processor
 from nest_crate.core.sound.sources import PitchedSource, SampleSource, StruckSource
-from nest_crate.core.sound.targets import is_followed, moved_unit, targets_of
+from nest_crate.core.sound.targets import COMMON, moved_unit, targets_of
 from nest_crate.core.units import gain_to_db, note_name, note_to_hz
 
 __all__ = ["recipe", "written_value"]
@@ -85,6 +86,9 @@ def _sound_lines(sound: Sound) -> Iterator[str]:
     for bus in sound.buses:
         yield f"Bus: {bus.name}"
         yield from _indented(_bus_lines(sound, bus))
+    for send in sound.sends:
+        yield f"Send from {_name(sound, send.source)} to {_name(sound, send.to)}"
+        yield from _indented(_fields(send))
     yield "Main output"
     yield from _indented(_fields(sound.main))
     for part in sound.main.chain:
@@ -98,6 +102,10 @@ def _sound_lines(sound: Sound) -> Iterator[str]:
     for mover in sound.movers:
         yield f"Mover: {mover.name} ({MOVER_NAMES[mover.kind]})"
         yield from _indented(_mover_lines(sound, mover))
+    for name in curve_movers(sound):
+        if any(link.mover == name for link in sound.links):
+            yield f"Mover: {_name(sound, name)}"
+            yield from _indented(_link_lines(sound, name))
 
 
 def _bus_lines(sound: Sound, bus: Bus) -> Iterator[str]:
@@ -105,7 +113,7 @@ def _bus_lines(sound: Sound, bus: Bus) -> Iterator[str]:
         # Nothing is split at a crossover that is not there.
         if bus.split or not line.startswith(("Crossover", "Low part", "High part")):
             yield line
-    yield f"Output: {_part_names(sound).get(bus.to, 'Output')}"
+    yield f"Output: {_name(sound, bus.to)}"
     for words, chain in (("Low part", bus.low_chain), ("High part", bus.chain)):
         if bus.split and chain:
             yield f"{words}'s chain"
@@ -126,21 +134,30 @@ def _mover_lines(sound: Sound, mover: Mover) -> Iterator[str]:
                 yield f"Follows: {next(one.name for one in sound.layers if one.id == mover.layer)}"
             else:
                 yield "Pulses: " + ", ".join(_plain(value, 3) for value in mover.pulses)
+    yield from _link_lines(sound, mover.id)
+
+
+def _link_lines(sound: Sound, mover: str) -> Iterator[str]:
     targets = targets_of(sound)
-    names = _part_names(sound)
     for link in sound.links:
-        if link.mover != mover.id:
+        if link.mover != mover:
             continue
         parameter = targets[link.target]
-        part = link.target.split(".", 1)[0]
-        once = "" if is_followed(sound, link.target) else ", once a hit"
-        amount = written_value(link.amount, cast(Unit, moved_unit(parameter)))
+        part = _name(sound, link.target.split(".", 1)[0])
+        once = "" if parameter.followed else ", once a hit"
         bend = f", bend {_plain(link.bend, 2)}" if link.bend else ""
-        scaled = f", scaled by {names[link.scaled_by]}" if link.scaled_by else ""
+        scaled = f", scaled by {_name(sound, link.scaled_by)}" if link.scaled_by else ""
         yield (
-            f"Moves {names[part]}, {_mode(link.target)}{parameter.label}: "
-            f"{amount}{bend}{scaled}{once}"
+            f"Moves {part}, {_mode(link.target)}{parameter.label}: "
+            f"{_amount(link, parameter)}{bend}{scaled}{once}"
         )
+
+
+def _amount(link: Link, parameter: Parameter) -> str:
+    if link.law == "amplitude":
+        return f"{written_value(link.amount, 'percent')} as amplitude"
+    unit = parameter.unit if link.law == "linear" else moved_unit(parameter)
+    return written_value(link.amount, cast(Unit, unit))
 
 
 def _mode(target: str) -> str:
@@ -150,21 +167,32 @@ def _mode(target: str) -> str:
     return f"mode {number}, " if number.isdigit() else ""
 
 
-def _part_names(sound: Sound) -> dict[str, str]:
-    names = {"main": "Main"} | {layer.id: layer.name for layer in sound.layers}
+_ENDS = {"main": "Main", "output": "Output", "none": "None", COMMON: "Common pitch"}
+
+
+def _name(sound: Sound, identifier: str) -> str:
+    """What a part is called; ``layer.level`` is the level curve of a layer."""
+    owner, _, curve = identifier.partition(".")
+    names = _ENDS | {layer.id: layer.name for layer in sound.layers}
+    for layer in sound.layers:
+        names |= {one.id: f"{layer.name} modulator" for one in layer.modulators}
     names |= {mover.id: mover.name for mover in sound.movers}
     names |= {bus.id: bus.name for bus in sound.buses}
-    places = chain_places(sound)
-    return names | {part.id: _kind_words(part) for place in places for part in place.chain}
+    for place in chain_places(sound):
+        for part in place.chain:
+            names[part.id] = _kind_words(part)
+            names |= {branch.id: branch.name for branch in branches_of(part)}
+    names |= {send.id: f"Send to {names[send.to]}" for send in sound.sends}
+    return f"{names[owner]} {curve} curve" if curve and owner != COMMON else names[owner]
 
 
 def _layer_lines(sound: Sound, layer: Layer) -> Iterator[str]:
     yield from _fields(layer, except_names=("pigment",))
     if layer.to != "main":
-        yield f"Output: {_part_names(sound).get(layer.to, 'Output')}"
-    if layer.modulation.by is not None:
-        yield f"Modulated by the layer {layer.modulation.by}"
-        yield from _indented(_fields(layer.modulation))
+        yield f"Output: {_name(sound, layer.to)}"
+    for modulator in layer.modulators:
+        yield f"Modulated by the layer {_name(sound, modulator.by)}"
+        yield from _indented(_fields(modulator))
     yield "Source"
     source = layer.source
     yield from _indented(_fields(source))
@@ -211,6 +239,11 @@ def _processor_lines(part: Processor) -> Iterator[str]:
         if isinstance(inner, BaseModel) and getattr(inner, "on", True):
             yield f"  {name.replace('_', ' ').capitalize()}"
             yield from _indented(_indented(_fields(inner, except_names=("on",))))
+    for branch in branches_of(part):
+        yield f"  Branch: {branch.name}"
+        yield from _indented(_indented(_fields(branch)))
+        for inside in branch.chain:
+            yield from _indented(_indented(_processor_lines(inside)))
     if part.kind == "drive" and part.shape == "drawn":
         points = ", ".join(f"{_plain(one.x, 3)}: {_plain(one.y, 3)}" for one in part.drawn)
         yield f"  Transfer curve: {points}"
@@ -235,10 +268,17 @@ def _fields(part: BaseModel, except_names: tuple[str, ...] = ()) -> Iterator[str
         word = ("on" if value else "off") if isinstance(value, bool) else str(value)
         yield f"{choice['label']}: {word.replace('_', '-')}"
     for parameter in declared_parameters(type(part)):
-        text = written_value(float(values[parameter.name]), parameter.unit)
+        text = _with_beats(part, parameter.name, parameter.unit)
         if parameter.name == "shape":
             text += f" (nearest {_SHAPES[round(float(values['shape']))]})"
         yield f"{parameter.label}: {text}"
+
+
+def _with_beats(part: BaseModel, name: str, unit: Unit) -> str:
+    """A number with its unit; of a time that is kept as beats, those too."""
+    text = written_value(float(getattr(part, name)), unit)
+    beats = getattr(part, "in_beats", {}).get(name)
+    return text if beats is None else f"{written_value(beats, 'beat')} ({text})"
 
 
 def _curve(title: str, curve: Curve, unit: Unit) -> Iterator[str]:
@@ -252,6 +292,6 @@ def _curve(title: str, curve: Curve, unit: Unit) -> Iterator[str]:
             if unit == "percent" and point.value > 0.0:
                 value += f" ({gain_to_db(point.value):.1f} dB)"
             bend = f", bend {_plain(point.bend, 2)}" if point.bend else ""
-            yield f"  {words}{written_value(point.time_s, 's')}: {value}{bend}"
+            yield f"  {words}{_with_beats(point, 'time_s', 's')}: {value}{bend}"
     if curve.loop is not None:
         yield f"  loops from point {curve.loop.start + 1} to {curve.loop.end + 1} while held"

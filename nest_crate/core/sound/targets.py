@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 from pydantic import BaseModel
 
-from nest_crate.core.sound.chains import chain_places
+from nest_crate.core.sound.chains import branches_of, chain_places
 from nest_crate.core.sound.parameters import Parameter, declared_parameters
 from nest_crate.core.sound.parts import SoundParts
 from nest_crate.core.sound.sources import MAX_MODES, PitchedSource, StruckSource
 
 __all__ = [
+    "COMMON",
+    "COMMON_PITCH",
+    "LEVELS",
     "PITCH",
     "differs_by_voice",
     "inner_part",
@@ -36,6 +40,13 @@ PITCH = Parameter(
     followed=True,
 )
 
+# The common pitch as a target and as the owner of a curve.
+COMMON = "common"
+COMMON_PITCH = replace(PITCH, label="Common pitch", help="Added to the common pitch.")
+
+# What a link may move as amplitude.
+LEVELS = ("level_db", "low_db", "high_db")
+
 # Before the number of a body's mode, in the path of what is changed of it.
 _MODE = "mode"
 
@@ -43,9 +54,9 @@ _MODE = "mode"
 def moved_unit(parameter: Parameter) -> str:
     """The unit in which a parameter is moved: frequencies in octaves, all else in its own.
 
-    A rate that may be 0 Hz has no octaves.
+    A link whose law is linear moves frequencies in Hz.
     """
-    return "octave" if parameter.unit == "Hz" and parameter.minimum > 0.0 else parameter.unit
+    return "octave" if parameter.octaves else parameter.unit
 
 
 def _parts(sound: SoundParts) -> Iterator[tuple[str, str, BaseModel]]:
@@ -61,7 +72,8 @@ def _parts(sound: SoundParts) -> Iterator[tuple[str, str, BaseModel]]:
             # All that there may be, so that a body with fewer modes keeps its links.
             for mode in range(1, MAX_MODES + 1):
                 yield layer.id, f"source.{_MODE}{mode}.", layer.source.change_of(mode)
-        yield layer.id, "modulation.", layer.modulation
+        for modulator in layer.modulators:
+            yield modulator.id, "", modulator
     for place in chain_places(sound):
         for part in place.chain:
             yield part.id, "", part
@@ -69,8 +81,12 @@ def _parts(sound: SoundParts) -> Iterator[tuple[str, str, BaseModel]]:
                 inner = getattr(part, name)
                 if isinstance(inner, BaseModel):
                     yield part.id, f"{name}.", inner
+            for branch in branches_of(part):
+                yield branch.id, "", branch
     for bus in sound.buses:
         yield bus.id, "", bus
+    for send in sound.sends:
+        yield send.id, "", send
     yield "main", "", sound.main
     for mover in sound.movers:
         yield mover.id, "", mover
@@ -78,7 +94,7 @@ def _parts(sound: SoundParts) -> Iterator[tuple[str, str, BaseModel]]:
 
 def targets_of(sound: SoundParts) -> dict[str, Parameter]:
     """Every target that a link of the sound may name."""
-    found: dict[str, Parameter] = {}
+    found: dict[str, Parameter] = {f"{COMMON}.{PITCH.name}": COMMON_PITCH}
     for identifier, path, part in _parts(sound):
         if path == "source." and isinstance(part, PitchedSource):
             found[f"{identifier}.{PITCH.name}"] = PITCH
@@ -99,7 +115,7 @@ def differs_by_voice(sound: SoundParts, target: str) -> bool:
     if source is None or not hasattr(source, "unison"):
         return False
     own = {f"source.{one.name}" for one in declared_parameters(type(source)) if one.followed}
-    return path == PITCH.name or path in own
+    return path in (PITCH.name, "source.phase_deg") or path in own
 
 
 def inner_part(part: BaseModel, name: str) -> BaseModel:

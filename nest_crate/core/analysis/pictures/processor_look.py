@@ -86,8 +86,9 @@ def look_at_processor(
     """
     once = settled(sound, hit, settings)
     frames, _ = planned_frames(once, hit, settings)
-    planner = hit_planner(once, hit, settings, frames)
-    planner.mix([layer.id for layer in sounding_layers(once)])
+    heard = frozenset(layer.id for layer in sounding_layers(once))
+    planner = hit_planner(once, hit, settings, frames, heard=heard)
+    planner.mix()
     step = planner.taps.get(processor)
     if step is not None and step.gains_db is None and planner.notes:
         step = planner.notes[0].taps.get(processor, step)

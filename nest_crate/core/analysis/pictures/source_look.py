@@ -99,9 +99,12 @@ def _context(
     planner = hit_planner(sound, hit, settings, frames)
     first = planner.notes[0] if planner.notes else planner
     layer = next(one for one in sound.layers if one.id == layer_id)
-    moves, runner = first.moves(layer_id), StageRunner(memory)
-    inputs = [runner.result(stage) for stage in moves.stages]
-    return first.source_context(layer).with_moved(moves.read(inputs))
+    context, runner = first.source_context(layer), StageRunner(memory)
+    moved = [
+        moves.read([runner.result(stage) for stage in moves.stages])
+        for moves in (first.moves(layer_id), first.common_moves(context))
+    ]
+    return context.with_moved(*moved)
 
 
 def _body(context: SourceContext, source: StruckSource) -> SourceLook:

@@ -1,7 +1,15 @@
 """How each kind of processor works on a signal; a new kind is one entry in one of these."""
 
 from nest_crate.core.engine.context import ProcessorWork
-from nest_crate.core.engine.effects import delays, distortion, dynamics, filters, placement, spaces
+from nest_crate.core.engine.effects import (
+    delays,
+    distortion,
+    dynamics,
+    filters,
+    placement,
+    routing,
+    spaces,
+)
 
 __all__ = ["PROCESSORS"]
 
@@ -12,4 +20,5 @@ PROCESSORS: dict[str, ProcessorWork] = {
     **delays.EFFECTS,
     **spaces.EFFECTS,
     **placement.EFFECTS,
+    **routing.EFFECTS,
 }

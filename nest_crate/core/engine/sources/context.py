@@ -52,9 +52,12 @@ class SourceContext:
     """Pitch of the tone with whose cycles this one begins again, 0 where there is none."""
     sync_share: Signal | None = None
 
-    def with_moved(self, moved: Moved) -> SourceContext:
-        """The same with what moves the layer's parameters."""
-        return replace(self, moved=moved)
+    common_moved: Moved = NOT_MOVED
+    """What moves the common pitch."""
+
+    def with_moved(self, moved: Moved, common: Moved) -> SourceContext:
+        """The same with what moves the layer's parameters and the common pitch."""
+        return replace(self, moved=moved, common_moved=common)
 
     def moved_number(self, name: str, base: float) -> float | Signal:
         """A number of the source, at every frame of the layer where it is moved."""
@@ -136,6 +139,8 @@ def pitch_signal(context: SourceContext, source: PitchedSource) -> Signal:
         shift_st = shift_st + _shift_st(
             context.common_pitch, context, hold_s=context.hit_hold_s, start=begun
         )
+        common_st = context.common_moved.exactly("pitch_st", 0.0, context.frames, context.start)
+        shift_st = shift_st + common_st
     moved_st = context.moved.exactly("pitch_st", 0.0, context.frames, context.start)
     if not isinstance(moved_st, float):
         shift_st = shift_st + moved_st

@@ -40,6 +40,9 @@ def unison_sum(
         total = np.zeros((len(voices[0].gains), context.frames))
         for place, voice in zip(places, voices, strict=True):
             own = replace(context, moved=context.moved.at_voice(place))
+            late = own.moved.wanted("source.phase_deg", 0.0)
+            if not isinstance(late, float) and late.size:
+                voice = replace(voice, phase=voice.phase + float(late[0]) / 360.0)
             total += _moved_alike(own, source, unison, [voice], [place], read)
         return total
     return _moved_alike(context, source, unison, voices, places, read)

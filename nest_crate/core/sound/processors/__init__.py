@@ -31,6 +31,7 @@ from nest_crate.core.sound.processors.filters import (
     ResonatorsProcessor,
     TiltProcessor,
 )
+from nest_crate.core.sound.processors.fork import MAX_FORK_DEPTH, Branch, ForkProcessor
 from nest_crate.core.sound.processors.placement import (
     FadeProcessor,
     GainProcessor,
@@ -46,8 +47,10 @@ from nest_crate.core.sound.processors.spaces import (
 )
 
 __all__ = [
+    "MAX_FORK_DEPTH",
     "MAX_PROCESSORS",
     "BlurProcessor",
+    "Branch",
     "CeilingProcessor",
     "Chain",
     "ChorusProcessor",
@@ -60,6 +63,7 @@ __all__ = [
     "FadeProcessor",
     "FilterProcessor",
     "FlangerProcessor",
+    "ForkProcessor",
     "FormantProcessor",
     "GainProcessor",
     "GateProcessor",
@@ -114,7 +118,13 @@ Processor = Annotated[
     | ConvolutionProcessor
     | BlurProcessor
     | WidthProcessor
-    | ReverseProcessor,
+    | ReverseProcessor
+    | ForkProcessor,
     Field(discriminator="kind"),
 ]
 Chain = Annotated[tuple[Processor, ...], Field(max_length=MAX_PROCESSORS)]
+
+# A branch holds a chain, and a chain may hold a fork with branches.
+_names = {"Chain": Chain}
+Branch.model_rebuild(_types_namespace=_names)
+ForkProcessor.model_rebuild(_types_namespace=_names)

@@ -6,13 +6,14 @@ from typing import Annotated, ClassVar, Literal, NamedTuple
 
 from pydantic import Field
 
-from nest_crate.core.sound.parameters import DocumentModel, number
+from nest_crate.core.sound.parameters import Timed, number
 
 __all__ = [
     "DISTORTION",
     "DYNAMICS",
     "EQ",
     "MODULATION",
+    "ROUTING",
     "SPACE",
     "Identifier",
     "Need",
@@ -37,12 +38,13 @@ DISTORTION = "Distortion and shift"
 DYNAMICS = "Dynamics and level"
 MODULATION = "Modulation and delay"
 SPACE = "Space and stereo"
+ROUTING = "Routing"
 
 # What a processor may depend on besides its own numbers and what goes into it.
 Need = Literal["note", "tempo", "random"]
 
 
-class ProcessorBase(DocumentModel):
+class ProcessorBase(Timed):
     called: ClassVar[ProcessorName]
     id: Identifier
     on: bool = Field(default=True, title="On")

@@ -6,7 +6,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from nest_crate.core.sound.parameters import DocumentModel, number
+from nest_crate.core.sound.parameters import DocumentModel, Timed, number
 
 __all__ = [
     "MAX_EDITED_PARTIALS",
@@ -85,7 +85,7 @@ class Unison(DocumentModel):
     )
 
 
-class PitchedSource(DocumentModel):
+class PitchedSource(Timed):
     """What has a pitch, that curves, slides and movers may take elsewhere."""
 
     follows_note: bool = Field(default=True, title="Key tracking")

@@ -6,12 +6,12 @@ from typing import Literal
 
 from pydantic import Field
 
-from nest_crate.core.sound.parameters import DocumentModel, number
+from nest_crate.core.sound.parameters import Timed, number
 
 __all__ = ["NoiseSource"]
 
 
-class NoiseSource(DocumentModel):
+class NoiseSource(Timed):
     """Noise from the sound's seed."""
 
     kind: Literal["noise"] = "noise"
