@@ -16,12 +16,14 @@ function withoutTitles(node, depth = 0) {
   return Object.fromEntries(entries);
 }
 
-// The server answers every field written out, so none is optional here.
+// The server answers every field written out but times in beats, which most parts have none of.
+const OPTIONAL = ["in_beats"];
+
 function allRequired(node) {
   if (Array.isArray(node)) return node.map(allRequired);
   if (node === null || typeof node !== "object") return node;
   const copy = Object.fromEntries(Object.entries(node).map(([k, v]) => [k, allRequired(v)]));
-  if (copy.properties && copy.type === "object") copy.required = Object.keys(copy.properties);
+  if (copy.properties && copy.type === "object") copy.required = Object.keys(copy.properties).filter((name) => !OPTIONAL.includes(name));
   return copy;
 }
 

@@ -136,7 +136,7 @@ def test_buses_lead_into_buses_whatever_their_order():
             "routes go round: (b goes to c goes to b|c goes to b goes to c)",
         ),
         ({"buses": [{"id": "b", "name": "B", "to": "gone"}]}, "buses.0: there is no bus 'gone'"),
-        ({"buses": [{"id": "main", "name": "B"}]}, "id 'main' is taken by the output"),
+        ({"buses": [{"id": "main", "name": "B"}]}, "id 'main' is taken by the program"),
         ({"buses": [{"id": "a", "name": "B"}]}, "id 'a' is used twice"),
     ],
 )

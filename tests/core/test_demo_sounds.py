@@ -293,7 +293,7 @@ def test_horn_falls_five_semitones_with_its_modulation_and_snarls_in_beats():
     time_s, shift_st = moved(sound, "horn.pitch_st")
     assert shift_st[0] == pytest.approx(5.0)
     assert shift_st[time_s > 1.2].max() == pytest.approx(0.0, abs=1e-6)
-    _, amount = moved(sound, "horn.modulation.amount")
+    _, amount = moved(sound, "horn-mod.amount")
     np.testing.assert_allclose((amount - 0.05) / 0.55, shift_st / 5.0, atol=1e-6)
     _, cutoff_hz = moved(sound, "bell.cutoff_hz")
     np.testing.assert_allclose(np.log2(cutoff_hz / 420) / 3, shift_st / 5.0, atol=1e-6)
@@ -316,7 +316,7 @@ def test_hoist_riser_climbs_nineteen_semitones_in_sixteen_beats_and_gets_wilder(
     length_s = 16 * 60 / sound.tempo_bpm
     assert (sound.hit.hold_s, sound.layers[0].pitch.points[-1].time_s) == (length_s, length_s)
     assert sound.layers[0].pitch.points[-1].value == 19
-    _, amount = moved(sound, "hoist.modulation.amount")
+    _, amount = moved(sound, "hoist-mod.amount")
     assert (amount[0], amount.max()) == pytest.approx((0.0, 1.0), abs=0.01)
     _, vibrato_st = moved(sound, "hoist.source.vibrato_st")
     assert np.all(np.diff(vibrato_st) >= -1e-12)

@@ -9,7 +9,7 @@ from scipy.signal import hilbert
 
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.errors import DocumentError
-from nest_crate.core.sound import Hit, Sound, load_sound
+from nest_crate.core.sound import Hit, load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS, SOURCE_KINDS
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.demo.sounds import SOUNDS_FOLDER
@@ -274,7 +274,7 @@ def test_a_fade_shorter_than_a_frame_is_none(in_s):
 
 def test_every_demo_sound_is_valid_and_ends(kick):
     for path in SOUNDS_FOLDER.glob("*.json"):
-        sound = Sound.model_validate_json(path.read_text())
+        sound = load_sound_text(path.read_text())
         audio = render(sound, settings=demo_settings())
         assert audio.end_reason == "silence"
         assert 0.1 < np.abs(audio.samples).max() <= 1.0, path.stem

@@ -79,7 +79,7 @@ class TestStages:
             log.append(value)
             return np.full((1, 10), value) + sum(results)
 
-        return stage(f"number {value}", {"value": value}, work, inputs)
+        return stage("a", f"number {value}", {"value": value}, work, inputs)
 
     def test_each_stage_runs_once_however_many_need_it(self):
         log = []

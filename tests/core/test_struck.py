@@ -5,8 +5,10 @@ from __future__ import annotations
 import numpy as np
 import pytest
 from numpy.typing import NDArray
+from scipy.signal import hilbert
 
-from nest_crate.core.dsp.bodies.exciters import contact_s, noise_burst, pulse, sweep_down
+from nest_crate.core.dsp.bodies.exciters import contact_s, noise_burst, pulse
+from nest_crate.core.dsp.bodies.exciters import sweep as sweep_of
 from nest_crate.core.dsp.bodies.modes import decay_times_s, modal_signal, mode_ratios, stiffened
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.engine.sources.struck import body_modes
@@ -139,9 +141,18 @@ class TestExciters:
 
     def test_bursts_and_sweeps_have_the_same_energy(self) -> None:
         burst = noise_burst(0.02, 0.6, RATE, seed=3, part="x", hit_number=1)
-        sweep = sweep_down(0.02, 0.6, RATE)
+        sweep = sweep_of(0.02, 0.6, RATE)
         assert np.sum(burst**2) == pytest.approx(1.0)
         assert np.sum(sweep**2) == pytest.approx(1.0)
+        for from_hz, to_hz in ((200.0, 4000.0), (8000.0, 100.0), (700.0, 700.0)):
+            set_so = sweep_of(0.1, 0.6, RATE, from_hz=from_hz, to_hz=to_hz)
+            assert np.sum(set_so**2) == pytest.approx(1.0)
+            turns = np.unwrap(np.angle(hilbert(set_so)))
+            hz = np.diff(turns) * RATE / (2.0 * np.pi)
+            for share in (0.2, 0.5, 0.8):
+                wanted = from_hz * (to_hz / from_hz) ** share
+                found = np.median(hz[int(share * hz.size) - 60 : int(share * hz.size) + 60])
+                assert found == pytest.approx(wanted, rel=0.03)
         again = noise_burst(0.02, 0.6, RATE, seed=3, part="x", hit_number=2)
         assert not np.array_equal(burst, again)
 

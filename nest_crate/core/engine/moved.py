@@ -170,7 +170,7 @@ class Moved:
         level_db, scaling = self.control(path, base_db), self._scaling(path)
         if not scaling:
             return level_db
-        scale = np.maximum(_scale(scaling, self.controls), db_to_gain(SILENCE_DB))
+        scale = np.maximum(_scale(scaling, self.controls), 10.0 ** (SILENCE_DB / 20.0))
         return np.asarray(np.maximum(SILENCE_DB, level_db + 20.0 * np.log10(scale)))
 
 

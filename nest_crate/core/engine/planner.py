@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any
 
 import numpy as np
@@ -20,7 +20,7 @@ from nest_crate.core.engine.notes import PlayedNote, note_line
 from nest_crate.core.engine.processor_stages import band_of, level_gains_db, process, processor_load
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.engine.source_cost import source_load
-from nest_crate.core.engine.sources import SourceContext, pitch_signal
+from nest_crate.core.engine.sources import SourceContext, pitch_signal, voice_ratios
 from nest_crate.core.engine.stages import Load, Stage, split_by, stage
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.sound.layers import Modulator
@@ -221,8 +221,8 @@ class Planner:
         made = self.made_layers.get(identifier)
         if made is None:
             layer = self._layer(identifier)
-            source, shaped = self._source_and_level(layer)
-            self.sources[identifier], self.levels[identifier] = source, shaped
+            source = self.sources[identifier] = self._source(layer)
+            shaped = self.levels[identifier] = self._shaped(layer, source)
             made = self.taps[identifier] = self.chain(layer.chain, shaped)
             self.made_layers[identifier] = made
         return made
@@ -263,18 +263,20 @@ class Planner:
             "note": context.note,
         }
 
-    def pitch(self, identifier: str) -> Stage:
-        """The pitch in Hz of a layer, shape (1, frames); 0 before it begins and of noise."""
+    def pitch(self, identifier: str, *, voices: bool = False) -> Stage:
+        """The pitch in Hz of a layer, shape (1, frames), or of each of its voices; 0 before it
+        begins and of noise."""
         layer = self._layer(identifier)
         context = self.source_context(layer)
         moves, common = self.moves(identifier), self.common_moves(context)
+        ratios = voice_ratios(layer.source) if voices else np.ones((1, 1))
 
         def work(inputs: list[Signal]) -> Signal:
-            placed = np.zeros((1, self.frames))
+            placed = np.zeros((ratios.size, self.frames))
             if isinstance(layer.source, PitchedSource):
                 own, of_common = split_by(inputs, [moves.stages, common.stages])
                 moved = context.with_moved(moves.read(own), common.read(of_common))
-                placed[:, context.start :] = pitch_signal(moved, layer.source)
+                placed[:, context.start :] = ratios * pitch_signal(moved, layer.source)
             return placed
 
         facts = {
@@ -285,8 +287,9 @@ class Planner:
             "hold_s": context.hold_s,
             "rate": self.settings.sample_rate,
             "moved": moves.facts(),
+            "ratios": ratios.tolist(),
         }
-        load = Load(self.frames, ns=30.0, room=4.0, channels=1)
+        load = Load(self.frames, ns=30.0, room=4.0, channels=ratios.size)
         stages = (*moves.stages, *common.stages)
         return stage(identifier, "pitch", facts, work, stages, load=load)
 
@@ -296,19 +299,31 @@ class Planner:
         follows = context.common_pitch is not None and pitched
         return self.moves(COMMON) if follows else Moves(COMMON)
 
-    def _modulators(self, layer: Layer) -> list[tuple[Modulator, Stage]]:
-        """What acts on a layer: the modulators that are on, each with its layer's signal."""
+    def _modulators(self, layer: Layer) -> list[tuple[Modulator, Stage, bool]]:
+        """What acts on a layer: the modulators that are on, each with its layer's signal and
+        whether that is one for each voice."""
         found = []
         for one in layer.modulators:
             if not one.on:
                 continue
+            voices = self._voice_by_voice(layer, one)
             if one.way == "sync":
                 # A noise has no cycles that another tone could begin again with.
                 if isinstance(self._layer(one.by).source, PitchedSource):
-                    found.append((one, self.pitch(one.by)))
+                    found.append((one, self.pitch(one.by, voices=voices), voices))
+            elif voices:
+                found.append((one, self._voices(one), True))
             else:
-                found.append((one, self._tapped(one)))
+                found.append((one, self._tapped(one), False))
         return found
+
+    def _voice_by_voice(self, layer: Layer, modulator: Modulator) -> bool:
+        """Whether each voice has one of its own to act on it."""
+        own, other = (
+            getattr(one.source, "unison", None) for one in (layer, self._layer(modulator.by))
+        )
+        same = own is not None and other is not None and own.voices == other.voices > 1
+        return modulator.by_voice and modulator.tap != "output" and same
 
     def _tapped(self, modulator: Modulator) -> Stage:
         """A modulating layer where it is taken."""
@@ -319,75 +334,79 @@ class Planner:
             case "level":
                 return self.levels[modulator.by]
             case "source":
-                return self._placed(modulator.by)
+                return self._placed(self.sources[modulator.by])
 
-    def _placed(self, identifier: str) -> Stage:
+    def _voices(self, modulator: Modulator) -> Stage:
+        """The voices of a modulating layer one by one, at full scale or at its level."""
+        layer = self._layer(modulator.by)
+        placed = self._placed(self._source(layer, voices_apart=True))
+        return placed if modulator.tap == "source" else self._shaped(layer, placed, pan=False)
+
+    def _placed(self, source: Stage) -> Stage:
         """A layer's source, silent until the layer begins."""
-        start, frames = self.source_context(self._layer(identifier)).start, self.frames
+        start, frames = self.source_context(self._layer(source.owner)).start, self.frames
 
         def work(inputs: list[Signal]) -> Signal:
             return np.pad(inputs[0], ((0, 0), (start, 0)))
 
         facts = {"start": start, "frames": frames}
         load = Load(frames, 2.0)
-        return stage(identifier, "placed", facts, work, (self.sources[identifier],), load=load)
+        return stage(source.owner, "placed", facts, work, (source,), load=load)
 
-    def _source_and_level(self, layer: Layer) -> tuple[Stage, Stage]:
-        """A layer's source, and the same with its level curve, velocity and pan."""
-        hit, settings, frames = self.hit, self.settings, self.frames
-        context = self.source_context(layer)
-        start, held_s = context.start, context.hold_s
-        moves = self.moves(layer.id)
-        common = self.common_moves(context)
+    def _source(self, layer: Layer, *, voices_apart: bool = False) -> Stage:
+        """A layer's source, shape (1 or 2, frames) from its own start on."""
+        context = replace(self.source_context(layer), voices_apart=voices_apart)
+        start, settings = context.start, self.settings
+        moves, common = self.moves(layer.id), self.common_moves(context)
         acting = self._modulators(layer)
-        amounts = [self.moves(one.id) for one, _ in acting]
-        pitched = isinstance(layer.source, PitchedSource)
-        follows_common = context.common_pitch is not None and pitched
-        span = {
-            "frames": frames - start,
-            "hold_s": held_s,
-            "rate": settings.sample_rate,
-            "quality": settings.quality,
-            "moved": moves.facts(),
-        }
-        groups = [[made for _, made in acting], moves.stages, common.stages]
+        amounts = [self.moves(one.id) for one, _, _ in acting]
+        follows_common = context.common_pitch is not None and isinstance(
+            layer.source, PitchedSource
+        )
+        groups = [[made for _, made, _ in acting], moves.stages, common.stages]
         groups += [one.stages for one in amounts]
 
-        def make_source(inputs: list[Signal]) -> Signal:
+        def work(inputs: list[Signal]) -> Signal:
             signals, own, of_common, *of_amounts = split_by(inputs, groups)
-            moved = context.with_moved(moves.read(own), common.read(of_common))
+            given = [one.read(part) for one, part in zip(amounts, of_amounts, strict=True)]
             return modulated_source(
-                moved,
+                context.with_moved(moves.read(own), common.read(of_common)),
                 [
-                    Acting(one, signal, amount.read(given))
-                    for (one, _), signal, amount, given in zip(
-                        acting, signals, amounts, of_amounts, strict=True
-                    )
+                    Acting(one, signal, amount, voices)
+                    for (one, _, voices), signal, amount in zip(acting, signals, given, strict=True)
                 ],
             )
 
-        source = stage(
-            layer.id,
-            "source",
-            {
-                **span,
-                **self._pitch_facts(context),
-                "id": layer.id,
-                "seed": self.sound.seed,
-                "source": layer.source.model_dump(),
-                "start": start if follows_common or moves.links or acting else 0,
-                "number": hit.number,
-                "modulators": [one.model_dump(exclude={"id", "by"}) for one, _ in acting],
-                "amounts": [one.facts() for one in amounts],
-            },
-            make_source,
-            [made for group in groups for made in group],
-            load=source_load(context, moves, bool(acting)),
-        )
-        velocity = _velocity_gain(hit.velocity, layer.velocity_sense)
+        facts = {
+            "frames": self.frames - start,
+            "hold_s": context.hold_s,
+            "rate": settings.sample_rate,
+            "quality": settings.quality,
+            "moved": moves.facts(),
+            **self._pitch_facts(context),
+            "id": layer.id,
+            "seed": self.sound.seed,
+            "source": layer.source.model_dump(),
+            "start": start if follows_common or moves.links or acting else 0,
+            "number": self.hit.number,
+            "modulators": [one.model_dump(exclude={"id", "by"}) for one, _, _ in acting],
+            "amounts": [one.facts() for one in amounts],
+            "voices_apart": voices_apart,
+        }
+        load = source_load(context, moves, bool(acting))
+        inputs = [made for group in groups for made in group]
+        return stage(layer.id, "source", facts, work, inputs, load=load)
+
+    def _shaped(self, layer: Layer, before: Stage, *, pan: bool = True) -> Stage:
+        """A layer's source, placed or from its own start on, at its level curve, level and pan."""
+        settings, frames = self.settings, self.frames
+        context = self.source_context(layer)
+        start, held_s = context.start, context.hold_s
+        moves = self.moves(layer.id)
+        velocity = _velocity_gain(self.hit.velocity, layer.velocity_sense)
         velocity *= db_to_gain(self.played.gain_db)
 
-        def shape_level(inputs: list[Signal]) -> Signal:
+        def work(inputs: list[Signal]) -> Signal:
             moved = moves.read(inputs[1:])
             level = curve_signal(
                 layer.level,
@@ -396,21 +415,25 @@ class Planner:
                 hold_s=held_s,
             )
             level *= velocity * moved.gain("level_db", layer.level_db, frames - start, start)
-            placed = np.zeros((inputs[0].shape[0], frames))
-            np.multiply(inputs[0], level, out=placed[:, start:])
-            return pan_signal(placed, moved.at_frames("pan", layer.pan, frames))
+            source = inputs[0][:, -(frames - start) :] if frames > start else inputs[0][:, :0]
+            placed = np.zeros((source.shape[0], frames))
+            np.multiply(source, level, out=placed[:, start:])
+            return pan_signal(placed, moved.at_frames("pan", layer.pan, frames)) if pan else placed
 
-        depends_on = {
-            **span,
+        facts = {
+            "frames": frames - start,
+            "hold_s": held_s,
+            "rate": settings.sample_rate,
+            "quality": settings.quality,
+            "moved": moves.facts(),
             "start": start,
             "gain": velocity,
             "level_db": layer.level_db,
-            "pan": layer.pan,
+            "pan": layer.pan if pan else None,
             "level": layer.level.model_dump(),
         }
-        inputs = (source, *moves.stages)
         load = Load(frames, ns=12.0, room=2.0)
-        return source, stage(layer.id, "level", depends_on, shape_level, inputs, load=load)
+        return stage(layer.id, "level", facts, work, (before, *moves.stages), load=load)
 
     def chain(self, chain: tuple[Processor, ...], before: Stage) -> Stage:
         """The stages of a chain; each processor's output is a tap."""
@@ -474,11 +497,12 @@ class Planner:
         made = []
         for branch in fork.branches:
             chained = self.chain(branch.chain, worked)
-            levelled = self.levelled(branch.id, "branch", branch.level_db, chained)
-            self.taps[branch.id] = levelled
+            if branch.level_db or self.moves(branch.id).links:
+                chained = self.levelled(branch.id, "branch", branch.level_db, chained)
+            self.taps[branch.id] = chained
             if branch.on:
-                made.append(levelled)
-        return self.added_up(fork.id, made)
+                made.append(chained)
+        return made[0] if len(made) == 1 else self._all_added(fork.id, made)
 
     def levelled(self, owner: str, kind: str, level_db: float, before: Stage) -> Stage:
         """A stage at a part's ``level_db``."""
@@ -493,22 +517,21 @@ class Planner:
 
     def added_up(self, owner: str, parts: list[Stage]) -> Stage:
         """The sum of stages, one added after the other, so that each may be let go at once."""
-        frames = self.frames
-
-        def added(*some: Stage) -> Stage:
-            return stage(
-                owner,
-                "sum",
-                {"frames": frames},
-                lambda inputs: sum_signals(inputs, frames),
-                some,
-                load=Load(frames, 2.0),
-            )
-
-        total = added(*parts[:1])
+        total = self._all_added(owner, parts[:1])
         for part in parts[1:]:
-            total = added(total, part)
+            total = self._all_added(owner, [total, part])
         return total
+
+    def _all_added(self, owner: str, parts: list[Stage]) -> Stage:
+        frames = self.frames
+        return stage(
+            owner,
+            "sum",
+            {"frames": frames},
+            lambda inputs: sum_signals(inputs, frames),
+            parts,
+            load=Load(frames, 2.0),
+        )
 
     def _given(self, need: Need, part: Processor) -> Any:
         """What a processor's kind declares that it needs."""

@@ -105,6 +105,7 @@ def declarations() -> dict[str, Any]:
             kind: {
                 "name": SOURCE_NAMES[kind],
                 **_describe(SOURCE_KINDS[kind]),
+                "modulations": getattr(SOURCE_KINDS[kind], "modulations", ()),
                 "defaults": _defaults(SOURCE_KINDS[kind](), set()),
             }
             for kind in SOURCE_NAMES

@@ -4,13 +4,14 @@
  * A one-shot, and the hit it is played with unless another is asked for.
  */
 export interface Sound {
-  schema_version: 1;
+  schema_version: 2;
   name: string;
   seed: number;
   tempo_bpm: number;
   pitch: Curve;
   layers: Layer[];
   buses: Bus[];
+  sends: Send[];
   main: Main;
   playing: Playing;
   pattern: Pattern;
@@ -47,6 +48,12 @@ export interface Curve {
  * One point; ``bend`` shapes the way from the point before it to this one.
  */
 export interface CurvePoint {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   time_s: number;
   value: number;
   /**
@@ -67,6 +74,12 @@ export interface CurveLoop {
  * The level curve's values are amplitudes from 0 to 1; the pitch curve's are semitones.
  */
 export interface Layer {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   pigment: "rust" | "teal" | "ochre" | "plum" | "moss" | "slate";
@@ -80,7 +93,7 @@ export interface Layer {
   velocity_sense: number;
   delay_s: number;
   source: ToneSource | WavetableSource | NoiseSource | StruckSource | SampleSource;
-  modulation: Modulation;
+  modulators: Modulator[];
   follows_pitch: boolean;
   level: Curve1;
   pitch: Curve1;
@@ -113,6 +126,7 @@ export interface Layer {
     | BlurProcessor
     | WidthProcessor
     | ReverseProcessor
+    | ForkProcessor
   )[];
   to: string;
 }
@@ -120,6 +134,12 @@ export interface Layer {
  * One band-limited cycle, repeated at a pitch.
  */
 export interface ToneSource {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   follows_note: boolean;
   /**
    * Times the pitch.
@@ -198,6 +218,12 @@ export interface Unison {
  * Cycles read at a pitch, one after the other or wherever the position is moved to.
  */
 export interface WavetableSource {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   follows_note: boolean;
   /**
    * Times the pitch.
@@ -282,6 +308,12 @@ export interface SlicedTable {
  * Noise from the sound's seed.
  */
 export interface NoiseSource {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   kind: "noise";
   texture: "even" | "crackle" | "stepped";
   /**
@@ -306,6 +338,12 @@ export interface NoiseSource {
  * A body with modes of its own, set ringing by a blow, a burst of noise or a sweep.
  */
 export interface StruckSource {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   follows_note: boolean;
   /**
    * Times the pitch.
@@ -391,6 +429,12 @@ export interface ModeChange {
  * A stored recording: a part of it, forwards or reversed, looped, slowed or hastened.
  */
 export interface SampleSource {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   follows_note: boolean;
   /**
    * Times the pitch.
@@ -450,13 +494,23 @@ export interface SampleSource {
 /**
  * Another layer acts on this one before its level.
  */
-export interface Modulation {
-  by: string | null;
+export interface Modulator {
+  id: string;
+  by: string;
+  on: boolean;
   way: "phase" | "frequency" | "ring" | "amplitude" | "sync";
   /**
    * Phase: 100 % is one cycle at full scale; frequency: as much as the pitch itself. Ring, amplitude and sync: 100 % is all of it.
    */
   amount: number;
+  /**
+   * Where the other layer is taken: before its level curve, after it, or at its output, after its chain.
+   */
+  tap: "source" | "level" | "output";
+  /**
+   * Each voice by the other layer's voice of the same number, where both have as many and the tap lies before the chain.
+   */
+  by_voice: boolean;
 }
 /**
  * Held part from the start of the hit, and a release part from the end of the hold.
@@ -475,6 +529,12 @@ export interface Curve1 {
  * Eight bands; one that neither cuts nor raises anything costs nothing.
  */
 export interface EqualiserProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -630,6 +690,12 @@ export interface EqualiserBand7 {
  * Zero-delay-feedback state-variable filter.
  */
 export interface FilterProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -671,6 +737,12 @@ export interface FilterProcessor {
  * Highs up and lows down alike around a pivot, or the other way round.
  */
 export interface TiltProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -698,6 +770,12 @@ export interface TiltProcessor {
  * Two resonances side by side, as a throat makes them; all between them is held back.
  */
 export interface FormantProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -729,6 +807,12 @@ export interface FormantProcessor {
  * A delay of one period, fed back: it rings at a pitch and its multiples.
  */
 export interface CombProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -763,6 +847,12 @@ export interface CombProcessor {
  * A set of tuned strings that ring along with what they hear.
  */
 export interface ResonatorsProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -802,6 +892,12 @@ export interface ResonatorsProcessor {
  * Saturation and folding, oversampled so that they add harmonics and nothing else.
  */
 export interface DriveProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -847,6 +943,12 @@ export interface TransferPoint {
  * Fewer bits and fewer samples, as small old machines had.
  */
 export interface ReducerProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -872,6 +974,12 @@ export interface ReducerProcessor {
  * Moves every partial by the same number of Hz, or multiplies with a sine.
  */
 export interface ShifterProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -893,6 +1001,12 @@ export interface ShifterProcessor {
  * Lowers what is louder than a threshold, by a ratio.
  */
 export interface CompressorProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -928,6 +1042,12 @@ export interface CompressorProcessor {
  * Three bands, each lowered where it is loud and raised where it is soft.
  */
 export interface MultibandProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -994,6 +1114,12 @@ export interface DynamicsBand2 {
  * Attacks and what follows them, raised or lowered, whatever their level.
  */
 export interface TransientProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1019,6 +1145,12 @@ export interface TransientProcessor {
  * Closes where it is softer than a threshold.
  */
 export interface GateProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1055,6 +1187,12 @@ export interface GateProcessor {
  * Level and place between the sides.
  */
 export interface GainProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1077,6 +1215,12 @@ export interface GainProcessor {
  * In at the start, out at a moment after which there is nothing.
  */
 export interface FadeProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1100,6 +1244,12 @@ export interface FadeProcessor {
  * Nothing passes above it, not even between the samples.
  */
 export interface CeilingProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1122,6 +1272,12 @@ export interface CeilingProcessor {
  * Up to eight copies, each a little late by a time that goes back and forth.
  */
 export interface ChorusProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1150,6 +1306,12 @@ export interface ChorusProcessor {
  * One copy so close that both meet in a comb, which goes up and down.
  */
 export interface FlangerProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1177,6 +1339,12 @@ export interface FlangerProcessor {
  * Notches that go up and down, made by all-passes.
  */
 export interface PhaserProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1202,6 +1370,12 @@ export interface PhaserProcessor {
  * The pitch of all that comes in goes up and down.
  */
 export interface VibratoProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1224,6 +1398,12 @@ export interface VibratoProcessor {
  * Echoes: the sound again after a time, each time through two filters and softer.
  */
 export interface DelayProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1264,6 +1444,12 @@ export interface DelayProcessor {
  * Echoes of which each is higher or lower than the one before.
  */
 export interface PitchDelayProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1297,6 +1483,12 @@ export interface PitchDelayProcessor {
  * A room: sixteen delay lines that feed each other, damped like walls and air.
  */
 export interface RoomProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1336,6 +1528,12 @@ export interface RoomProcessor {
  * A room whose tail climbs or falls by an interval, again and again.
  */
 export interface ShimmerProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1368,6 +1566,12 @@ export interface ShimmerProcessor {
  * The answer of a body to a click, given to every sample of the sound.
  */
 export interface ConvolutionProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1403,6 +1607,12 @@ export interface ConvolutionProcessor {
  * Spreads the spectrum over time: what was a hit becomes a cloud.
  */
 export interface BlurProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1427,6 +1637,12 @@ export interface BlurProcessor {
  * The sides against the middle; below a frequency all is mono.
  */
 export interface WidthProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1458,6 +1674,12 @@ export interface WidthProcessor {
  * All that comes in, from its end to its start.
  */
 export interface ReverseProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1478,6 +1700,72 @@ export interface ReverseProcessor {
   fade_s: number;
 }
 /**
+ * Parallel chains: the input goes through each branch, and their outputs are summed.
+ */
+export interface ForkProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * The output gets the loudness of the input.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split stays dry.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "fork";
+  branches: Branch[];
+}
+/**
+ * One way through a fork; without processors it is the dry signal.
+ */
+export interface Branch {
+  id: string;
+  name: string;
+  on: boolean;
+  level_db: number;
+  chain: (
+    | EqualiserProcessor
+    | FilterProcessor
+    | TiltProcessor
+    | FormantProcessor
+    | CombProcessor
+    | ResonatorsProcessor
+    | DriveProcessor
+    | ReducerProcessor
+    | ShifterProcessor
+    | CompressorProcessor
+    | MultibandProcessor
+    | TransientProcessor
+    | GateProcessor
+    | GainProcessor
+    | FadeProcessor
+    | CeilingProcessor
+    | ChorusProcessor
+    | FlangerProcessor
+    | PhaserProcessor
+    | VibratoProcessor
+    | DelayProcessor
+    | PitchDelayProcessor
+    | RoomProcessor
+    | ShimmerProcessor
+    | ConvolutionProcessor
+    | BlurProcessor
+    | WidthProcessor
+    | ReverseProcessor
+    | ForkProcessor
+  )[];
+}
+/**
  * Layers and other buses meet here. Split, its low and its high part have a chain each.
  *
  * ``chain`` works on the whole, or on the high part where the bus is split.
@@ -1487,6 +1775,10 @@ export interface Bus {
   name: string;
   to: string;
   mute: boolean;
+  /**
+   * Its chain works on each note by itself, with that note's movers and key; otherwise it hears all notes together.
+   */
+  each_note: boolean;
   /**
    * Low and high part have a chain each and are summed in phase.
    */
@@ -1524,6 +1816,7 @@ export interface Bus {
     | BlurProcessor
     | WidthProcessor
     | ReverseProcessor
+    | ForkProcessor
   )[];
   low_chain: (
     | EqualiserProcessor
@@ -1554,12 +1847,29 @@ export interface Bus {
     | BlurProcessor
     | WidthProcessor
     | ReverseProcessor
+    | ForkProcessor
   )[];
 }
 /**
- * The main output: every layer's sum goes through this chain.
+ * A further way of what comes out of a layer, a processor or a bus, at a level of its own.
+ */
+export interface Send {
+  id: string;
+  source: string;
+  to: string;
+  on: boolean;
+  level_db: number;
+}
+/**
+ * The main output: all that leads to it is summed and goes through this chain.
  */
 export interface Main {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   chain: (
     | EqualiserProcessor
     | FilterProcessor
@@ -1589,6 +1899,7 @@ export interface Main {
     | BlurProcessor
     | WidthProcessor
     | ReverseProcessor
+    | ForkProcessor
   )[];
   level_db: number;
   /**
@@ -1600,6 +1911,12 @@ export interface Main {
  * How several notes of a sound go together, and between which it is right.
  */
 export interface Playing {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   good_low: number;
   good_high: number;
   /**
@@ -1615,6 +1932,12 @@ export interface Playing {
  * A few notes inside one hit: a roll or a flourish.
  */
 export interface Pattern {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   order: "off" | "repeat" | "up" | "down" | "up_down";
   /**
    * 0: as many as fit into the hold.
@@ -1640,6 +1963,12 @@ export interface Pattern {
  * A further curve, from -1 to 1, from the start of the hit.
  */
 export interface CurveMover {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "curve";
@@ -1649,11 +1978,20 @@ export interface CurveMover {
  * A cycle that goes round at a rate, or in beats.
  */
 export interface LfoMover {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "lfo";
   shape: "sine" | "triangle" | "saw_up" | "saw_down" | "square" | "stepped" | "smooth" | "drawn";
   sync: boolean;
+  /**
+   * 0 Hz stands still until a link moves it.
+   */
   rate_hz: number;
   beats: number;
   /**
@@ -1675,6 +2013,12 @@ export interface LfoMover {
  * Values one after the other, round and round.
  */
 export interface StepsMover {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "steps";
@@ -1692,6 +2036,12 @@ export interface StepsMover {
  * Another value each hit; with a rate, wandering within the hit.
  */
 export interface RandomMover {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "random";
@@ -1700,11 +2050,21 @@ export interface RandomMover {
    * 0 Hz: one value for the whole hit; otherwise new values at this rate, smoothed.
    */
   rate_hz: number;
+  /**
+   * Numbers that are set once a hit get another value for each note too.
+   */
+  each_note: boolean;
 }
 /**
  * -1 at the lowest key of its range, 1 at the highest.
  */
 export interface NoteMover {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "note";
@@ -1715,6 +2075,12 @@ export interface NoteMover {
  * 0 at the softest, 1 at the hardest hit.
  */
 export interface VelocityMover {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "velocity";
@@ -1723,6 +2089,12 @@ export interface VelocityMover {
  * 0 for a tap, 1 from a hold of ``longest_s`` on.
  */
 export interface HoldMover {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "hold";
@@ -1732,6 +2104,12 @@ export interface HoldMover {
  * The level of a layer, 0 in silence, 1 at full scale; or of a pulse pattern in beats.
  */
 export interface FollowerMover {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "follower";
@@ -1751,6 +2129,12 @@ export interface FollowerMover {
  * It moves numbers of a tone and its pitch.
  */
 export interface VoiceMover {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "voice";
@@ -1759,6 +2143,12 @@ export interface VoiceMover {
  * One value from 0 to 1 that drives whatever is linked to it.
  */
 export interface MacroMover {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "macro";
@@ -1776,11 +2166,21 @@ export interface Link {
   amount: number;
   bend: number;
   scaled_by: string | null;
+  /**
+   * Plain: frequencies in octaves, all else in its own unit. Linear: frequencies in Hz. Amplitude: a level from silence at 0 to as it is set at 1.
+   */
+  law: "plain" | "linear" | "amplitude";
 }
 /**
  * One performance of a sound. All its notes are let go at the end of its hold.
  */
 export interface Hit {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   note: number;
   velocity: number;
   hold_s: number;
@@ -1791,6 +2191,12 @@ export interface Hit {
  * A note beside the hit's own: at once it makes a chord, later it follows.
  */
 export interface FurtherNote {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
   note: number;
   at_s: number;
 }

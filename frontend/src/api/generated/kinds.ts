@@ -152,6 +152,11 @@ export const PROCESSOR_KINDS: Record<Processor["kind"], ProcessorName> = {
     "name": "Reverse",
     "group": "Space and stereo",
     "words": "backwards"
+  },
+  "fork": {
+    "name": "Fork",
+    "group": "Routing",
+    "words": "parallel branches split dry wet layers"
   }
 };
 
@@ -177,7 +182,7 @@ export const MOVER_NAMES: Record<Mover["kind"], string> = {
 };
 
 export const SOUND_DEFAULTS: Omit<Sound, "name"> = {
-  "schema_version": 1,
+  "schema_version": 2,
   "seed": 1,
   "tempo_bpm": 120,
   "pitch": {
@@ -193,6 +198,7 @@ export const SOUND_DEFAULTS: Omit<Sound, "name"> = {
   },
   "layers": [],
   "buses": [],
+  "sends": [],
   "main": {
     "chain": [],
     "level_db": 0,
@@ -234,11 +240,7 @@ export const LAYER_DEFAULTS: Omit<Layer, "id" | "name" | "source"> = {
   "pan": 0,
   "velocity_sense": 0.5,
   "delay_s": 0,
-  "modulation": {
-    "by": null,
-    "way": "phase",
-    "amount": 0.25
-  },
+  "modulators": [],
   "follows_pitch": true,
   "level": {
     "points": [
@@ -773,6 +775,16 @@ export const PROCESSOR_DEFAULTS: Defaults<Processor, "id"> = {
     "split_hz": 500,
     "kind": "reverse",
     "fade_s": 0.003
+  },
+  "fork": {
+    "on": true,
+    "mix": 1,
+    "level_db": 0,
+    "keep_loudness": false,
+    "band": "all",
+    "split_hz": 500,
+    "kind": "fork",
+    "branches": []
   }
 };
 
@@ -987,7 +999,8 @@ export const MOVER_DEFAULTS: Defaults<Mover, "id" | "name"> = {
   "random": {
     "kind": "random",
     "spread": "uniform",
-    "rate_hz": 0
+    "rate_hz": 0,
+    "each_note": false
   },
   "note": {
     "kind": "note",

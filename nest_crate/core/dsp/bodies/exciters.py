@@ -11,13 +11,12 @@ from scipy.signal import fftconvolve
 from nest_crate.core.dsp.util.fixed_rate_noise import THROWN_RATE, at_rate
 from nest_crate.core.dsp.util.randomness import uniform_numbers
 
-__all__ = ["blow_correction", "contact_s", "noise_burst", "pulse", "sweep_down"]
+__all__ = ["blow_correction", "contact_s", "noise_burst", "pulse", "sweep"]
 
 Numbers = NDArray[np.float64]
 
 # How long the softest and the hardest exciter touch the body.
 _SOFTEST_S, _HARDEST_S = 0.008, 0.00002
-_SWEEP_END_HZ = 30.0
 _NOT_DRIVEN = 1e-3
 _HEARD_HZ = 20000.0
 
@@ -74,17 +73,28 @@ def noise_burst(
     return at_rate(burst, frames, sample_rate) * (THROWN_RATE / sample_rate)
 
 
-def sweep_down(length_s: float, hardness: float, sample_rate: int) -> Numbers:
-    """A sine that falls from high (by hardness 500 Hz to 16 kHz) to 30 Hz; energy 1 at 48 kHz.
+def sweep(
+    length_s: float, hardness: float, sample_rate: int, *, from_hz: float = 0.0, to_hz: float = 30.0
+) -> Numbers:
+    """A sine from one frequency to another; energy 1 at 48 kHz.
 
     Exponential sweep: Farina, "Simultaneous Measurement of Impulse Response and Distortion with a
-    Swept-Sine Technique" (AES 108, 2000), equation (5), run backwards.
+    Swept-Sine Technique" (AES 108, 2000), equation (5).
+
+    Parameters
+    ----------
+    from_hz
+        where it begins; by hardness, from 500 Hz to 16 kHz, where it is 0.
     """
     count = max(8, round(length_s * sample_rate))
-    top_hz = min(500.0 * 32.0**hardness, 0.45 * sample_rate)
+    highest = 0.45 * sample_rate
+    first_hz = min(from_hz or 500.0 * 32.0**hardness, highest)
     way = np.arange(count) / count
-    ratio = _SWEEP_END_HZ / top_hz
-    cycles = top_hz * length_s / np.log(ratio) * (ratio**way - 1.0)
+    ratio = min(to_hz, highest) / first_hz
+    if abs(math.log(ratio)) < 1e-6:
+        cycles = first_hz * length_s * way
+    else:
+        cycles = first_hz * length_s / np.log(ratio) * (ratio**way - 1.0)
     ends = np.minimum(1.0, np.minimum(way, 1.0 - way) * 20.0)
     # At twice the rate half as strong: a mode hears twice as many frames of it.
     share = math.sqrt(THROWN_RATE / sample_rate)

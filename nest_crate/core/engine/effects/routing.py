@@ -13,4 +13,4 @@ def _fork(signal: Signal, part: ForkProcessor, context: ProcessContext) -> Signa
     return context.heard[0] if context.heard else signal
 
 
-EFFECTS = {"fork": ProcessorWork(_fork, lambda part: 0.0, cost_ns=2.0, room=1.0)}
+EFFECTS = {"fork": ProcessorWork(_fork, lambda part: 0.0, cost_ns=0.5, room=1.0)}

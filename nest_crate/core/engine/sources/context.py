@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -52,6 +53,12 @@ class SourceContext:
     """Pitch of the tone with whose cycles this one begins again, 0 where there is none."""
     sync_share: Signal | None = None
 
+    voices_apart: bool = False
+    """The voices of a unison are wanted one by one, (voices, frames), each at full scale."""
+    by_voice: tuple[Callable[[SourceContext, int], SourceContext], ...] = ()
+    """What another layer's voices do to the voices of this one, by their number from 0."""
+    on_voice: tuple[Callable[[Signal, int], Signal], ...] = ()
+    """The same, of what works on what a voice makes."""
     common_moved: Moved = NOT_MOVED
     """What moves the common pitch."""
 

@@ -129,6 +129,8 @@ def start_offset_s(context: SourceContext, source: SampleSource) -> float:
     return offset_s
 
 
+# Of its pitch, where another layer bends it.
+_SLOWEST = 1e-3
 # Grains are moved so far at most, to go on in phase.
 _ALIGNED_S = 0.012
 
@@ -176,6 +178,18 @@ def sample_source(context: SourceContext, source: SampleSource) -> Signal:
     return unison_sum(context, source, source.unison, 0.0, reader.read)
 
 
+def _bent_hz(context: SourceContext, pitch_hz: Signal) -> Signal:
+    """The pitch as other layers bend it; a phase that moves is a frequency, and a recording is
+    never read backwards."""
+    share = np.zeros(1) if context.frequency_share is None else context.frequency_share
+    if context.phase_cycles is not None:
+        cycles_a_frame = np.diff(context.phase_cycles, prepend=context.phase_cycles[:1])
+        share = share + cycles_a_frame * context.settings.sample_rate / pitch_hz
+    if not np.any(share):
+        return pitch_hz
+    return np.asarray(pitch_hz * np.maximum(1.0 + share, _SLOWEST))
+
+
 @dataclass(frozen=True)
 class _Reader:
     """Reads a part with some of its voices."""
@@ -186,6 +200,7 @@ class _Reader:
 
     def read(self, context: SourceContext, pitch_hz: Signal, voices: tuple[Voice, ...]) -> Signal:
         own_hz = own_pitch_hz(self.source)
+        pitch_hz = _bent_hz(context, pitch_hz)
         speed = pitch_hz * (self.part.sample_rate / self.rate / own_hz)
         ratios = [voice.ratio for voice in voices]
         low, high = float(speed.min()) * min(ratios), float(speed.max()) * max(ratios)

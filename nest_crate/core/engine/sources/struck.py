@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.signal import fftconvolve
 
-from nest_crate.core.dsp.bodies.exciters import blow_correction, noise_burst, pulse, sweep_down
+from nest_crate.core.dsp.bodies.exciters import blow_correction, noise_burst, pulse, sweep
 from nest_crate.core.dsp.bodies.modes import decay_times_s, modal_signal, mode_ratios, stiffened
 from nest_crate.core.dsp.filters.comb import (
     UNDAMPED_HZ,
@@ -117,7 +117,13 @@ def struck_exciter(context: SourceContext, source: StruckSource) -> Numbers:
     if source.exciter == "impulse":
         return pulse(source.hardness, rate)
     if source.exciter == "sweep":
-        return sweep_down(source.exciter_s, source.hardness, rate)
+        return sweep(
+            source.exciter_s,
+            source.hardness,
+            rate,
+            from_hz=source.sweep_from_hz,
+            to_hz=source.sweep_to_hz,
+        )
     return noise_burst(
         source.exciter_s,
         source.hardness,

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Annotated
+from typing import Annotated, ClassVar
 
 from pydantic import Field
 
 from nest_crate.core.sound.parameters import DocumentModel, Timed, number
 
 __all__ = [
+    "BENDING",
     "MAX_EDITED_PARTIALS",
+    "WORKING",
     "PartialSet",
     "PitchedSource",
     "RecordingId",
@@ -85,9 +87,15 @@ class Unison(DocumentModel):
     )
 
 
+# How another layer may act on a source: bend it, or work on what it makes.
+BENDING = ("phase", "frequency", "sync")
+WORKING = ("ring", "amplitude")
+
+
 class PitchedSource(Timed):
     """What has a pitch, that curves, slides and movers may take elsewhere."""
 
+    modulations: ClassVar[tuple[str, ...]] = (*BENDING, *WORKING)
     follows_note: bool = Field(default=True, title="Key tracking")
     ratio: float = number(
         1.0,

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Literal
+from typing import ClassVar, Literal
 
 from pydantic import Field
 
 from nest_crate.core.sound.parameters import Timed, number
+from nest_crate.core.sound.sources.base import WORKING
 
 __all__ = ["NoiseSource"]
 
@@ -15,6 +16,7 @@ class NoiseSource(Timed):
     """Noise from the sound's seed."""
 
     kind: Literal["noise"] = "noise"
+    modulations: ClassVar[tuple[str, ...]] = WORKING
     texture: Literal["even", "crackle", "stepped"] = Field(default="even", title="Texture")
     colour_db: float = number(
         0.0,

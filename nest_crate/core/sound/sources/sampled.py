@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal
+from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
 from nest_crate.core.sound.parameters import number
-from nest_crate.core.sound.sources.base import PitchedSource, RecordingId, Unison
+from nest_crate.core.sound.sources.base import WORKING, PitchedSource, RecordingId, Unison
 
 __all__ = ["SampleSource"]
 
@@ -18,6 +18,7 @@ class SampleSource(PitchedSource):
     """A stored recording: a part of it, forwards or reversed, looped, slowed or hastened."""
 
     kind: Literal["sample"] = "sample"
+    modulations: ClassVar[tuple[str, ...]] = ("phase", "frequency", *WORKING)
     recording: RecordingId | None = None
     name: Annotated[str, Field(max_length=120)] = ""
     start_s: float = number(0.0, 0.0, _LONGEST_S, label="Start", unit="s", scale="time", step=0.005)

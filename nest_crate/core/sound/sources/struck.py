@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Literal, Self
+from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field, model_validator
 
 from nest_crate.core.sound.parameters import DocumentModel, number
-from nest_crate.core.sound.sources.base import TunedSource
+from nest_crate.core.sound.sources.base import WORKING, TunedSource
 
 __all__ = ["MAX_MODES", "ModeChange", "StruckSource"]
 
@@ -33,6 +33,7 @@ class StruckSource(TunedSource):
     """A body with modes of its own, set ringing by a blow, a burst of noise or a sweep."""
 
     kind: Literal["struck"] = "struck"
+    modulations: ClassVar[tuple[str, ...]] = WORKING
     body: Literal[
         "bar", "plate", "membrane", "tube", "stopped_tube", "string", "set", "string_loop"
     ] = Field(default="bar", title="Body")
@@ -106,6 +107,19 @@ class StruckSource(TunedSource):
         scale="time",
         step=0.001,
         text="Of a noise burst or a sweep.",
+    )
+    sweep_from_hz: float = number(
+        0.0,
+        0.0,
+        20000.0,
+        label="Sweep from",
+        unit="Hz",
+        scale="time",
+        step=10.0,
+        text="0 Hz: by the hardness, from 500 Hz to 16 kHz.",
+    )
+    sweep_to_hz: float = number(
+        30.0, 10.0, 20000.0, label="Sweep to", unit="Hz", scale="log", step=10.0
     )
     hardness: float = number(
         0.7,
