@@ -85,7 +85,9 @@ def _page() -> str:
     for key in (
         "sound",
         "layer",
-        "modulation",
+        "modulator",
+        "send",
+        "branch",
         "unison",
         "partials",
         "bus",

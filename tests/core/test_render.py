@@ -9,7 +9,7 @@ from scipy.signal import hilbert
 
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.errors import DocumentError
-from nest_crate.core.sound import Hit, load_sound
+from nest_crate.core.sound import Hit, load_sound, load_sound_text
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS, SOURCE_KINDS
 from nest_crate.core.sound.parameters import declared_parameters
 from nest_crate.demo.sounds import SOUNDS_FOLDER

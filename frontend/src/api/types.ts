@@ -52,6 +52,8 @@ export type Processor = Document.Main["chain"][number];
 export type Mover = Document.Sound["movers"][number];
 export type MoverKind = Mover["kind"];
 export type Link = Document.Link;
+export type Send = Document.Send;
+export type Modulator = Document.Modulator;
 export type Pigment = Document.Layer["pigment"];
 
 /** One declared number, as /api/declarations tells it. */
@@ -69,6 +71,8 @@ export interface Parameter {
   help: string;
   /** Links move it all through the hit; else once, at its start. */
   followed?: boolean;
+  /** Links multiply it by octaves, unless they move it in its own unit. */
+  octaves?: boolean;
 }
 
 export interface Choice {
@@ -95,15 +99,18 @@ export interface Declarations {
   playing: PartDeclaration;
   pattern: PartDeclaration;
   further_note: PartDeclaration;
-  modulation: PartDeclaration;
+  modulator: PartDeclaration;
+  send: PartDeclaration;
+  branch: PartDeclaration;
   curve_point: PartDeclaration;
   unison: PartDeclaration;
   partials: PartDeclaration;
-  sources: Record<Source["kind"], PartDeclaration>;
+  sources: Record<Source["kind"], PartDeclaration & { modulations: string[] }>;
   mode_change: PartDeclaration;
   processors: Record<Processor["kind"], PartDeclaration>;
   movers: Record<MoverKind, PartDeclaration>;
   link: PartDeclaration;
   /** The pitch of a layer as a target, which is no field of the document. */
   pitch: Parameter;
+  common_pitch: Parameter;
 }

@@ -60,7 +60,14 @@ describe("replacing", () => {
     const [drive, ...others] = sound.main.chain;
     const id = drive?.id ?? "";
     const set = { ...newProcessor(sound, "drive"), id, level_db: -9, on: false } as Processor;
-    const link = (target: string) => ({ mover: "m", target, amount: 1, bend: 0, scaled_by: null });
+    const link = (target: string) => ({
+      mover: "m",
+      target,
+      amount: 1,
+      bend: 0,
+      scaled_by: null,
+      law: "plain" as const,
+    });
     const moved: Sound = {
       ...withChain(sound, [set, ...others], "main"),
       movers: [{ id: "m", name: "M", kind: "macro", value: 0.5 }],

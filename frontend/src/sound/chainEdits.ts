@@ -1,6 +1,6 @@
 import type { Processor, Sound } from "../api";
 import { chainOf, type ChainRef, findProcessor, placeOf, withChain } from "./chains";
-import { freshId, newProcessor } from "./edits";
+import { freshId, newProcessor, renamed } from "./edits";
 import { processorName } from "./processorNames";
 import { edit, select, type Selection, useBench } from "./store";
 
@@ -64,10 +64,20 @@ export function freshCopies(sound: Sound, chain: Processor[]): Processor[] {
   let now = sound;
   return chain.map((part) => {
     const id = freshId(now, part.kind.replace(/_/g, "-"));
+    const branches =
+      part.kind === "fork"
+        ? {
+            branches: part.branches.map((branch, k) => ({
+              ...branch,
+              id: `${id}-b${k + 1}`,
+              chain: renamed(branch.chain, `${id}-b${k + 1}`),
+            })),
+          }
+        : {};
     // A layer of another sound cannot be listened to here.
     const side =
       "side" in part && part.side !== null && !layers.has(part.side) ? { side: null } : {};
-    const copy = { ...part, ...side, id } as Processor;
+    const copy = { ...part, ...side, ...branches, id } as Processor;
     now = withAdded(now, copy, "main", 0);
     return copy;
   });

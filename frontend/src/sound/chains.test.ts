@@ -67,7 +67,7 @@ describe("routes", () => {
     const sent = withRoute(withRoute(bused, "tone-1", "bus-1"), "bus-1", "bus-2");
     expect(sent.layers[0]?.to).toBe("bus-1");
     expect(sent.buses[0]?.to).toBe("bus-2");
-    expect(destinationsOf(sent, "bus-2").map(({ id }) => id)).toEqual(["main", "output"]);
+    expect(destinationsOf(sent, "bus-2").map(({ id }) => id)).toEqual(["main", "output", "none"]);
     expect(withRoute(sent, "bus-2", "bus-1")).toBe(sent);
     expect(withRoute(sent, "bus-2", "bus-2")).toBe(sent);
     expect(withRoute(sent, "tone-1", "gone")).toBe(sent);
@@ -86,6 +86,7 @@ describe("routes", () => {
       amount: -6,
       bend: 0,
       scaled_by: null,
+      law: "plain" as const,
     };
     const sent = { ...withRoute(bused, "tone-1", "bus-1"), movers: [macro], links: [link] };
     expect(pruned(sent)).toBe(sent);

@@ -1,4 +1,5 @@
 import type { Curve, Sound } from "../api";
+import { keptInBeats } from "./beats";
 import { withLayer } from "./edits";
 
 export type CurveName = "level" | "pitch";
@@ -23,8 +24,9 @@ export function withCurve(
   { layerId, name }: CurveRef,
   change: (curve: Curve) => Curve,
 ): Sound {
-  if (layerId === null) return { ...sound, pitch: change(sound.pitch) };
-  return withLayer(sound, layerId, (layer) => ({ ...layer, [name]: change(layer[name]) }));
+  const made = (curve: Curve) => keptInBeats(change(curve), sound.tempo_bpm);
+  if (layerId === null) return { ...sound, pitch: made(sound.pitch) };
+  return withLayer(sound, layerId, (layer) => ({ ...layer, [name]: made(layer[name]) }));
 }
 
 /** What the history calls a curve: "Body, pitch curve". */

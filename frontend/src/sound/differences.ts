@@ -8,7 +8,8 @@ import type {
   Sound,
 } from "../api";
 import { formatValue } from "../ui";
-import { movedUnit, sameLink } from "./moverEdits";
+import { moverName, movedUnit, sameLink } from "./moverEdits";
+import { destinationName } from "./routes";
 import { targetsOf } from "./targets";
 import { chainPlaces } from "./chains";
 import { processorName } from "./processorNames";
@@ -19,7 +20,23 @@ const isTree = (value: unknown): value is Tree =>
   typeof value === "object" && value !== null && !Array.isArray(value);
 
 /** What has an order or an identity of its own and is compared as a list, and what says nothing. */
-const PARTS = ["id", "chain", "low_chain", "layers", "buses", "movers", "links", "schema_version"];
+const PARTS = [
+  "id",
+  "branches",
+  "buses",
+  "chain",
+  "in_beats",
+  "layers",
+  "links",
+  "low_chain",
+  "modulators",
+  "movers",
+  "schema_version",
+  "sends",
+];
+
+const nameOf = (sound: Sound, layer: string) =>
+  sound.layers.find(({ id }) => id === layer)?.name ?? layer;
 
 type Named = Map<string, Parameter>;
 
@@ -31,8 +48,8 @@ const plain = (value: unknown) =>
 
 /** What changed from one sound to another, in words: "Body: Level −3 dB → −6 dB". */
 export function differences(before: Sound, after: Sound, declarations: Declarations): string[] {
-  const { sound, hit, main, layer, unison, partials, modulation } = declarations;
-  const layers = named(...Object.values(declarations.sources), unison, partials, modulation, layer);
+  const { sound, hit, main, layer, unison, partials, modulator } = declarations;
+  const layers = named(...Object.values(declarations.sources), unison, partials, layer);
   const processors = named(
     ...Object.values(declarations.processors).flatMap((one) => [
       one,
@@ -104,7 +121,14 @@ export function differences(before: Sound, after: Sound, declarations: Declarati
   compare("Main", { ...before.main }, { ...after.main }, named(main));
   compareLists(before.layers, after.layers, (one) => one.name, layers);
   const chainName = (part: Processor) => processorName(part.kind);
+  for (const one of after.layers) {
+    const old = before.layers.find(({ id }) => id === one.id)?.modulators ?? one.modulators;
+    const called = ({ by }: { by: string }) => `${one.name} modulated by ${nameOf(after, by)}`;
+    compareLists(old, one.modulators, called, named(modulator));
+  }
   compareLists(before.buses, after.buses, ({ name }) => name, named(declarations.bus));
+  const sent = ({ to }: { to: string }) => `Send to ${destinationName(after, to)}`;
+  compareLists(before.sends, after.sends, sent, named(declarations.send));
   const was = chainPlaces(before);
   for (const place of chainPlaces(after)) {
     const name = (part: Processor) =>
@@ -122,10 +146,10 @@ function compareLinks(before: Sound, after: Sound, words: string[], declarations
   const targets = [...targetsOf(before, declarations), ...targetsOf(after, declarations)];
   const wordsOf = (link: Link, sound: Sound) => {
     const found = targets.find(({ target }) => target === link.target);
-    const mover = sound.movers.find(({ id }) => id === link.mover)?.name ?? link.mover;
+    const mover = moverName(sound, link.mover);
     const where = found ? `${found.owner}: ${found.parameter.label}` : link.target;
     const amount = (value: number) =>
-      found ? formatValue(value, movedUnit(found.parameter)) : String(value);
+      found ? formatValue(value, movedUnit(found.parameter, link.law)) : String(value);
     return { moved: `${where} moved by ${mover}`, amount };
   };
   for (const link of after.links) {

@@ -6,7 +6,7 @@ import {
 } from "../api/generated/kinds";
 import type { Curve, CurvePoint, Edit, Layer, Processor, Sound, Source } from "../api";
 import { PIGMENT_ORDER } from "../ui";
-import { allProcessors } from "./chains";
+import { allBranches, allProcessors, type Branch } from "./chains";
 
 /** Pure changes of a sound document: each gives a new document, or the same where nothing changes. */
 
@@ -20,9 +20,11 @@ export function withLayer(sound: Sound, id: string, change: (layer: Layer) => La
 /** An id that no part of the sound has yet. */
 export function freshId(sound: Sound, stem: string): string {
   const used = new Set([
-    ...sound.layers.map(({ id }) => id),
+    ...sound.layers.flatMap(({ id, modulators }) => [id, ...modulators.map((one) => one.id)]),
     ...sound.buses.map(({ id }) => id),
+    ...sound.sends.map(({ id }) => id),
     ...allProcessors(sound).map(({ id }) => id),
+    ...allBranches(sound).map(({ id }) => id),
     ...sound.movers.map(({ id }) => id),
   ]);
   let number = 1;
@@ -101,12 +103,37 @@ export function emptySound(name: string): Sound {
   return { ...sound, layers: [newLayer(sound, "tone")] };
 }
 
+export const newBranch = (id: string, name: string): Branch => ({
+  id,
+  name,
+  on: true,
+  level_db: 0,
+  chain: [],
+});
+
 /** A new processor as its kind declares it; a new kind needs nothing here. */
 export function newProcessor(sound: Sound, kind: Processor["kind"]): Processor {
   const id = freshId(sound, kind.replace(/_/g, "-"));
   const made: Processor = { id, ...PROCESSOR_DEFAULTS[kind] };
+  if (made.kind === "fork") {
+    const branches = ["Dry", "Wet"].map((name, n) => newBranch(`${id}-${n + 1}`, name));
+    return { ...made, branches };
+  }
   // So that it is heard at once.
   return made.kind === "comb" ? { ...made, follows_note: true, feedback: 0.8 } : made;
+}
+
+/** Processors under ids that begin alike, their branches too. */
+export function renamed(chain: Processor[], stem: string): Processor[] {
+  return chain.map((part, n) => {
+    const id = `${stem}-${n + 1}`;
+    if (part.kind !== "fork") return { ...part, id };
+    const branches = part.branches.map((branch, k) => {
+      const own = `${id}-b${k + 1}`;
+      return { ...branch, id: own, chain: renamed(branch.chain, own) };
+    });
+    return { ...part, id, branches };
+  });
 }
 
 /** A copy of a layer right below it, with ids of its own. */
@@ -115,13 +142,14 @@ export function withDuplicate(sound: Sound, id: string): { sound: Sound; newId: 
   const layer = sound.layers[index];
   const newId = freshId(sound, layer?.source.kind ?? "layer");
   if (!layer) return { sound, newId: id };
-  const chain = layer.chain.map((part, n) => ({ ...part, id: `${newId}-${n + 1}` }));
+  const chain = renamed(layer.chain, newId);
   const copy: Layer = {
     ...layer,
     id: newId,
     name: `${layer.name} copy`.slice(0, 60),
     pigment: nextPigment(sound),
     chain,
+    modulators: layer.modulators.map((one, n) => ({ ...one, id: `${newId}-mod-${n + 1}` })),
   };
   const layers = [...sound.layers.slice(0, index + 1), copy, ...sound.layers.slice(index + 1)];
   return { sound: { ...sound, layers }, newId };
@@ -146,6 +174,7 @@ export function completed(kept: Sound): Sound {
   return {
     ...whole,
     layers: kept.layers.map((layer) => ({
+      ...LAYER_DEFAULTS,
       ...layer,
       to: layer.to ?? "main",
       chain: chain(layer.chain),

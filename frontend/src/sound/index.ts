@@ -12,7 +12,13 @@ export {
   withoutEffects,
 } from "./chainEdits";
 export {
+  allBranches,
+  branchesOf,
   chainPlaces,
+  forkDepth,
+  withBranch,
+  type Branch,
+  type ForkProcessor,
   findProcessor,
   placeOf,
   withChain,
@@ -49,6 +55,7 @@ export {
   freshId,
   isPitched,
   newLayer,
+  newBranch,
   newProcessor,
   newSource,
   point,
@@ -65,7 +72,10 @@ export {
   MOVER_NAMES,
   firstAmount,
   idleMovers,
+  curveMovers,
   movedUnit,
+  moverName,
+  newLink,
   newMover,
   sameLink,
   valueAt,
@@ -94,7 +104,20 @@ export {
 } from "./pinStore";
 export { PROCESSOR_GROUPS, processorName, processorWords } from "./processorNames";
 export { heldLink, learned, linkRange, withLinkRange, withValueAt, type Range } from "./ranges";
-export { destinationName, destinationsOf, newBus, withBus, withRoute, withoutBus } from "./routes";
+export {
+  destinationName,
+  destinationsOf,
+  newBus,
+  ownerOf,
+  sendDestinations,
+  sendsOf,
+  withBus,
+  withRoute,
+  withSend,
+  withoutBus,
+  withoutSend,
+} from "./routes";
+export { beatsOf, timePatch } from "./beats";
 export { SOURCE_NAMES } from "../api/generated/kinds";
 export {
   edit,
@@ -104,6 +127,7 @@ export {
   setView,
   showTab,
   takeInHand,
+  showMover,
   takePoints,
   toggleListen,
   undo,

@@ -26,6 +26,7 @@ const link: Link = {
   amount: 2,
   bend: 0,
   scaled_by: null,
+  law: "plain" as const,
 };
 const moved: Sound = withLink({ ...withChain(start, [filter], "main"), movers: [lfo] }, link);
 

@@ -1,9 +1,9 @@
 import type { Link, ModeChange, Mover, MoverKind, Parameter, Processor, Sound } from "../api";
 import { MOVER_DEFAULTS, MOVER_NAMES } from "../api/generated/kinds";
 import type { Unit } from "../ui";
-import { allProcessors, withProcessor } from "./chains";
+import { allBranches, allProcessors, withProcessor } from "./chains";
 import { freshId, isPitched } from "./edits";
-import { withoutLostRoutes } from "./routes";
+import { withoutLostRoutes, withoutLostSends } from "./routes";
 import { changeOf } from "./modeEdits";
 
 /** Pure changes of what moves in a sound. */
@@ -42,6 +42,15 @@ export const idleMovers = (sound: Sound): Mover[] =>
       ),
   );
 
+export const newLink = (mover: string, target: string, amount: number): Link => ({
+  mover,
+  target,
+  amount,
+  bend: 0,
+  scaled_by: null,
+  law: "plain",
+});
+
 export const sameLink = (a: Link, b: Link) => a.mover === b.mover && a.target === b.target;
 
 export function withLink(sound: Sound, link: Link): Sound {
@@ -56,16 +65,27 @@ export function withoutLink(sound: Sound, link: Link): Sound {
 }
 
 /** The unit in which a parameter is moved: frequencies in octaves, all else in its own. */
-export const movedUnit = ({ unit, minimum }: Parameter): Unit =>
-  unit === "Hz" && minimum > 0 ? "octave" : unit;
+export const movedUnit = ({ unit, octaves }: Parameter, law: Link["law"] = "plain"): Unit => {
+  if (law === "amplitude") return "percent";
+  return octaves && law === "plain" ? "octave" : unit;
+};
 
 /** The value of a target before anything moves it. */
 export function valueAt(sound: Sound, target: string): number {
   const [id = "", ...path] = target.split(".");
-  const parts = [...sound.layers, ...sound.buses, ...allProcessors(sound), ...sound.movers];
+  const parts = [
+    ...sound.layers,
+    ...sound.layers.flatMap(({ modulators }) => modulators),
+    ...sound.buses,
+    ...sound.sends,
+    ...allProcessors(sound),
+    ...allBranches(sound),
+    ...sound.movers,
+  ];
   const part = parts.find((one) => one.id === id);
   const mode = /^mode(\d+)$/.exec(path[1] ?? "");
-  if (mode && part && "source" in part && part.source.kind === "struck") {
+  if (mode && part && "source" in part && typeof part.source === "object") {
+    if (part.source.kind !== "struck") return 0;
     const value = changeOf(part.source, Number(mode[1]))[path[2] as keyof ModeChange];
     return typeof value === "number" ? value : 0;
   }
@@ -80,7 +100,11 @@ export function valueAt(sound: Sound, target: string): number {
 }
 
 /** A first amount that is heard and does no harm; away from the end at which a value stands. */
-export function firstAmount(parameter: Parameter, value: number): number {
+export function firstAmount(
+  parameter: Parameter,
+  value: number,
+  law: Link["law"] = "plain",
+): number {
   const amounts: Partial<Record<Unit, number>> = {
     octave: 1,
     st: 2,
@@ -92,24 +116,37 @@ export function firstAmount(parameter: Parameter, value: number): number {
     beat: 1,
     note: 12,
   };
-  const amount = amounts[movedUnit(parameter)] ?? (parameter.maximum - parameter.minimum) / 4;
+  const amount = amounts[movedUnit(parameter, law)] ?? (parameter.maximum - parameter.minimum) / 4;
   const room = amount > 0 ? parameter.maximum - value : value - parameter.minimum;
   return room <= 1e-9 * Math.abs(parameter.maximum) ? -amount : amount;
 }
 
-/** Layers that were modulated by a layer which is gone are modulated by none. */
+/** Modulators whose layer is gone go with it. */
 function withoutMissingModulators(sound: Sound): Sound {
   const ids = new Set(sound.layers.map(({ id }) => id));
-  const missing = ({ modulation }: Sound["layers"][number]) =>
-    modulation.by !== null && !ids.has(modulation.by);
-  if (!sound.layers.some(missing)) return sound;
+  const there = ({ by }: { by: string }) => ids.has(by);
+  if (sound.layers.every(({ modulators }) => modulators.every(there))) return sound;
   return {
     ...sound,
-    layers: sound.layers.map((layer) =>
-      missing(layer) ? { ...layer, modulation: { ...layer.modulation, by: null } } : layer,
-    ),
+    layers: sound.layers.map((layer) => ({
+      ...layer,
+      modulators: layer.modulators.filter(there),
+    })),
   };
 }
+
+/** Links by the names of their movers: drawn curves of layers and the common pitch among them. */
+export function curveMovers(sound: Sound): { id: string; name: string }[] {
+  const ofLayers = sound.layers.flatMap(({ id, name, source }) => [
+    { id: `${id}.level`, name: `${name} level curve` },
+    ...(isPitched(source) ? [{ id: `${id}.pitch`, name: `${name} pitch curve` }] : []),
+  ]);
+  return [...ofLayers, { id: "common.pitch", name: "Common pitch curve" }];
+}
+
+/** What a mover is called, a drawn curve among them. */
+export const moverName = (sound: Sound, id: string): string =>
+  [...sound.movers, ...curveMovers(sound)].find((one) => one.id === id)?.name ?? id;
 
 /** Processors that listened to a layer which is gone listen to their own input. */
 function withoutLostSides(sound: Sound): Sound {
@@ -146,19 +183,26 @@ function hasVoices(sound: Sound, target: string): boolean {
 }
 
 export function pruned(whole: Sound): Sound {
-  const sound = withoutLostSides(withoutLostRoutes(withoutMissingModulators(whole)));
+  const sound = withoutLostSides(
+    withoutLostSends(withoutLostRoutes(withoutMissingModulators(whole))),
+  );
   if (sound.movers.length === 0 && sound.links.length === 0) return sound;
   const layers = new Set(sound.layers.map(({ id }) => id));
   const movers = sound.movers.filter(
     (one) => one.kind !== "follower" || one.layer === null || layers.has(one.layer),
   );
-  const ids = new Set(movers.map(({ id }) => id));
+  const own = movers.map(({ id }) => id);
+  const ids = new Set([...own, ...curveMovers(sound).map(({ id }) => id)]);
   const parts = new Set([
     "main",
+    "common",
     ...layers,
-    ...ids,
+    ...own,
+    ...sound.layers.flatMap(({ modulators }) => modulators.map(({ id }) => id)),
     ...sound.buses.map(({ id }) => id),
+    ...sound.sends.map(({ id }) => id),
     ...allProcessors(sound).map(({ id }) => id),
+    ...allBranches(sound).map(({ id }) => id),
   ]);
   const links = sound.links
     .filter(

@@ -23,14 +23,23 @@ const cutoff: Parameter = {
   step: 10,
   whole: false,
   help: "",
+  octaves: true,
 };
-const mix: Parameter = { ...cutoff, name: "mix", unit: "percent", minimum: 0, maximum: 1 };
+const mix: Parameter = {
+  ...cutoff,
+  octaves: false,
+  name: "mix",
+  unit: "percent",
+  minimum: 0,
+  maximum: 1,
+};
 const link = (mover: string, target: string, amount: number): Link => ({
   mover,
   target,
   amount,
   bend: 0,
   scaled_by: null,
+  law: "plain" as const,
 });
 
 describe("ranges", () => {

@@ -1,8 +1,8 @@
 import type { Link, Mover, Parameter, Sound } from "../api";
-import { allProcessors, withProcessor } from "./chains";
+import { allBranches, allProcessors, withBranch, withProcessor } from "./chains";
 import { freshId, withLayer } from "./edits";
-import { withBus } from "./routes";
-import { movedUnit, valueAt, withLink, withMover, withoutLink } from "./moverEdits";
+import { withBus, withSend } from "./routes";
+import { newLink, valueAt, withLink, withMover, withoutLink } from "./moverEdits";
 
 /** The range over which a link moves its target, and links made from ranges. */
 
@@ -12,6 +12,20 @@ export interface Range {
 }
 
 /** The least and the most that a mover says. */
+function spanAt(sound: Sound, id: string): Range | null {
+  const [owner, curve] = id.split(".");
+  if (curve === "level") return { from: 0, to: 1 };
+  const drawn =
+    owner === "common" ? sound.pitch : sound.layers.find((one) => one.id === owner)?.pitch;
+  if (curve === "pitch" && drawn) {
+    // Semitones as octaves.
+    const octaves = [...drawn.points, ...drawn.release].map(({ value }) => value / 12);
+    return { from: Math.min(0, ...octaves), to: Math.max(0, ...octaves) };
+  }
+  const mover = sound.movers.find((one) => one.id === id);
+  return mover ? moverSpan(mover) : null;
+}
+
 export function moverSpan(mover: Mover): Range {
   const of = (values: number[]): Range => ({
     from: Math.max(-1, Math.min(...values)),
@@ -36,24 +50,28 @@ export function moverSpan(mover: Mover): Range {
   }
 }
 
-/** A value so far from another, in the unit in which the parameter is moved. */
-const shifted = (base: number, by: number, parameter: Parameter) =>
-  movedUnit(parameter) === "octave" ? base * 2 ** by : base + by;
+type Law = Link["law"];
 
-const between = (from: number, to: number, parameter: Parameter) =>
-  movedUnit(parameter) === "octave" ? Math.log2(to / from) : to - from;
+const inOctaves = (parameter: Parameter, law: Law) => Boolean(parameter.octaves) && law === "plain";
+
+/** A value so far from another, in the unit in which the parameter is moved. */
+const shifted = (base: number, by: number, parameter: Parameter, law: Law) =>
+  inOctaves(parameter, law) ? base * 2 ** by : base + by;
+
+const between = (from: number, to: number, parameter: Parameter, law: Law) =>
+  inOctaves(parameter, law) ? Math.log2(to / from) : to - from;
 
 const tidy = (value: number) => Number(value.toPrecision(6));
 
 /** Where a target stands at the mover's least and at its most, before its range ends. */
 export function linkRange(sound: Sound, link: Link, parameter: Parameter): Range | null {
-  const mover = sound.movers.find(({ id }) => id === link.mover);
-  if (!mover) return null;
-  const span = moverSpan(mover);
+  const span = spanAt(sound, link.mover);
+  // As amplitude it is a share of the level, down to silence.
+  if (!span || link.law === "amplitude") return null;
   const base = valueAt(sound, link.target);
   return {
-    from: shifted(base, link.amount * span.from, parameter),
-    to: shifted(base, link.amount * span.to, parameter),
+    from: shifted(base, link.amount * span.from, parameter, link.law),
+    to: shifted(base, link.amount * span.to, parameter, link.law),
   };
 }
 
@@ -70,6 +88,16 @@ export function withValueAt(sound: Sound, target: string, value: number): Sound 
   if (sound.layers.some((one) => one.id === id))
     return withLayer(sound, id, (layer) => put(layer, path));
   if (sound.buses.some((one) => one.id === id)) return withBus(sound, id, (bus) => put(bus, path));
+  if (sound.sends.some((one) => one.id === id))
+    return withSend(sound, id, (send) => put(send, path));
+  if (allBranches(sound).some((one) => one.id === id))
+    return withBranch(sound, id, (branch) => put(branch, path));
+  const modulated = sound.layers.find(({ modulators }) => modulators.some((one) => one.id === id));
+  if (modulated)
+    return withLayer(sound, modulated.id, (layer) => ({
+      ...layer,
+      modulators: layer.modulators.map((one) => (one.id === id ? put(one, path) : one)),
+    }));
   if (allProcessors(sound).some((one) => one.id === id))
     return withProcessor(sound, id, (part) => put(part, path));
   return withMover(sound, id, (mover) => put(mover, path));
@@ -82,22 +110,19 @@ export function withLinkRange(
   parameter: Parameter,
   { from, to }: Range,
 ): Sound {
-  const mover = sound.movers.find(({ id }) => id === link.mover);
-  if (!mover) return sound;
-  const span = moverSpan(mover);
-  const reach = span.to - span.from;
-  if (reach <= 0) return sound;
-  const amount = tidy(between(from, to, parameter) / reach);
-  const base = tidy(shifted(from, -amount * span.from, parameter));
+  const span = spanAt(sound, link.mover);
+  const reach = span ? span.to - span.from : 0;
+  if (!span || reach <= 0) return sound;
+  const amount = tidy(between(from, to, parameter, link.law) / reach);
+  const base = tidy(shifted(from, -amount * span.from, parameter, link.law));
   const bounded = Math.min(parameter.maximum, Math.max(parameter.minimum, base));
   return withValueAt(withLink(sound, { ...link, amount }), link.target, bounded);
 }
 
 /** The sound with the link standing still: at its mover's least (0), its middle, its most (1). */
 export function heldLink(sound: Sound, link: Link, at: number): Sound {
-  const mover = sound.movers.find(({ id }) => id === link.mover);
-  if (!mover) return sound;
-  const span = moverSpan(mover);
+  const span = spanAt(sound, link.mover);
+  if (!span) return sound;
   const id = freshId(sound, "steps");
   const still: Mover = {
     id,
@@ -134,9 +159,8 @@ export function learned(
   );
   const sound = changed.reduce((now, { target, parameter }) => {
     const was = valueAt(before, target);
-    const amount = tidy(between(was, valueAt(after, target), parameter));
-    const link = { mover: macro, target, amount, bend: 0, scaled_by: null };
-    return withLink(withValueAt(now, target, was), link);
+    const amount = tidy(between(was, valueAt(after, target), parameter, "plain"));
+    return withLink(withValueAt(now, target, was), newLink(macro, target, amount));
   }, after);
   const turned = withMover(sound, macro, (now) => ({ ...now, value: 1 }) as Mover);
   return { sound: changed.length > 0 ? turned : after, count: changed.length };

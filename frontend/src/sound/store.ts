@@ -3,6 +3,7 @@ import type { AuditionAnswer, Contribution, DetailsAnswer, Sound } from "../api"
 import type { TimeView } from "../ui";
 import type { PointAddress } from "./curveEdits";
 import type { CurveName } from "./curveRef";
+import { withBeatTimes } from "./beats";
 import { pruned } from "./moverEdits";
 
 /** What the inspector shows. */
@@ -147,7 +148,7 @@ export function edit(
     const before = state.document;
     if (!before) return {};
     // What loses its mover or its target goes with it, in the same step.
-    const after = pruned(change(before));
+    const after = pruned(withBeatTimes(change(before)));
     const open = moving ? gesture : null;
     if (after === before) return state.gesture === open ? {} : { gesture: open };
     const last = state.past.at(-1);
@@ -208,4 +209,12 @@ export function takeInHand(layerId: string, curve: CurveName): void {
     selection: { kind: "layer", id: layerId },
     tab: "curve",
   }));
+}
+
+/** Select a mover, or the layer or common pitch whose drawn curve it is. */
+export function showMover(id: string): void {
+  const [owner = "", curve] = id.split(".");
+  if (curve === undefined) return select({ kind: "mover", id });
+  if (owner === "common") return select({ kind: "pitch" });
+  takeInHand(owner, curve === "pitch" ? "pitch" : "level");
 }

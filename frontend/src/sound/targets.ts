@@ -1,7 +1,8 @@
 import type { Declarations, Parameter, PartDeclaration, Sound, StruckSource } from "../api";
-import { chainPlaces } from "./chains";
+import { branchesOf, chainPlaces } from "./chains";
 import { isPitched } from "./edits";
 import { processorName } from "./processorNames";
+import { destinationName } from "./routes";
 
 /** Something that a link may move, with what it is called. */
 export interface Target {
@@ -38,12 +39,14 @@ export function targetAt(
 
 /** Every target of a sound, in the order of the path. */
 export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
-  const found: Target[] = [];
+  const found: Target[] = [
+    { target: "common.pitch_st", owner: "Sound", parameter: declarations.common_pitch },
+  ];
   const add = (id: string, owner: string, declaration: PartDeclaration, path = "") => {
     for (const parameter of declaration.parameters)
       found.push({ target: `${id}.${path}${parameter.name}`, owner, parameter });
   };
-  for (const { id, name, source } of sound.layers) {
+  for (const { id, name, source, modulators } of sound.layers) {
     if (isPitched(source))
       found.push({ target: `${id}.pitch_st`, owner: name, parameter: declarations.pitch });
     add(id, name, declarations.layer);
@@ -53,7 +56,7 @@ export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
     if (source.kind === "struck")
       for (const mode of modesInHand(sound, id, source))
         add(id, `${name} mode ${mode}`, declarations.mode_change, `source.mode${mode}.`);
-    add(id, `${name} modulation`, declarations.modulation, "modulation.");
+    for (const one of modulators) add(one.id, `${name} modulator`, declarations.modulator);
   }
   for (const place of chainPlaces(sound))
     for (const part of place.chain) {
@@ -62,8 +65,12 @@ export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
       add(part.id, owner, declaration);
       for (const [name, inner] of Object.entries(declaration.parts ?? {}))
         add(part.id, `${owner} ${name.replace(/_/g, " ")}`, inner, `${name}.`);
+      for (const branch of branchesOf(part))
+        add(branch.id, `${owner} ${branch.name}`, declarations.branch);
     }
   for (const { id, name } of sound.buses) add(id, name, declarations.bus);
+  for (const { id, to } of sound.sends)
+    add(id, `Send to ${destinationName(sound, to)}`, declarations.send);
   add("main", "Main", declarations.main);
   for (const { id, name, kind } of sound.movers) add(id, name, declarations.movers[kind]);
   return found;
@@ -82,8 +89,15 @@ export function mayMove(
 ): boolean {
   const [id, ...path] = target.split(".");
   if (id === mover.id) return false;
+  const [owner, curve] = mover.id.split(".");
+  if (curve !== undefined && id === owner) {
+    // What the curve says already, and when it begins.
+    const own = curve === "level" ? "level_db" : "pitch_st";
+    if (path[0] === own || path[0] === "delay_s") return false;
+  }
   if (mover.kind !== "voice") return true;
   const tone = sound.layers.some((one) => one.id === id && "unison" in one.source);
+  if (tone && target.endsWith(".source.phase_deg")) return true;
   const ofTone = path[0] === "pitch_st" || (path[0] === "source" && path.length === 2);
   return tone && ofTone && isFollowed(sound, target, declarations);
 }

@@ -8,6 +8,8 @@ export interface FieldChange {
   value: number;
   /** True while the hand is still moving; the last change of a gesture has false. */
   moving: boolean;
+  /** Of a time that is kept as beats; without them it is in seconds. */
+  beats?: number | undefined;
 }
 
 /** Longer labels take two lines of the row. */
@@ -16,6 +18,8 @@ const LONG_LABEL = 14;
 interface Props {
   parameter: Parameter;
   value: number;
+  /** The beats in which a time is kept; the value is then their seconds. */
+  beats?: number | undefined;
   context: UnitContext;
   onChange: (change: FieldChange) => void;
   /** Shown after the value, such as the frequency of a note. */
@@ -33,11 +37,18 @@ const DRAG_PIXELS = 240;
 
 /** Name, thin bar, value: typed with its unit, dragged, turned by the wheel, nudged by keys. */
 export function FieldRow(props: Props) {
-  const { parameter, value, context, onChange, aside, disabled = false, ring } = props;
+  const { parameter, value, context, aside, disabled = false, ring, beats } = props;
   const [inHand, setInHand] = useState(false);
   const id = useId();
   const bar = useRef<HTMLDivElement>(null);
   const drag = useRef<{ x: number; fraction: number } | null>(null);
+  // Dragged and turned, a time in beats stays in beats.
+  const onChange = ({ value: next, moving }: FieldChange) =>
+    props.onChange(
+      beats === undefined
+        ? { value: next, moving }
+        : { value: next, moving, beats: roundedBeats((next * context.tempoBpm) / 60) },
+    );
   const latest = useRef({ value, onChange, parameter });
   useEffect(() => {
     latest.current = { value, onChange, parameter };
@@ -136,8 +147,15 @@ export function FieldRow(props: Props) {
           context={context}
           disabled={disabled}
           aside={aside}
+          beats={beats}
           onNudge={nudge}
-          onValue={(next) => set(next)}
+          onValue={(next, typed) =>
+            props.onChange({
+              value: typed === undefined ? settled(next, parameter) : next,
+              moving: false,
+              beats: typed,
+            })
+          }
         />
         {ring}
       </div>
@@ -146,8 +164,12 @@ export function FieldRow(props: Props) {
   );
 }
 
+const roundedBeats = (beats: number) => Math.round(beats * 1000) / 1000;
+
 interface ValueFieldProps {
   id: string;
+  /** The beats in which a time is kept, and shown. */
+  beats?: number | undefined;
   parameter: Parameter;
   value: number;
   context: UnitContext;
@@ -156,7 +178,8 @@ interface ValueFieldProps {
   className?: string;
   label?: string;
   onNudge: (direction: number, event: { shiftKey: boolean; altKey: boolean }) => void;
-  onValue: (value: number) => void;
+  /** ``beats`` where the value was typed in beats. */
+  onValue: (value: number, beats?: number) => void;
 }
 
 /** The value alone: shows its unit, takes typing, and says at the spot what is wrong. */
@@ -165,18 +188,20 @@ export function ValueField(props: ValueFieldProps) {
   const [typed, setTyped] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const edited = useRef(false);
-  const shown = formatValue(value, parameter.unit) + (aside ? ` ${aside}` : "");
+  const { beats } = props;
+  const own = beats === undefined ? formatValue(value, parameter.unit) : formatValue(beats, "beat");
+  const shown = own + (aside ? ` ${aside}` : "");
 
   /** Commit what was typed; a field that was only visited commits nothing. */
   const finish = () => {
     if (typed === null || !edited.current) return true;
-    const parsed = parseValue(typed, parameter.unit, context);
+    const parsed = parseValue(typed, parameter.unit, { ...context, inBeats: beats !== undefined });
     const wrong = parsed.ok ? rangeProblem(parsed.value, parameter) : parsed.message;
     setProblem(wrong);
     if (wrong !== null || !parsed.ok) return false;
     edited.current = false;
     setTyped(null);
-    props.onValue(parsed.value);
+    props.onValue(parsed.value, parsed.beats);
     return true;
   };
 
@@ -191,11 +216,12 @@ export function ValueField(props: ValueFieldProps) {
         autoComplete="off"
         aria-invalid={problem !== null}
         aria-describedby={problem ? `${id}-problem` : undefined}
+        title={beats === undefined ? undefined : formatValue(value, parameter.unit)}
         className={`figure h-6 w-full rounded-sm border-b border-dotted bg-transparent px-1 text-right ${problem ? "border-bad text-bad" : "border-ink-3"}`}
         value={typed ?? shown}
         onFocus={(event) => {
           edited.current = false;
-          setTyped(formatValue(value, parameter.unit));
+          setTyped(own);
           const input = event.currentTarget;
           // Not where Tab has gone on in the meantime, or typing has begun.
           requestAnimationFrame(() => {

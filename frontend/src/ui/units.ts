@@ -6,9 +6,12 @@ export type Unit = Parameter["unit"];
 /** What a typed value may refer to. */
 export interface UnitContext {
   tempoBpm: number;
+  /** The field shows beats, so that a bare number is one of beats. */
+  inBeats?: boolean;
 }
 
-export type Parsed = { ok: true; value: number } | { ok: false; message: string };
+/** ``beats`` where a time was typed so, which then follows the tempo. */
+export type Parsed = { ok: true; value: number; beats?: number } | { ok: false; message: string };
 
 const signed = (value: number, digits: number) => {
   const text = trimmed(Math.abs(value), digits);
@@ -91,11 +94,12 @@ const EXAMPLES: Record<Unit, string> = {
   "": "1.5",
 };
 
-/** Beats as seconds: "3/8 beat", "16 beats", "16 beats at 90". */
-function parseBeats(amount: number, suffix: string, context: UnitContext): number | null {
+/** Beats: "3/8 beat", "16 beats"; "16 beats at 90" is a time in seconds, whatever the tempo. */
+function parseBeats(amount: number, suffix: string, context: UnitContext): Parsed | null {
   const match = /^(?:b|beats?)(?:\s*(?:at|@)\s*(\d+(?:\.\d+)?)(?:\s*bpm)?)?$/.exec(suffix);
   if (!match) return null;
-  return (amount * 60) / (match[1] === undefined ? context.tempoBpm : Number(match[1]));
+  if (match[1] !== undefined) return { ok: true, value: (amount * 60) / Number(match[1]) };
+  return { ok: true, value: (amount * 60) / context.tempoBpm, beats: amount };
 }
 
 /** Read what was typed into a field of a unit. */
@@ -116,8 +120,8 @@ export function parseValue(text: string, unit: Unit, context: UnitContext): Pars
       : refused;
   }
   if (unit === "s") {
-    const beats = parseBeats(amount, suffix, context);
-    if (beats !== null) return { ok: true, value: beats };
+    const beats = parseBeats(amount, suffix || (context.inBeats ? "beats" : ""), context);
+    if (beats !== null) return beats;
   }
   const factor = SUFFIXES[unit][suffix];
   return factor === undefined ? refused : { ok: true, value: amount * factor };

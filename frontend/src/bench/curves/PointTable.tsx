@@ -2,6 +2,8 @@ import { Plus, X } from "lucide-react";
 import type { Curve, Declarations, Parameter, Sound } from "../../api";
 import { ValueField, formatValue } from "../../ui";
 import {
+  beatsOf,
+  timePatch,
   type Part,
   withNewPoint,
   withoutPoint,
@@ -102,7 +104,7 @@ function Row({ sound, curveRef, curve, declarations, part, index, change }: RowP
     declarations.curve_point.parameters.find((one) => one.name === name),
   );
   if (!point || !time || !value || !bend) return null;
-  const fields: [keyof typeof point, Parameter][] = [
+  const fields: ["time_s" | "value" | "bend", Parameter][] = [
     ["time_s", time],
     ["value", valueParameter(value, curveRef.name)],
     ["bend", bend],
@@ -114,13 +116,17 @@ function Row({ sound, curveRef, curve, declarations, part, index, change }: RowP
         {part === "release" ? `R${index + 1}` : index + 1}
       </td>
       {fields.map(([name, parameter]) => {
-        const set = (next: number) => {
+        const inBeats = beatsOf(point, name);
+        const set = (next: number, beats?: number) => {
           const kept = Math.min(
             parameter.maximum,
-            Math.max(parameter.minimum, Number(next.toPrecision(8))),
+            Math.max(parameter.minimum, beats === undefined ? Number(next.toPrecision(8)) : next),
           );
-          const words = `${label} ${parameter.label.toLowerCase()} ${formatValue(point[name], parameter.unit)} → ${formatValue(kept, parameter.unit)}`;
-          change(words, (now) => withPoint(now, { part, index }, { [name]: kept }));
+          const shown =
+            beats === undefined ? formatValue(kept, parameter.unit) : formatValue(beats, "beat");
+          const words = `${label} ${parameter.label.toLowerCase()} ${formatValue(point[name], parameter.unit)} → ${shown}`;
+          const patch = name === "time_s" ? timePatch(point, name, kept, beats) : { [name]: kept };
+          change(words, (now) => withPoint(now, { part, index }, patch));
         };
         return (
           <td key={name} className="text-right">
@@ -130,6 +136,7 @@ function Row({ sound, curveRef, curve, declarations, part, index, change }: RowP
               className="inline-block w-[72px]"
               parameter={parameter}
               value={point[name]}
+              beats={inBeats}
               context={{ tempoBpm: sound.tempo_bpm }}
               onNudge={(direction) => set(point[name] + direction * parameter.step)}
               onValue={set}

@@ -16,9 +16,12 @@ const declarations = {
   sources: { tone: nothing, noise: nothing },
   unison: nothing,
   partials: nothing,
-  modulation: nothing,
+  modulator: nothing,
+  send: nothing,
+  branch: nothing,
   bus: nothing,
   pitch: parameter("pitch_st", "Pitch"),
+  common_pitch: parameter("pitch_st", "Common pitch"),
   processors: {},
   movers: {},
 } as unknown as Declarations;

@@ -1,8 +1,8 @@
 import type { Declarations, Sound } from "../../api";
 import { CurveSection } from "../curves";
 import { COMMON_PITCH, findProcessor, isPitched, withLayer, edit, useBench } from "../../sound";
-import { MoverFields } from "../movers";
-import { PartFields, Section } from "../parts";
+import { CurveMoves, MoverFields } from "../movers";
+import { LinkRing, PartFields, Section } from "../parts";
 import { ChanceFields } from "./ChanceFields";
 import { HeldValues, Meters } from "../judging";
 import { NotesFields } from "../playing";
@@ -57,6 +57,10 @@ function CommonPitchFields({ sound, declarations }: { sound: Sound; declarations
       <Section title="Pitch curve" aside={sound.pitch.release.length > 0 ? "held" : "one-shot"}>
         <CurveSection curveRef={COMMON_PITCH} curve={sound.pitch} declarations={declarations} />
       </Section>
+      <div className="mt-2 flex min-h-6 items-center justify-between">
+        Moved by <LinkRing target="common.pitch_st" owner="Common pitch" wide />
+      </div>
+      <CurveMoves id="common.pitch" name="Common pitch curve" declarations={declarations} />
       <Section title="Layers that follow">
         {sound.layers
           .filter(({ source }) => isPitched(source))

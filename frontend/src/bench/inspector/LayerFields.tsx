@@ -4,9 +4,9 @@ import { PIGMENTS } from "../../ui";
 import { CurveSection } from "../curves";
 import { withLayer, edit, type InspectorTab, showTab, useBench, SOURCE_NAMES } from "../../sound";
 import { BandsPicture, HoldsSection } from "../judging";
-import { ModulationFields } from "../movers";
+import { CurveMoves, ModulatorList } from "../movers";
 import { NameField, PartFields, Section } from "../parts";
-import { RouteMenu } from "../path";
+import { RouteMenu, SendList } from "../path";
 import { SourceLeaf } from "../sources";
 
 interface Props {
@@ -45,7 +45,7 @@ export function LayerFields({ layer, declarations }: Props) {
         <TabPanels>
           <TabPanel>
             <SourceLeaf layer={layer} declarations={declarations} />
-            <ModulationFields layer={layer} declarations={declarations} />
+            <ModulatorList layer={layer} declarations={declarations} />
           </TabPanel>
           <TabPanel>
             <CurveLeaf layer={layer} declarations={declarations} />
@@ -77,6 +77,11 @@ function CurveLeaf({ layer, declarations }: Props) {
         declarations={declarations}
       />
       {curveName === "level" && <HoldsSection layer={layer} />}
+      <CurveMoves
+        id={`${layer.id}.${curveName}`}
+        name={`${layer.name} ${curveName} curve`}
+        declarations={declarations}
+      />
     </Section>
   );
 }
@@ -98,6 +103,7 @@ function OutputLeaf({ layer, declarations }: Props) {
         except={["mute", "solo", "pigment", "name", "follows_pitch"]}
         onChange={patchLayer(layer)}
       />
+      <SendList source={layer.id} name={layer.name} />
       <BandsPicture layerId={layer.id} name={layer.name} />
     </Section>
   );

@@ -6,6 +6,8 @@ import { playInRow } from "../playing";
 import {
   edit,
   useBench,
+  curveMovers,
+  firstAmount,
   movedUnit,
   withLink,
   withoutLink,
@@ -30,7 +32,8 @@ export function LinkRow({ link, found, sound, declarations }: Props) {
   const trace = useBench((state) => state.details?.moved[link.target]);
   const { owner, parameter } = found;
   const name = `${owner}: ${parameter.label}`;
-  const unit = movedUnit(parameter);
+  const unit = movedUnit(parameter, link.law);
+  const laws = lawsOf(link.target, parameter);
   const step = unit === "percent" ? 0.05 : unit === "octave" ? 0.1 : 1;
   const wide = { ...parameter, unit, minimum: -240, maximum: 240, step, whole: false };
   const set = (patch: Partial<Link>, words: string) =>
@@ -65,6 +68,27 @@ export function LinkRow({ link, found, sound, declarations }: Props) {
           <X size={12} aria-hidden />
         </button>
       </div>
+      {laws.length > 1 && (
+        <label className="flex min-h-6 items-center justify-between text-[11.5px] text-ink-2">
+          moves
+          <select
+            aria-label={`Law of the link to ${name}`}
+            className="h-6 rounded-sm border border-line-strong bg-sheet px-0.5"
+            value={link.law}
+            onChange={({ target }) => {
+              const law = target.value as Link["law"];
+              const amount = law === "amplitude" ? 1 : firstAmount(parameter, 0, law);
+              set({ law, amount }, LAW_WORDS[law]);
+            }}
+          >
+            {laws.map((law) => (
+              <option key={law} value={law}>
+                {law === "plain" && parameter.unit === "dB" ? "in dB" : LAW_WORDS[law]}
+              </option>
+            ))}
+          </select>
+        </label>
+      )}
       <Ends link={link} name={name} parameter={parameter} sound={sound} />
       <div className="flex items-center gap-2 text-[11.5px] text-ink-2">
         <label className="inline-flex items-center gap-1">
@@ -88,7 +112,7 @@ export function LinkRow({ link, found, sound, declarations }: Props) {
           onChange={({ target }) => set({ scaled_by: target.value || null }, "scaled")}
         >
           <option value="">not scaled</option>
-          {sound.movers
+          {[...sound.movers, ...curveMovers(sound).map((one) => ({ ...one, kind: "drawn" }))]
             .filter(
               (one) => one.id !== link.mover && mayMove(sound, one, link.target, declarations),
             )
@@ -108,6 +132,21 @@ export function LinkRow({ link, found, sound, declarations }: Props) {
     </li>
   );
 }
+
+const LAW_WORDS: Record<Link["law"], string> = {
+  plain: "in octaves",
+  linear: "in Hz",
+  amplitude: "as amplitude, to silence",
+};
+
+/** The ways in which a target can be moved. */
+function lawsOf(target: string, parameter: Parameter): Link["law"][] {
+  const [, ...path] = target.split(".");
+  if (LEVELS.includes(path.join("."))) return ["plain", "amplitude"];
+  return parameter.octaves && parameter.unit === "Hz" ? ["plain", "linear"] : ["plain"];
+}
+
+const LEVELS = ["level_db", "low_db", "high_db"];
 
 interface EndsProps {
   link: Link;

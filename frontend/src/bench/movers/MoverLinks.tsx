@@ -1,11 +1,33 @@
-import type { Declarations, Mover } from "../../api";
+import type { Declarations } from "../../api";
 import { Section } from "../parts";
-import { edit, useBench, firstAmount, valueAt, withLink, mayMove, targetsOf } from "../../sound";
+import {
+  edit,
+  useBench,
+  firstAmount,
+  newLink,
+  valueAt,
+  withLink,
+  mayMove,
+  targetsOf,
+} from "../../sound";
 import { LinkRow } from "./LinkRow";
 
 interface Props {
-  mover: Mover;
+  mover: { id: string; name: string; kind: string };
   declarations: Declarations;
+}
+
+/** What a drawn curve moves besides what it is drawn for. */
+export function CurveMoves({
+  id,
+  name,
+  declarations,
+}: {
+  id: string;
+  name: string;
+  declarations: Declarations;
+}) {
+  return <MoverLinks mover={{ id, name, kind: "drawn" }} declarations={declarations} />;
 }
 
 /** Everything that a mover moves, each with its amount, and what else it could move. */
@@ -23,7 +45,7 @@ export function MoverLinks({ mover, declarations }: Props) {
     if (!found) return;
     const amount = firstAmount(found.parameter, valueAt(sound, target));
     edit(`${found.owner}: ${found.parameter.label} moved by ${mover.name}`, (now) =>
-      withLink(now, { mover: mover.id, target, amount, bend: 0, scaled_by: null }),
+      withLink(now, newLink(mover.id, target, amount)),
     );
   };
   return (

@@ -1,4 +1,5 @@
 export { MacroStrip } from "./MacroStrip";
-export { ModulationFields } from "./ModulationFields";
+export { CurveMoves } from "./MoverLinks";
+export { ModulatorList } from "./ModulatorList";
 export { MoverFields } from "./MoverFields";
 export { MoverList } from "./MoverList";

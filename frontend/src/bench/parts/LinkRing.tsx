@@ -2,9 +2,12 @@ import { useDeclarations, type Link, type Mover, type Parameter, type Sound } fr
 import { ActionMenu, formatValue } from "../../ui";
 import {
   edit,
-  select,
   useBench,
+  curveMovers,
   firstAmount,
+  moverName,
+  newLink,
+  showMover,
   MOVER_NAMES,
   movedUnit,
   newMover,
@@ -32,18 +35,21 @@ export function LinkRing({ target, owner, wide = false }: Props) {
   if (!found) return <span className="w-6 shrink-0" aria-hidden />;
   const { parameter } = found;
   const links = sound.links.filter((link) => link.target === target) ?? NONE;
-  const nameOf = (id: string) => sound.movers.find((one) => one.id === id)?.name ?? id;
+  const nameOf = (id: string) => moverName(sound, id);
   const words = links
-    .map((link) => `${nameOf(link.mover)} ${formatValue(link.amount, movedUnit(parameter))}`)
+    .map(
+      (link) => `${nameOf(link.mover)} ${formatValue(link.amount, movedUnit(parameter, link.law))}`,
+    )
     .join(", ");
-  const free = sound.movers.filter(
+  const drawn = curveMovers(sound).map((one) => ({ ...one, kind: "drawn" }));
+  const free = [...sound.movers, ...drawn].filter(
     (mover) =>
       !links.some((link) => link.mover === mover.id) && mayMove(sound, mover, target, declarations),
   );
   const actions = [
     ...links.map((link) => ({
       label: `Show ${nameOf(link.mover)}`,
-      act: () => select({ kind: "mover", id: link.mover }),
+      act: () => showMover(link.mover),
     })),
     ...free.map(({ id, name }) => ({
       label: `Move by ${name}`,
@@ -84,13 +90,7 @@ function linkTo(
   label: string,
   added?: Mover,
 ): void {
-  const link: Link = {
-    mover,
-    target,
-    amount: firstAmount(parameter, valueAt(sound, target)),
-    bend: 0,
-    scaled_by: null,
-  };
+  const link = newLink(mover, target, firstAmount(parameter, valueAt(sound, target)));
   edit(label, (now) => withLink(added ? { ...now, movers: [...now.movers, added] } : now, link));
-  select({ kind: "mover", id: mover });
+  showMover(mover);
 }

@@ -1,7 +1,7 @@
 import type { Parameter, PartDeclaration, Sound } from "../../api";
 import { FieldRow, formatValue, type MovedRange } from "../../ui";
 import { LinkRing } from "./LinkRing";
-import { linkRange, withLinkRange, edit, useBench } from "../../sound";
+import { beatsOf, linkRange, timePatch, withLinkRange, edit, useBench } from "../../sound";
 import { StepHint } from "./StepHint";
 
 interface Props {
@@ -119,6 +119,7 @@ export function PartFields({
               key={parameter.name}
               parameter={parameter}
               value={value}
+              beats={beatsOf(part, parameter.name)}
               context={{ tempoBpm }}
               disabled={disabled(parameter.name)}
               ring={target && <LinkRing target={target} owner={owner} />}
@@ -127,10 +128,12 @@ export function PartFields({
                 target &&
                 !parameter.whole && <StepHint target={target} parameter={parameter} value={value} />
               }
-              onChange={({ value: next, moving }) =>
+              onChange={({ value: next, moving, beats }) =>
                 onChange(
-                  `${owner}: ${parameter.label} ${formatValue(value, parameter.unit)} → ${formatValue(next, parameter.unit)}`,
-                  { [parameter.name]: next },
+                  `${owner}: ${parameter.label} ${formatValue(value, parameter.unit)} → ${beats === undefined ? formatValue(next, parameter.unit) : formatValue(beats, "beat")}`,
+                  parameter.unit === "s"
+                    ? timePatch(part, parameter.name, next, beats)
+                    : { [parameter.name]: next },
                   { gesture: `${owner}.${parameter.name}`, moving },
                 )
               }

@@ -2,10 +2,12 @@ import { Ear } from "lucide-react";
 import type { Bus, Sound } from "../../api";
 import { formatValue } from "../../ui";
 import { withBus, edit, select, useBench, listenAt } from "../../sound";
+import { comingTo } from "./BusFields";
 import { dragSource } from "./dragging";
 import { useRouteDrop } from "./dropRoute";
 import { CardButton, shownLevel } from "./ProcessorCard";
 import { RouteMenu } from "./RouteMenu";
+import { SendMark } from "./SendMark";
 
 /** A bus: what comes to it, its level, and where it goes. */
 export function BusCard({ sound, bus }: { sound: Sound; bus: Bus }) {
@@ -13,7 +15,7 @@ export function BusCard({ sound, bus }: { sound: Sound; bus: Bus }) {
   const level = useBench((state) => state.audition?.levels_db[bus.id]);
   const heard = useBench((state) => state.listenAt === bus.id);
   const { over, handlers } = useRouteDrop(bus.id);
-  const coming = [...sound.layers, ...sound.buses].filter(({ to }) => to === bus.id);
+  const coming = comingTo(sound, bus.id);
   const border = over ? "border-action bg-band" : selected ? "border-ink" : "border-line-strong";
   return (
     <div
@@ -54,8 +56,10 @@ export function BusCard({ sound, bus }: { sound: Sound; bus: Bus }) {
           split at {formatValue(bus.crossover_hz, "Hz")}
         </p>
       )}
+      {bus.each_note && <p className="text-[10.5px] text-ink-2">each note apart</p>}
       <div className="mt-auto flex items-center justify-between">
         <RouteMenu sound={sound} part={bus} />
+        <SendMark source={bus.id} />
         <span className="figure text-[10.5px] text-ink-2">{shownLevel(level)}</span>
         <CardButton
           label={`Listen after ${bus.name}`}

@@ -1,8 +1,18 @@
 import { X } from "lucide-react";
-import type { Bus, Declarations } from "../../api";
+import type { Bus, Declarations, Sound } from "../../api";
 import { NameField, PartFields, Section } from "../parts";
-import { withBus, withoutBus, edit, select, useBench } from "../../sound";
+import { ownerOf, withBus, withoutBus, edit, select, useBench } from "../../sound";
 import { RouteMenu } from "./RouteMenu";
+import { SendList } from "./SendList";
+
+/** The layers and buses that lead to a bus, by their own way or by a send. */
+export function comingTo(sound: Sound, id: string): { name: string }[] {
+  const parts = [...sound.layers, ...sound.buses];
+  const sent = sound.sends.filter((one) => one.on && one.to === id).map(({ source }) => source);
+  const senders = new Set(sent.map((source) => ownerOf(sound, source)));
+  const found = parts.filter((one) => one.to === id || senders.has(one.id));
+  return senders.has("main") ? [...found, { name: "Main" }] : found;
+}
 
 interface Props {
   bus: Bus;
@@ -13,7 +23,7 @@ interface Props {
 export function BusFields({ bus, declarations }: Props) {
   const sound = useBench((state) => state.document);
   if (!sound) return null;
-  const coming = [...sound.layers, ...sound.buses].filter(({ to }) => to === bus.id);
+  const coming = comingTo(sound, bus.id);
   const change = (label: string, patch: object, how?: { gesture: string; moving: boolean }) =>
     edit(label, (now) => withBus(now, bus.id, (one) => ({ ...one, ...patch })), how);
   const remove = () => {
@@ -50,6 +60,7 @@ export function BusFields({ bus, declarations }: Props) {
           Output <RouteMenu sound={sound} part={bus} />
         </div>
       </Section>
+      <SendList source={bus.id} name={bus.name} />
       <Section title="Level and parts">
         <PartFields
           owner={bus.name}
@@ -59,6 +70,11 @@ export function BusFields({ bus, declarations }: Props) {
           disabled={(name) => ofParts(name) && !bus.split}
           onChange={change}
         />
+        <p className="mt-1 text-[12px] text-ink-2">
+          {bus.each_note
+            ? "Works on each note by itself: movers begin with it, key tracking knows it."
+            : "Hears all notes together: movers and key tracking go by the hit's first note."}
+        </p>
         {bus.split && (
           <p className="mt-1 text-[12px] text-ink-2">
             Each part has its own chain; both are summed in phase, 24 dB per octave.

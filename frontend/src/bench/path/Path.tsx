@@ -32,16 +32,52 @@ export function Path() {
     <section aria-label="Path" className="flex min-w-0 flex-1 gap-3 overflow-x-auto px-3.5 py-2.5">
       <Sources sound={sound} />
       <MoverList sound={sound} />
-      {own && <ChainRow sound={sound} place={own} title={`Chain of ${own.name}`} />}
+      {own && (
+        <WithBranches sound={sound} place={own} places={places} title={`Chain of ${own.name}`} />
+      )}
       <Buses sound={sound} shown={(bus) => atHand.includes(bus.id)} places={places} />
       {main && (
-        <ChainRow sound={sound} place={main} title="Main chain">
+        <WithBranches sound={sound} place={main} places={places} title="Main chain">
           <MainOutput sound={sound} />
-        </ChainRow>
+        </WithBranches>
       )}
     </section>
   );
 }
+
+interface BranchesProps {
+  sound: Sound;
+  place: ChainPlace;
+  places: ChainPlace[];
+  title: string;
+  children?: React.ReactNode;
+}
+
+/** A chain with the branches of its forks behind it, one after the other. */
+function WithBranches({ sound, place, places, title, children }: BranchesProps) {
+  const forks = place.chain.filter(({ kind }) => kind === "fork").map(({ id }) => id);
+  const inner = places.filter(({ fork }) => fork !== undefined && forks.includes(fork));
+  return (
+    <>
+      <ChainRow sound={sound} place={place} title={title}>
+        {inner.length === 0 ? children : null}
+      </ChainRow>
+      {inner.map((branch) => (
+        <WithBranches
+          key={branch.ref}
+          sound={sound}
+          place={branch}
+          places={places}
+          title={`Branch ${branchName(branch, place)}`}
+        />
+      ))}
+      {inner.length > 0 && children && <div className="flex flex-col pt-[22px]">{children}</div>}
+    </>
+  );
+}
+
+const branchName = (branch: ChainPlace, outer: ChainPlace) =>
+  branch.name.startsWith(`${outer.name} `) ? branch.name.slice(outer.name.length + 1) : branch.name;
 
 /** Layers and buses whose chains are shown: the selected one, and the way that it goes. */
 function ownersAtHand(sound: Sound, selection: Selection, places: ChainPlace[]): string[] {
@@ -78,7 +114,13 @@ function Buses({ sound, shown, places }: BusesProps) {
   return (
     <>
       {rows.map((place) => (
-        <ChainRow key={place.ref} sound={sound} place={place} title={`Chain of ${place.name}`} />
+        <WithBranches
+          key={place.ref}
+          sound={sound}
+          place={place}
+          places={places}
+          title={`Chain of ${place.name}`}
+        />
       ))}
       <div className="flex flex-col">
         <h3 className="mb-1 flex h-[18px] items-center gap-1 text-[12px] font-semibold text-ink-2">

@@ -15,6 +15,7 @@ import { dragSource } from "./dragging";
 import { gist } from "./gist";
 import { ProcessorPicture } from "./ProcessorPicture";
 import { moveProcessor } from "./reordering";
+import { SendMark } from "./SendMark";
 
 export const shownLevel = (level: number | undefined) =>
   level === undefined ? "" : level <= -120 ? "silent" : formatValue(level, "dB");
@@ -61,6 +62,7 @@ export function ProcessorCard(props: CardProps) {
         >
           {name}
         </button>
+        <SendMark source={part.id} />
         <button
           type="button"
           aria-label={`${name} on`}

@@ -53,6 +53,8 @@ export function gist(part: Processor): string {
       ).length;
       return working === 1 ? "1 band" : `${working} bands`;
     }
+    case "fork":
+      return `${part.branches.filter(({ on }) => on).length} branches`;
     case "reverse":
       return "";
     default: {

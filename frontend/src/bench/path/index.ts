@@ -2,6 +2,7 @@ export { BusFields } from "./BusFields";
 export { Path } from "./Path";
 export { ProcessorMenu } from "./ProcessorMenu";
 export { ProcessorPicture } from "./ProcessorPicture";
+export { SendList } from "./SendList";
 export { RouteMenu } from "./RouteMenu";
 export {
   BAND_NAMES,

@@ -1,6 +1,6 @@
 import type { Declarations, Parameter, Sound } from "../../api";
 import { ValueField, noteName, noteToHz, settled, formatValue, useMedia } from "../../ui";
-import { edit, useBench } from "../../sound";
+import { beatsOf, edit, timePatch, useBench } from "../../sound";
 
 interface HitField {
   key: "note" | "hold_s" | "velocity" | "tempo_bpm";
@@ -21,10 +21,10 @@ function read(sound: Sound, key: HitField["key"]): number {
   return key === "tempo_bpm" ? sound.tempo_bpm : sound.hit[key];
 }
 
-function write(sound: Sound, key: HitField["key"], value: number): Sound {
-  return key === "tempo_bpm"
-    ? { ...sound, tempo_bpm: value }
-    : { ...sound, hit: { ...sound.hit, [key]: value } };
+function write(sound: Sound, key: HitField["key"], value: number, beats?: number): Sound {
+  if (key === "tempo_bpm") return { ...sound, tempo_bpm: value };
+  const patch = key === "hold_s" ? timePatch(sound.hit, key, value, beats) : { [key]: value };
+  return { ...sound, hit: { ...sound.hit, ...patch } };
 }
 
 /** Note, hold, velocity and tempo of the hit that the Bench plays. */
@@ -60,10 +60,13 @@ interface FieldProps {
 function Field({ sound, name, parameter, width }: FieldProps) {
   const value = read(sound, name);
   const wide = useMedia("(min-width: 1200px)");
-  const set = (next: number) => {
-    const kept = settled(next, parameter);
-    const words = `${parameter.label} ${formatValue(value, parameter.unit)} → ${formatValue(kept, parameter.unit)}`;
-    edit(words, (now) => write(now, name, kept));
+  const beats = beatsOf(sound.hit, name);
+  const set = (next: number, typed?: number) => {
+    const kept = typed === undefined ? settled(next, parameter) : next;
+    const shown =
+      typed === undefined ? formatValue(kept, parameter.unit) : formatValue(typed, "beat");
+    const words = `${parameter.label} ${formatValue(value, parameter.unit)} → ${shown}`;
+    edit(words, (now) => write(now, name, kept, typed));
   };
   return (
     <label
@@ -79,6 +82,7 @@ function Field({ sound, name, parameter, width }: FieldProps) {
         label={parameter.label}
         parameter={parameter}
         value={value}
+        beats={beats}
         context={{ tempoBpm: sound.tempo_bpm }}
         aside={name === "note" && wide ? hertz(noteToHz(value)) : undefined}
         onNudge={(direction, event) =>

@@ -2,7 +2,7 @@ import { Plus, X } from "lucide-react";
 import type { Declarations, FurtherNote, Sound } from "../../api";
 import { Button, ValueField, noteName, formatValue } from "../../ui";
 import { PartFields, Section } from "../parts";
-import { edit, select } from "../../sound";
+import { beatsOf, edit, select, timePatch } from "../../sound";
 import { CHORDS, chordName, MOST_FURTHER, withChord, withFurther } from "./chords";
 
 interface Props {
@@ -115,13 +115,15 @@ function NoteRows({ sound, declarations }: Props) {
           <li key={index} className="flex h-6 items-center gap-1">
             <span className="flex-1 text-ink-2">{index + 2}</span>
             {declarations.further_note.parameters.map((parameter) => {
-              const name = parameter.name as keyof FurtherNote;
-              const set = (value: number) =>
+              const name = parameter.name as "note" | "at_s";
+              const set = (value: number, beats?: number) => {
+                const kept = Math.min(parameter.maximum, Math.max(parameter.minimum, value));
                 change(
                   index,
-                  { [name]: Math.min(parameter.maximum, Math.max(parameter.minimum, value)) },
+                  name === "at_s" ? timePatch(one, name, kept, beats) : { [name]: kept },
                   `${parameter.label} ${formatValue(value, parameter.unit)}`,
                 );
+              };
               return (
                 <ValueField
                   key={name}
@@ -130,6 +132,7 @@ function NoteRows({ sound, declarations }: Props) {
                   className={name === "note" ? "w-[64px]" : "w-[78px]"}
                   parameter={parameter}
                   value={one[name]}
+                  beats={beatsOf(one, name)}
                   context={{ tempoBpm: sound.tempo_bpm }}
                   onNudge={(direction) => set(one[name] + direction * parameter.step)}
                   onValue={set}

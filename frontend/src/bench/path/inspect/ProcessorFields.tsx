@@ -2,9 +2,10 @@ import type { Declarations, Processor } from "../../../api";
 import { noteToHz, formatValue } from "../../../ui";
 import { placeOf, withProcessor, processorName, edit, useBench } from "../../../sound";
 import { PartFields, Section } from "../../parts";
-import { ProcessorMenu, ProcessorPicture } from "..";
+import { ProcessorMenu, ProcessorPicture, SendList } from "..";
 import { DrawnTransfer } from "./DrawnTransfer";
 import { EqualiserEditor } from "./EqualiserEditor";
+import { ForkFields } from "./ForkFields";
 import { GainPicture } from "./GainPicture";
 import {
   MultibandFields,
@@ -71,18 +72,20 @@ export function ProcessorFields({ processor, declarations }: Props) {
           <ResonanceList part={processor} look={look} />
         </Section>
       )}
-      {processor.kind !== "equaliser" && (
+      {processor.kind !== "equaliser" && processor.kind !== "fork" && (
         <Section title="Settings">
           <OfKind processor={processor} />
           <PartFields {...fields} except={[...COMMON, "on"]} />
         </Section>
       )}
+      {processor.kind === "fork" && <ForkFields part={processor} declarations={declarations} />}
       {processor.kind === "multiband" && (
         <MultibandFields part={processor} declarations={declarations} />
       )}
       <Section title="In its chain">
         <PartFields {...fields} only={["on", ...COMMON]} />
       </Section>
+      <SendList source={processor.id} name={name} />
     </>
   );
 }
