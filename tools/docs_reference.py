@@ -31,17 +31,17 @@ def _value(value: float, unit: str) -> str:
     return written_value(value, unit)
 
 
-def _rows(part: dict[str, Any], followed: tuple[str, ...]) -> Iterator[str]:
+def _rows(part: dict[str, Any]) -> Iterator[str]:
     if part["parameters"]:
         yield "| Parameter | Range | Default | Unit | What it does | Field |"
         yield "|---|---|---|---|---|---|"
     for one in part["parameters"]:
         unit = one.get("unit", "")
         low, high = (_value(one[end], unit) for end in ("minimum", "maximum"))
-        mark = " ●" if one["name"] in followed else ""
+        mark = " ●" if one["followed"] else ""
         yield (
             f"| {one['label']}{mark} | {low} to {high} | {_value(one['default'], unit)} "
-            f"| {_UNITS.get(unit, unit)} | {one.get('text') or ''} | `{one['name']}` |"
+            f"| {_UNITS.get(unit, unit)} | {one['help']} | `{one['name']}` |"
         )
     if part["parameters"]:
         yield ""
@@ -54,33 +54,32 @@ def _rows(part: dict[str, Any], followed: tuple[str, ...]) -> Iterator[str]:
     yield ""
 
 
-def _part(title: str, part: dict[str, Any], followed: tuple[str, ...]) -> Iterator[str]:
+def _part(title: str, part: dict[str, Any]) -> Iterator[str]:
     yield f"### {title}\n"
     yield f"{part['help']}\n"
-    yield from _rows(part, followed)
+    yield from _rows(part)
     # Parts within a part that are all alike are listed once.
     seen: list[Any] = []
     for name, inner in part.get("parts", {}).items():
         if inner["parameters"] not in seen:
             seen.append(inner["parameters"])
             yield f"**{name.replace('_', ' ').capitalize()}** and parts like it\n"
-            yield from _rows(inner, ())
+            yield from _rows(inner)
 
 
 def _page() -> str:
     all_ = declarations()
-    followed = all_["followed"]
     lines = [_HEAD]
     for title, key in (("Sources", "sources"), ("Movers", "movers")):
         lines.append(f"## {title}\n")
-        for kind, part in all_[key].items():
-            lines += _part(part["name"], part, tuple(followed.get(kind, ())))
+        for part in all_[key].values():
+            lines += _part(part["name"], part)
     groups = dict.fromkeys(part["group"] for part in all_["processors"].values())
     for group in groups:
         lines.append(f"## {group}\n")
-        for kind, part in all_["processors"].items():
+        for part in all_["processors"].values():
             if part["group"] == group:
-                lines += _part(part["name"], part, tuple(followed.get(kind, ())))
+                lines += _part(part["name"], part)
     lines.append("## Sound, layer, bus and hit\n")
     for key in (
         "sound",
@@ -95,7 +94,7 @@ def _page() -> str:
         "hit",
         "playing",
     ):
-        lines += _part(key.capitalize(), all_[key], ())
+        lines += _part(key.capitalize(), all_[key])
     return "\n".join(lines)
 
 

@@ -37,7 +37,10 @@ export function ModulatorList({ layer, declarations }: Props) {
       title="Modulated by other layers"
       aside={layer.modulators.length === 0 ? "none" : String(layer.modulators.length)}
     >
-      <ul aria-label={`What modulates ${layer.name}`} className="grid gap-1.5">
+      <ul
+        aria-label={`What modulates ${layer.name}`}
+        className="grid grid-cols-[minmax(0,1fr)] gap-1.5"
+      >
         {layer.modulators.map((one) => (
           <ModulatorRow
             key={one.id}

@@ -22,7 +22,7 @@ export function BusCard({ sound, bus }: { sound: Sound; bus: Bus }) {
       {...dragSource("route", bus.id)}
       {...handlers}
       data-bus={bus.id}
-      className={`flex h-[110px] w-[128px] shrink-0 cursor-grab flex-col rounded-card border bg-panel px-2 pt-1 pb-1 ${border}`}
+      className={`flex h-[110px] w-[142px] shrink-0 cursor-grab flex-col rounded-card border bg-panel px-2 pt-1 pb-1 ${border}`}
     >
       <div className="flex items-center">
         <button
@@ -60,7 +60,9 @@ export function BusCard({ sound, bus }: { sound: Sound; bus: Bus }) {
       <div className="mt-auto flex items-center justify-between">
         <RouteMenu sound={sound} part={bus} />
         <SendMark source={bus.id} />
-        <span className="figure text-[10.5px] text-ink-2">{shownLevel(level)}</span>
+        <span className="figure text-[10.5px] whitespace-nowrap text-ink-2">
+          {shownLevel(level)}
+        </span>
         <CardButton
           label={`Listen after ${bus.name}`}
           pressed={heard}

@@ -1,5 +1,5 @@
 import type { Processor } from "../../api";
-import { useBench } from "../../sound";
+import { useBench, type ForkProcessor } from "../../sound";
 import { effectShape } from "./effectShapes";
 import { equaliserDb } from "./equaliserResponse";
 import { combDb, filterDb, formantDb } from "./filterResponse";
@@ -78,7 +78,50 @@ function lineOf({ kind }: Processor, points: string[]): string {
  * What a processor does, drawn: a filter's response, a drive's transfer curve, a comb's teeth; and
  * shaded, what movement makes of it over the hit.
  */
-export function ProcessorPicture({ processor, width, height }: Props) {
+export function ProcessorPicture(props: Props) {
+  const { processor } = props;
+  if (processor.kind === "fork") return <ForkPicture {...props} fork={processor} />;
+  return <CurvePicture {...props} />;
+}
+
+/** One line that parts into the branches and comes together again; those that are off are faint. */
+function ForkPicture({ fork, width, height }: Size & { fork: ForkProcessor }) {
+  const ways = Math.max(1, fork.branches.length);
+  const middle = height / 2;
+  return (
+    <svg viewBox={`0 0 ${width} ${height}`} className="block w-full" style={{ height }} aria-hidden>
+      {Array.from({ length: ways }, (_, n) => {
+        const y = ((n + 1) * height) / (ways + 1);
+        const { on, chain } = fork.branches[n] ?? { on: true, chain: [] };
+        return (
+          <g key={n} opacity={on && fork.on ? 1 : 0.3}>
+            <path
+              d={`M0 ${middle}H${width * 0.12}L${width * 0.26} ${y}H${width * 0.74}L${width * 0.88} ${middle}H${width}`}
+              fill="none"
+              stroke="var(--ink)"
+              strokeWidth={1.5}
+            />
+            {chain.map(({ id }, k) => (
+              <rect
+                key={id}
+                x={width * (0.32 + (0.36 * (k + 0.5)) / chain.length) - 4}
+                y={y - 4}
+                width={8}
+                height={8}
+                rx={1.5}
+                fill="var(--sheet)"
+                stroke="var(--ink)"
+                strokeWidth={1.2}
+              />
+            ))}
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
+
+function CurvePicture({ processor, width, height }: Props) {
   const moved = useBench((state) => state.details?.moved);
   const size = { width, height };
   const middle = zeroOf(processor) * height;

@@ -34,7 +34,7 @@ export function SendList({ source, name }: Props) {
     }));
   return (
     <Section title="Sends" aside={sends.length === 0 ? "none" : String(sends.length)}>
-      <ul aria-label={`Sends of ${name}`} className="grid gap-1.5">
+      <ul aria-label={`Sends of ${name}`} className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
         {sends.map((send) => {
           const called = `${name} to ${destinationName(sound, send.to)}`;
           const offered = places.some(({ id }) => id === send.to)

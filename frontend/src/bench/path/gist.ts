@@ -54,7 +54,7 @@ export function gist(part: Processor): string {
       return working === 1 ? "1 band" : `${working} bands`;
     }
     case "fork":
-      return `${part.branches.filter(({ on }) => on).length} branches`;
+      return `${part.branches.filter(({ on }) => on).length} paths`;
     case "reverse":
       return "";
     default: {

@@ -43,7 +43,7 @@ export function ForkFields({ part, declarations }: Props) {
     );
   return (
     <Section title="Branches" aside={`${part.branches.length} of ${MOST_BRANCHES}`}>
-      <ul aria-label="Branches" className="grid gap-1.5">
+      <ul aria-label="Branches" className="grid grid-cols-[minmax(0,1fr)] gap-1.5">
         {part.branches.map((branch) => {
           const change = (
             label: string,
