@@ -20,8 +20,6 @@ export function newMover(sound: Sound, kind: MoverKind): Mover {
     ...MOVER_DEFAULTS[kind],
   };
   if (made.kind === "follower") return { ...made, layer: sound.layers[0]?.id ?? null };
-  // In the middle it can be turned both ways.
-  if (made.kind === "macro") return { ...made, value: 0.5 };
   return made;
 }
 

@@ -90,7 +90,8 @@ function FinderPanel({ finding, onDone }: { finding: Finding; onDone: () => void
         className="mt-1 max-h-[46vh] overflow-y-auto border-t border-line pt-1"
       >
         {shown.map((entry) => (
-          <ComboboxOption key={entry.key} value={entry} className="group">
+          // Registered anew with each list: else Enter takes what stood first before it was sorted.
+          <ComboboxOption key={`${typed} ${entry.key}`} value={entry} className="group">
             {({ focus }) => (
               <Row entry={entry} focus={focus} onFocus={() => setActive(entry.key)} />
             )}
