@@ -1,12 +1,15 @@
+import hashlib
 import json
+import zipfile
 
 import numpy as np
 import pytest
+import soundfile
 from click.testing import CliRunner
 
 from nest_crate.cli import main
 from nest_crate.core.engine import render
-from nest_crate.core.formats.wav import decode_wav
+from nest_crate.core.formats.wav import decode_wav, encode_wav
 from nest_crate.demo.sounds import SOUNDS_FOLDER
 
 KICK = str(SOUNDS_FOLDER / "kiln-door-kick.json")
@@ -96,3 +99,43 @@ def test_a_folder_is_backed_up_and_brought_back_in_another(tmp_path, kick):
     done = run("restore", str(file), "--data", str(second))
     assert done.exit_code == 0, done.output
     assert "3 rows" in done.output
+
+
+def sampled(tmp_path):
+    """A sound with a recording, as JSON beside its recording, and as the exported archive."""
+    time_s = np.arange(24000) / 48000
+    data = encode_wav(0.5 * np.sin(2 * np.pi * 220 * time_s)[np.newaxis], 48000)
+    digest = hashlib.sha256(data).hexdigest()
+    source = {"kind": "sample", "recording": digest, "root_note": 57}
+    document = {"name": "Recorded", "layers": [{"id": "a", "name": "A", "source": source}]}
+    plain, archive = tmp_path / "sound.json", tmp_path / "sound.zip"
+    plain.write_text(json.dumps(document))
+    folder = tmp_path / "recordings" / "deep"
+    folder.mkdir(parents=True)
+    (folder / "any name.wav").write_bytes(data)
+    (folder / "other.wav").write_bytes(b"something else")
+    with zipfile.ZipFile(archive, "w") as made:
+        made.writestr("sound.json", json.dumps(document))
+        made.writestr(f"recordings/{digest}.wav", data)
+    return plain, archive, folder.parent
+
+
+def test_render_takes_recordings_from_a_folder_or_the_archive(tmp_path):
+    plain, archive, folder = sampled(tmp_path)
+    made = [tmp_path / "a.wav", tmp_path / "b.wav"]
+    assert run("render", str(plain), "--recordings", str(folder), "-o", str(made[0])).exit_code == 0
+    assert run("render", str(archive), "-o", str(made[1])).exit_code == 0
+    assert made[0].read_bytes() == made[1].read_bytes()
+    samples, _ = soundfile.read(made[0])
+    assert np.abs(samples).max() > 0.3
+
+
+def test_render_says_which_recordings_are_missing(tmp_path):
+    plain, _, _ = sampled(tmp_path)
+    out = str(tmp_path / "x.wav")
+    missing = run("render", str(plain), "-o", out)
+    assert missing.exit_code == 1
+    assert "give their folder with --recordings" in missing.output
+    empty = tmp_path / "empty"
+    empty.mkdir()
+    assert "not in" in run("render", str(plain), "--recordings", str(empty), "-o", out).output

@@ -91,6 +91,25 @@ def stairs(way: float) -> Numbers:
     return np.round(np.sin(2 * np.pi * _PHASE) * steps) / steps
 
 
+def squaring_sine(way: float) -> Numbers:
+    """A sine that turns square: driven ever harder into a limit."""
+    drive = 0.1 * 10.0 ** (2.7 * way)
+    return np.tanh(drive * np.sin(2 * np.pi * _PHASE)) / np.tanh(drive)
+
+
+def stretched_square(way: float) -> Numbers:
+    """A square whose partials move apart: partial k lies at k to the power of up to 1.35."""
+    made = np.zeros(CYCLE)
+    for k in range(1, 60, 2):
+        place = k ** (1.0 + 0.35 * way)
+        # Between two whole partials it is shared, so that the cycle closes.
+        low = int(place)
+        for partial, share in ((low, 1.0 - (place - low)), (low + 1, place - low)):
+            if partial < CYCLE // 2:
+                made += share * np.sin(2 * np.pi * partial * _PHASE) / k
+    return made
+
+
 TABLES: dict[str, Callable[[float], Numbers]] = {
     "even-odd": even_odd,
     "dark-bright": dark_bright,
@@ -101,6 +120,8 @@ TABLES: dict[str, Callable[[float], Numbers]] = {
     "glass-edge": glass_edge,
     "folded": folded,
     "stairs": stairs,
+    "squaring-sine": squaring_sine,
+    "stretched-square": stretched_square,
 }
 
 

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 from pathlib import Path
 from typing import Any
 
 import click
 
-from nest_crate.core.engine import SAMPLE_RATES, RenderSettings, render
+from nest_crate.catalogue.sounds.files import read_sound_file, recordings_in
+from nest_crate.core.engine import SAMPLE_RATES, Audio, RenderSettings, render
 from nest_crate.core.errors import NestCrateError
-from nest_crate.core.formats.wav import encode_wav
+from nest_crate.core.formats.wav import decode_wav, encode_wav
 from nest_crate.core.sound import load_sound_text
 from nest_crate.core.units import parse_note
 
@@ -26,6 +29,11 @@ __all__ = ["render_command"]
 @click.option(
     "--format", "sample_format", type=click.Choice(["pcm16", "pcm24", "float32"]), default="pcm24"
 )
+@click.option(
+    "--recordings",
+    type=click.Path(exists=True, file_okay=False, path_type=Path),
+    help="A folder with the recordings that the sound uses, under any names.",
+)
 @click.option("-o", "--output", type=click.Path(dir_okay=False, path_type=Path), required=True)
 def render_command(
     document: Path,
@@ -35,15 +43,22 @@ def render_command(
     hit_number: int | None,
     rate: str,
     sample_format: Any,
+    recordings: Path | None,
     output: Path,
 ) -> None:
-    """Render a sound document to a WAV file, the same samples as a take of it."""
+    """Render a sound document to a WAV file, the same samples as a take of it.
+
+    DOCUMENT is a sound as JSON, or the archive in which the program exports a sound with its
+    recordings.
+    """
     try:
-        sound = load_sound_text(document.read_bytes())
+        text, inside = read_sound_file(document.read_bytes())
+        sound = load_sound_text(text)
+        used = _recordings(recordings_in(json.loads(text)), inside, recordings)
         wanted = {"velocity": velocity, "hold_s": hold_s, "number": hit_number}
         wanted["note"] = None if note is None else parse_note(note)
         hit = sound.hit.model_copy(update={k: v for k, v in wanted.items() if v is not None})
-        audio = render(sound, hit, RenderSettings(sample_rate=int(rate)))
+        audio = render(sound, hit, RenderSettings(sample_rate=int(rate), recordings=used))
         output.write_bytes(
             encode_wav(audio.samples, audio.sample_rate, sample_format=sample_format)
         )
@@ -52,3 +67,29 @@ def render_command(
     except (ValueError, OSError) as error:
         raise click.ClickException(str(error)) from error
     click.echo(f"{output}: {audio.length_s:.3f} s at {rate} Hz, ends by {audio.end_reason}")
+
+
+def _recordings(
+    wanted: set[str], inside: dict[str, bytes], folder: Path | None
+) -> dict[str, Audio]:
+    """The recordings that a sound uses, by their digests, from its archive and from a folder.
+
+    Raises
+    ------
+    click.ClickException
+        naming what is missing.
+    """
+    found = dict(inside)
+    for path in sorted(folder.rglob("*")) if folder is not None and wanted - found.keys() else ():
+        if path.is_file():
+            data = path.read_bytes()
+            digest = hashlib.sha256(data).hexdigest()
+            if digest in wanted:
+                found[digest] = data
+    missing = sorted(wanted - found.keys())
+    if missing:
+        where = "give their folder with --recordings" if folder is None else f"not in {folder}"
+        raise click.ClickException(
+            f"{len(missing)} recordings of the sound are missing ({missing[0][:12]}...): {where}"
+        )
+    return {digest: Audio(*decode_wav(data)) for digest, data in found.items() if digest in wanted}

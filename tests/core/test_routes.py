@@ -463,3 +463,31 @@ class TestEachNoteApart:
         many = made.model_copy(update={"buses": (bus,), "pattern": pattern, "links": ()})
         with pytest.raises(DocumentError, match="This would take"):
             render(many)
+
+
+class TestLimiterOnEverything:
+    def made(self, *, limit_all: bool, **limiter: Any) -> Any:
+        return sound(
+            [layer("a", level_db=6.0), layer("past", level_db=6.0, to="output")],
+            main={
+                "limit_all": limit_all,
+                "chain": [{"id": "lim", "kind": "ceiling", "ceiling_db": -6.0, **limiter}],
+            },
+        )
+
+    def test_what_goes_past_main_passes_its_last_limiter_where_chosen(self):
+        ceiling = 10.0 ** (-6.0 / 20.0)
+        assert np.abs(samples(self.made(limit_all=False))).max() > 1.5
+        assert np.abs(samples(self.made(limit_all=True))).max() <= ceiling * 1.001
+
+    def test_without_a_limiter_at_the_end_nothing_changes(self):
+        for off in ({"on": False}, {"kind": "gain"}):
+            chain = {"id": "lim", "kind": "ceiling", **off}
+            ways = [
+                sound(
+                    [layer("a"), layer("past", to="output")],
+                    main={"limit_all": choice, "chain": [chain]},
+                )
+                for choice in (True, False)
+            ]
+            np.testing.assert_array_equal(samples(ways[0]), samples(ways[1]))

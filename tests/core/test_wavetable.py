@@ -174,3 +174,49 @@ def test_is_modulated_like_a_tone(way: str) -> None:
         sound = load_sound({"name": "M", "layers": [layer, {**other, "level": ONCE}]})
         made.append(render(sound, settings=RenderSettings(length_s=0.25)).samples[0, :9600])
     assert np.abs(made[0] - made[1]).max() < 2e-3
+
+
+class TestShapedCycles:
+    """A table's cycles skewed, bent and folded, against the same done to a plain sine in time."""
+
+    def cycle(self, **shape):
+        table = {"origin": "partials", "keys": [{"amplitudes": [1.0]}], "frames": 1}
+        source = {"kind": "wavetable", "table": table, "follows_note": False, "fixed_hz": 100.0}
+        hold = {"points": [{"time_s": 0, "value": 1}], "release": [{"time_s": 0, "value": 0}]}
+        layers = [{"id": "a", "name": "A", "source": {**source, **shape}, "level": hold}]
+        settings = RenderSettings(sample_rate=96000, length_s=0.2)
+        made = render(
+            load_sound({"name": "S", "hit": {"hold_s": 1}, "layers": layers}), None, settings
+        )
+        # The tenth cycle, of 960 frames.
+        return made.samples[0, 9600:10560]
+
+    def same_shape(self, found, wanted):
+        """Apart from level and offset, below 6 kHz."""
+        spectra = [np.fft.rfft(one - one.mean())[:60] for one in (found, wanted)]
+        scale = np.vdot(spectra[1], spectra[0]) / np.vdot(spectra[1], spectra[1])
+        rest = np.linalg.norm(spectra[0] - scale * spectra[1])
+        assert abs(np.angle(scale)) < 0.02
+        assert rest < 0.01 * np.linalg.norm(spectra[0])
+
+    @pytest.mark.parametrize("bend", [-0.8, 0.4, 0.9])
+    def test_bend_crowds_the_phase(self, bend):
+        u = np.arange(960) / 960
+        phase = u - 0.95 * bend * np.sin(4 * np.pi * u) / (4 * np.pi)
+        self.same_shape(self.cycle(bend=bend), np.sin(2 * np.pi * phase))
+
+    @pytest.mark.parametrize("fold", [0.1, 0.5, 1.0])
+    def test_fold_is_a_sine_of_the_cycle(self, fold):
+        x = np.sin(2 * np.pi * np.arange(960) / 960)
+        folded = np.sin((1 + 4 * fold) * 0.5 * np.pi * x)
+        share = min(1.0, 4 * fold)
+        self.same_shape(self.cycle(fold=fold), (1 - share) * x + share * folded)
+
+    @pytest.mark.parametrize("skew", [-0.6, 0.5])
+    def test_skew_moves_the_middle(self, skew):
+        u, middle = np.arange(960) / 960, 0.5 + 0.48 * skew
+        phase = np.where(u < middle, 0.5 * u / middle, 0.5 + 0.5 * (u - middle) / (1 - middle))
+        self.same_shape(self.cycle(skew=skew), np.sin(2 * np.pi * phase))
+
+    def test_nothing_changes_at_0(self):
+        np.testing.assert_array_equal(self.cycle(), self.cycle(skew=0.0, bend=0.0, fold=0.0))

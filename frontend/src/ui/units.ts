@@ -58,6 +58,8 @@ export function formatValue(value: number, unit: Unit): string {
 
 const NUMBER = /^([+\-−]?\s*(?:\d+\s*\/\s*\d+|\d*[.,]?\d+|\d+[.,]))\s*(.*)$/;
 
+const RATIO = /^(\d+(?:[.,]\d+)?)\s*:\s*(\d+(?:[.,]\d+)?)$/;
+
 function readNumber(text: string): number {
   const plain = text.replace(/\s+/g, "").replace("−", "-").replace(",", ".");
   const [top, bottom] = plain.split("/");
@@ -91,7 +93,7 @@ const EXAMPLES: Record<Unit, string> = {
   bpm: "96",
   beat: "16 beats",
   octave: "-2 oct",
-  "": "1.5",
+  "": "1.5 or 8:1",
 };
 
 /** Beats: "3/8 beat", "16 beats"; "16 beats at 90" is a time in seconds, whatever the tempo. */
@@ -108,6 +110,10 @@ export function parseValue(text: string, unit: Unit, context: UnitContext): Pars
   const note = parseNote(text);
   if (note !== null && unit === "note") return { ok: true, value: note };
   if (note !== null && unit === "Hz") return { ok: true, value: noteToHz(note) };
+  // A ratio is typed as the trade writes it: 8:1.
+  const ratio = unit === "" ? RATIO.exec(text.trim()) : null;
+  if (ratio && Number(ratio[2]) > 0)
+    return { ok: true, value: readNumber(ratio[1] ?? "") / readNumber(ratio[2] ?? "") };
   const match = NUMBER.exec(text.trim());
   if (!match) return refused;
   const amount = readNumber(match[1] ?? "");

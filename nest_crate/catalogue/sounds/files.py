@@ -24,7 +24,7 @@ from nest_crate.core.sound import MAX_DOCUMENT_BYTES, load_sound_text
 from nest_crate.storage import AudioStore
 from nest_crate.storage.archives import zip_pieces
 
-__all__ = ["import_sound", "recordings_in", "sound_archive", "sound_text"]
+__all__ = ["import_sound", "read_sound_file", "recordings_in", "sound_archive", "sound_text"]
 
 _MOST_FILES = 200
 _MOST_BYTES = 1_000_000_000
@@ -73,7 +73,7 @@ def import_sound(
     DocumentError
         where the document is not valid.
     """
-    text, recordings = _read(data)
+    text, recordings = read_sound_file(data)
     document = load_sound_text(text)
     with database.session() as session:
         require_library(session, account, library_id, "sound.edit")
@@ -109,8 +109,14 @@ def _catalogue(
         )
 
 
-def _read(data: bytes) -> tuple[bytes, dict[str, bytes]]:
-    """The document's text and the recordings by digest of what may be an archive."""
+def read_sound_file(data: bytes) -> tuple[bytes, dict[str, bytes]]:
+    """The document's text and the recordings by digest of what may be an archive.
+
+    Raises
+    ------
+    FormatError
+        where it is an archive that holds no sound, or is damaged.
+    """
     if not data.startswith(b"PK"):
         return data, {}
     try:

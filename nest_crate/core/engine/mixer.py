@@ -118,9 +118,9 @@ class HitPlanner(RoutePlanner):
         for bus in self.sound.buses:
             # Muted or leading nowhere, it has a level to show all the same.
             self.bus(bus)
-        chained = self.main_chain()
         straight = self.arriving("output")
-        if straight:
+        chained = self.main_chain(joining=straight if self.limits_all else [])
+        if straight and not self.limits_all:
             chained = self.added_up("output", [chained, *straight])
         return self.levelled("main", "level", self.sound.main.level_db, chained)
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from functools import partial
 
@@ -33,11 +33,25 @@ class RoutePlanner(Planner):
             made = self.made_buses[bus.id] = self._make_bus(bus)
         return made
 
-    def main_chain(self) -> Stage:
-        """The main chain's output, before the main level."""
+    @property
+    def limits_all(self) -> bool:
+        """Whether what goes past the main chain passes its last limiter too."""
+        chain = self.sound.main.chain
+        last = chain[-1] if chain else None
+        return self.sound.main.limit_all and last is not None and last.kind == "ceiling" and last.on
+
+    def main_chain(self, joining: Sequence[Stage] = ()) -> Stage:
+        """The main chain's output, before the main level; ``joining`` comes in before its last
+        processor."""
         if self.made_main is None:
+            chain = self.sound.main.chain
             before = self.added_up("main", self.arriving("main"))
-            self.made_main = self.taps["main"] = self.chain(self.sound.main.chain, before)
+            if joining:
+                before = self.chain(chain[:-1], before)
+                before = self.chain(chain[-1:], self.added_up("output", [before, *joining]))
+            else:
+                before = self.chain(chain, before)
+            self.made_main = self.taps["main"] = before
         return self.made_main
 
     def arriving(self, at: str) -> list[Stage]:

@@ -111,6 +111,11 @@ class Main(Timed):
     level_db: float = number(
         0.0, -72.0, 12.0, label="Main level", unit="dB", step=0.5, followed=True
     )
+    limit_all: bool = Field(
+        default=False,
+        title="Limiter on everything",
+        description="What goes past the main chain joins it before its last limiter.",
+    )
     end_by_s: float = number(
         0.0,
         0.0,

@@ -13,6 +13,7 @@ __all__ = [
     "PARTIAL_COUNTS",
     "TABLE_LENGTH",
     "CycleTables",
+    "bent_partials",
     "edited_partials",
     "shape_partials",
     "shape_tables",
@@ -140,6 +141,33 @@ def skewed_partials(partials: Partials, skew: float) -> Partials:
     warped = np.interp(phase * _WARP_LENGTH, np.arange(_WARP_LENGTH + 1), padded)
     result = np.fft.rfft(warped)[: MAX_PARTIALS + 1] * (2.0 / _WARP_LENGTH)
     # A cycle carries no offset.
+    result[0] = 0.0
+    return np.asarray(result, dtype=np.complex128)
+
+
+def bent_partials(partials: Partials, bend: float, fold: float) -> Partials:
+    """Partials of a cycle whose phase is bent, and which is folded back at full scale.
+
+    Bent by b the phase u is read at u - 0.95 b sin(4 pi u) / (4 pi), which rises all along; folded
+    by f
+    the cycle x becomes sin((1 + 4 f) pi / 2 * x / peak) * peak.
+    """
+    if bend == 0.0 and fold == 0.0:
+        return partials
+    spectrum = np.zeros(_WARP_LENGTH // 2 + 1, dtype=np.complex128)
+    spectrum[: MAX_PARTIALS + 1] = partials * (_WARP_LENGTH / 2.0)
+    cycle = np.fft.irfft(spectrum, _WARP_LENGTH)
+    u = np.arange(_WARP_LENGTH) / _WARP_LENGTH
+    phase = u - 0.95 * bend * np.sin(4.0 * np.pi * u) / (4.0 * np.pi)
+    padded = np.concatenate([cycle, cycle[:1]])
+    shaped = np.interp(phase * _WARP_LENGTH, np.arange(_WARP_LENGTH + 1), padded)
+    peak = float(np.abs(shaped).max())
+    if fold > 0.0 and peak > 0.0:
+        share = min(1.0, 4.0 * fold)
+        folded = np.sin((1.0 + 4.0 * fold) * 0.5 * np.pi * shaped / peak) * peak
+        # The first quarter fades it in, for even the first fold bends a sine.
+        shaped = (1.0 - share) * shaped + share * folded
+    result = np.fft.rfft(shaped)[: MAX_PARTIALS + 1] * (2.0 / _WARP_LENGTH)
     result[0] = 0.0
     return np.asarray(result, dtype=np.complex128)
 

@@ -8,6 +8,7 @@ import numpy as np
 
 from nest_crate.core.dsp.filters.offset import without_offset
 from nest_crate.core.dsp.modulation.frequency_shift import shifted_signal, width_signal
+from nest_crate.core.dsp.space.widening import WIDENING_TAIL_S, widened_middle
 from nest_crate.core.dsp.util.signals import Signal, fade_end, loud_frames, pan_signal
 from nest_crate.core.engine.context import ProcessContext, ProcessorWork, cycles_gone_by
 from nest_crate.core.sound.processors import (
@@ -15,6 +16,7 @@ from nest_crate.core.sound.processors import (
     GainProcessor,
     ReverseProcessor,
     ShifterProcessor,
+    WidenerProcessor,
     WidthProcessor,
 )
 
@@ -77,6 +79,15 @@ def _nothing(part: object) -> float:
     return 0.0
 
 
+def _widener(signal: Signal, part: WidenerProcessor, context: ProcessContext) -> Signal:
+    return widened_middle(
+        signal,
+        amount=context.moved.at_frames("amount", part.amount, signal.shape[1]),
+        above_hz=part.above_hz,
+        sample_rate=context.sample_rate,
+    )
+
+
 def _silent_from_s(part: FadeProcessor) -> float:
     """Nothing passes by it only where all goes through it."""
     return part.end_s if part.mix == 1.0 and part.band == "all" else math.inf
@@ -87,6 +98,7 @@ EFFECTS = {
     "width": ProcessorWork(
         _width, lambda part: part.slope_db / 6.0 / part.mono_below_hz, cost_ns=30.0, room=6.0
     ),
+    "widener": ProcessorWork(_widener, lambda part: WIDENING_TAIL_S, cost_ns=60.0, room=4.0),
     "gain": ProcessorWork(_gain, _nothing, cost_ns=8.0, room=2.0),
     "reverse": ProcessorWork(_reverse, _nothing, cost_ns=6.0, room=4.0, needs_end=True),
     "fade": ProcessorWork(_fade, _nothing, cost_ns=15.0, room=3.0, ends_at_s=_silent_from_s),

@@ -12,7 +12,12 @@ from numpy.typing import NDArray
 from scipy.signal import oaconvolve
 from scipy.signal.windows import blackmanharris
 
-from nest_crate.core.dsp.oscillators.cycles import CycleTables, edited_partials
+from nest_crate.core.dsp.oscillators.cycles import (
+    CycleTables,
+    bent_partials,
+    edited_partials,
+    skewed_partials,
+)
 from nest_crate.core.dsp.oscillators.feedback import feedback_tone
 from nest_crate.core.dsp.oscillators.oscillator import Voice
 from nest_crate.core.dsp.oscillators.wavetables import (
@@ -47,12 +52,16 @@ _SLICE = 2048
 # A step from frame to frame goes through what lies between in this time, so that it does not click.
 _STEP_S = 0.006
 _KEPT_TABLES = 4
+# No skew, bend or fold of the cycles.
+_PLAIN = (0.0, 0.0, 0.0)
 
 _made: LRUCache[str, WaveTable] = LRUCache(_KEPT_TABLES)
 _lock = Lock()
 
 
-def table_of(origin: WaveTableOrigin, settings: RenderSettings) -> WaveTable:
+def table_of(
+    origin: WaveTableOrigin, settings: RenderSettings, shape: tuple[float, float, float] = _PLAIN
+) -> WaveTable:
     """The table of a source; the last few are kept.
 
     Raises
@@ -60,15 +69,25 @@ def table_of(origin: WaveTableOrigin, settings: RenderSettings) -> WaveTable:
     DocumentError
         where its recording, or the stock table of that name, is not here.
     """
-    key = hashlib.sha256(origin.model_dump_json().encode()).hexdigest()
+    key = hashlib.sha256(f"{origin.model_dump_json()} {shape}".encode()).hexdigest()
     with _lock:
         found = _made.get(key)
         if found is not None:
             return found
-    found = WaveTable(_partials(origin, settings))
+    found = WaveTable(_shaped(_partials(origin, settings), shape))
     with _lock:
         _made[key] = found
     return found
+
+
+def _shaped(
+    partials: NDArray[np.complex128], shape: tuple[float, float, float]
+) -> NDArray[np.complex128]:
+    """Every cycle of a table skewed, bent and folded."""
+    if shape == _PLAIN:
+        return partials
+    skew, bend, fold = shape
+    return np.stack([bent_partials(skewed_partials(one, skew), bend, fold) for one in partials])
 
 
 def _partials(origin: WaveTableOrigin, settings: RenderSettings) -> NDArray[np.complex128]:
@@ -164,7 +183,7 @@ def _softened(steps: Numbers, span: int) -> Numbers:
 
 def wavetable_source(context: SourceContext, source: WavetableSource) -> Signal:
     """A table with all its voices, shape (1 or 2, frames)."""
-    table = table_of(source.table, context.settings)
+    table = table_of(source.table, context.settings, (source.skew, source.bend, source.fold))
     final = context.settings.quality == "final"
     octaves = octaves_above(context.settings.sample_rate, final=final)
 

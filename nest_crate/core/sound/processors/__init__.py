@@ -37,6 +37,7 @@ from nest_crate.core.sound.processors.placement import (
     GainProcessor,
     ReverseProcessor,
     ShifterProcessor,
+    WidenerProcessor,
     WidthProcessor,
 )
 from nest_crate.core.sound.processors.spaces import (
@@ -84,6 +85,7 @@ __all__ = [
     "TiltProcessor",
     "TransientProcessor",
     "VibratoProcessor",
+    "WidenerProcessor",
     "WidthProcessor",
 ]
 
@@ -118,6 +120,7 @@ Processor = Annotated[
     | ConvolutionProcessor
     | BlurProcessor
     | WidthProcessor
+    | WidenerProcessor
     | ReverseProcessor
     | ForkProcessor,
     Field(discriminator="kind"),

@@ -20,6 +20,7 @@ __all__ = [
     "GainProcessor",
     "ReverseProcessor",
     "ShifterProcessor",
+    "WidenerProcessor",
     "WidthProcessor",
 ]
 
@@ -61,6 +62,27 @@ class WidthProcessor(ProcessorBase):
     )
     slope_db: Literal[12, 24, 48] = Field(
         default=24, title="Mono slope", description="How fast the sides fade below; -6 dB there."
+    )
+
+
+class WidenerProcessor(ProcessorBase):
+    """A mono signal made wide: all-passed copies of its middle on both sides, opposite in polarity.
+
+    They cancel in mono, where the signal is as it was before.
+    """
+
+    kind: Literal["widener"] = "widener"
+    called: ClassVar = ProcessorName("Widener", SPACE, "stereo wide spread pseudo decorrelate haas")
+    amount: float = number(0.5, 0.0, 1.0, label="Amount", unit="percent", followed=True)
+    above_hz: float = number(
+        200.0,
+        20.0,
+        5000.0,
+        label="Widens above",
+        unit="Hz",
+        scale="log",
+        step=10.0,
+        text="Lows below it stay in the middle.",
     )
 
 

@@ -107,6 +107,29 @@ class WavetableSource(TunedSource):
         text="0 % the first frame, 100 % the last.",
         followed=True,
     )
+    skew: float = number(
+        0.0,
+        -1.0,
+        1.0,
+        label="Skew",
+        text="Moves the middle of each cycle later or earlier.",
+    )
+    bend: float = number(
+        0.0,
+        -1.0,
+        1.0,
+        label="Cycle bend",
+        unit="percent",
+        text="Crowds each cycle towards its ends, below 0 towards its middle.",
+    )
+    fold: float = number(
+        0.0,
+        0.0,
+        1.0,
+        label="Fold",
+        unit="percent",
+        text="Raises each cycle and folds it back at full scale.",
+    )
     reading: Literal["smooth", "stepped"] = Field(default="smooth", title="Frame interpolation")
     scan: Literal["still", "forwards", "backwards", "back_and_forth"] = Field(
         default="still", title="Scan"
