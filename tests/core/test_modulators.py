@@ -269,6 +269,21 @@ class TestDocument:
         assert [one["target"] for one in data["links"]] == ["c-mod.amount"]
         assert old["layers"][0]["modulation"]["by"] == "m"  # type: ignore[index]
 
+    @pytest.mark.parametrize("kind", ["noise", "sample", "struck"])
+    @pytest.mark.parametrize("way", ["phase", "frequency", "sync", "ring", "amplitude"])
+    def test_what_did_nothing_in_version_1_does_nothing_now(self, kind, way):
+        layers = [
+            {
+                "id": "c",
+                "name": "C",
+                "source": {"kind": kind},
+                "modulation": {"by": "m", "way": way},
+            },
+            {"id": "m", "name": "M"},
+        ]
+        (modulator,) = load_sound({"name": "Old", "layers": layers}).layers[0].modulators
+        assert modulator.on == (way in ("ring", "amplitude"))
+
     def test_ids_that_are_taken_now_are_renamed_with_all_that_names_them(self):
         old = {
             "name": "Old",

@@ -12,6 +12,8 @@ __all__ = ["UPGRADES"]
 
 Document = dict[str, Any]
 
+_WITHOUT_PHASE_IN_1 = ("noise", "sample", "struck")
+_BENDING = ("phase", "frequency", "sync")
 # Ids that version 2 keeps for itself.
 _TAKEN_SINCE_2 = ("common", "none")
 
@@ -31,7 +33,11 @@ def _to_version_2(data: Document) -> Document:
         amounts[f"{layer.get('id')}.modulation.amount"] = None
         if isinstance(modulation, dict) and modulation.get("by") is not None:
             identifier = _new_id(f"{layer.get('id')}-mod", used)
-            found["modulators"] = [{"id": identifier, **modulation}]
+            source = layer.get("source")
+            kind = source.get("kind") if isinstance(source, dict) else None
+            # It did nothing to what has no phase, and should not begin to.
+            idle = kind in _WITHOUT_PHASE_IN_1 and modulation.get("way", "phase") in _BENDING
+            found["modulators"] = [{"id": identifier, "on": not idle, **modulation}]
             amounts[f"{layer.get('id')}.modulation.amount"] = f"{identifier}.amount"
         elif modulation is not None and not isinstance(modulation, dict):
             found["modulators"] = modulation
