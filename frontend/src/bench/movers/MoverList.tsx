@@ -3,12 +3,13 @@ import { useDeclarations, type MoverKind, type Sound } from "../../api";
 import { ActionMenu } from "../../ui";
 import {
   edit,
-  select,
   useBench,
   idleMovers,
+  curveMovers,
   MOVER_KINDS,
   MOVER_NAMES,
   newMover,
+  showMover,
   withoutMover,
   targetsOf,
 } from "../../sound";
@@ -19,13 +20,17 @@ export function MoverList({ sound }: { sound: Sound }) {
   const add = (kind: MoverKind) => {
     const mover = newMover(sound, kind);
     edit(`Mover added: ${mover.name}`, (now) => ({ ...now, movers: [...now.movers, mover] }));
-    select({ kind: "mover", id: mover.id });
+    showMover(mover.id);
   };
   const idle = idleMovers(sound);
   const removeIdle = () =>
     edit(`Idle movers removed: ${idle.map(({ name }) => name).join(", ")}`, (now) =>
       idle.reduce((left, { id }) => withoutMover(left, id), now),
     );
+  // Drawn curves stand among the movers as soon as they move something.
+  const drawn = curveMovers(sound).filter(({ id }) =>
+    sound.links.some((link) => link.mover === id || link.scaled_by === id),
+  );
   const declarations = useDeclarations().data;
   /** What a mover moves, or scales, in words. */
   const moved = (id: string) => {
@@ -55,7 +60,7 @@ export function MoverList({ sound }: { sound: Sound }) {
         </ActionMenu>
       </h3>
       <div className="grid max-h-[116px] gap-1 overflow-y-auto">
-        {sound.movers.map(({ id, name }) => {
+        {[...sound.movers, ...drawn].map(({ id, name }) => {
           const unused = idle.some((one) => one.id === id);
           const links = sound.links.filter(
             (link) => link.mover === id || link.scaled_by === id,
@@ -65,7 +70,7 @@ export function MoverList({ sound }: { sound: Sound }) {
             <button
               key={id}
               type="button"
-              onClick={() => select({ kind: "mover", id })}
+              onClick={() => showMover(id)}
               className={`flex min-h-7 items-center gap-1.5 rounded-control border bg-sheet px-2 text-left ${chosen ? "border-ink" : "border-line-strong"}`}
             >
               <span aria-hidden className="text-action">

@@ -9,7 +9,7 @@ interface HitField {
 
 const FIELDS: HitField[] = [
   { key: "note", width: "w-[86px] max-[1200px]:w-[40px]" },
-  { key: "hold_s", width: "w-[58px]" },
+  { key: "hold_s", width: "w-[66px]" },
   { key: "velocity", width: "w-[32px]" },
   { key: "tempo_bpm", width: "w-[36px]" },
 ];

@@ -8,6 +8,7 @@ import { EqualiserEditor } from "./EqualiserEditor";
 import { ForkFields } from "./ForkFields";
 import { GainPicture } from "./GainPicture";
 import {
+  CombKindField,
   MultibandFields,
   NoteLengthField,
   RecordingField,
@@ -93,6 +94,8 @@ export function ProcessorFields({ processor, declarations }: Props) {
 /** Fields that are more than a number or a choice. */
 function OfKind({ processor }: { processor: Processor }) {
   switch (processor.kind) {
+    case "comb":
+      return <CombKindField part={processor} />;
     case "compressor":
     case "gate":
       return <SideField part={processor} />;
