@@ -3,12 +3,12 @@ import { noteToHz, formatValue } from "../../../ui";
 import { placeOf, withProcessor, processorName, edit, useBench } from "../../../sound";
 import { PartFields, Section } from "../../parts";
 import { ProcessorMenu, ProcessorPicture, SendList } from "..";
+import { CombKindField } from "./CombKindField";
 import { DrawnTransfer } from "./DrawnTransfer";
 import { EqualiserEditor } from "./EqualiserEditor";
 import { ForkFields } from "./ForkFields";
 import { GainPicture } from "./GainPicture";
 import {
-  CombKindField,
   MultibandFields,
   NoteLengthField,
   RecordingField,
