@@ -13,6 +13,7 @@ from nest_crate.core.engine.planner import Planner
 from nest_crate.core.engine.routes import RoutePlanner
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.engine.stages import Load, Stage, stage
+from nest_crate.core.engine.sums import added_up
 from nest_crate.core.sound import Bus, Hit, Sound
 from nest_crate.core.sound.chains import chain_ids
 
@@ -121,7 +122,7 @@ class HitPlanner(RoutePlanner):
         straight = self.arriving("output")
         chained = self.main_chain(joining=straight if self.limits_all else [])
         if straight and not self.limits_all:
-            chained = self.added_up("output", [chained, *straight])
+            chained = added_up("output", [chained, *straight], self.frames)
         return self.levelled("main", "level", self.sound.main.level_db, chained)
 
 

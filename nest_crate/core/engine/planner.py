@@ -10,18 +10,21 @@ import numpy as np
 
 from nest_crate.core.dsp.util.curves import curve_signal
 from nest_crate.core.dsp.util.movement import CONTROL_FRAMES, Control, control_points
-from nest_crate.core.dsp.util.signals import Signal, pan_signal, sum_signals
+from nest_crate.core.dsp.util.signals import Signal, pan_signal
 from nest_crate.core.engine.context import ProcessContext
+from nest_crate.core.engine.drawn_movers import DrawnMover
 from nest_crate.core.engine.effects import PROCESSORS
+from nest_crate.core.engine.exactness import is_exact
 from nest_crate.core.engine.modulation import Acting, modulated_source
-from nest_crate.core.engine.moved import EXACTLY, Moves
-from nest_crate.core.engine.movers import MOVERS, MoverContext, may_jump
+from nest_crate.core.engine.moved import Moves
+from nest_crate.core.engine.movers import MOVERS, MoverContext
 from nest_crate.core.engine.notes import PlayedNote, note_line
 from nest_crate.core.engine.processor_stages import band_of, level_gains_db, process, processor_load
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.engine.source_cost import source_load
 from nest_crate.core.engine.sources import SourceContext, pitch_signal, voice_ratios
 from nest_crate.core.engine.stages import Load, Stage, split_by, stage
+from nest_crate.core.engine.sums import all_added, levelled
 from nest_crate.core.sound import Hit, Layer, Processor, Sound
 from nest_crate.core.sound.layers import Modulator
 from nest_crate.core.sound.links import curve_movers
@@ -31,7 +34,7 @@ from nest_crate.core.sound.sources import PitchedSource
 from nest_crate.core.sound.targets import COMMON, targets_of
 from nest_crate.core.units import db_to_gain
 
-__all__ = ["Planner", "at_gain"]
+__all__ = ["Planner"]
 
 # Velocity that plays a layer at its level as set, and what full sense makes of a tenth of it.
 _VELOCITY_AT_LEVEL = 100.0
@@ -42,11 +45,6 @@ def _velocity_gain(velocity: int, sense: float) -> float:
     """Amplitude factor of a velocity; velocity 100 is 1."""
     level_db = sense * _VELOCITY_RANGE_DB * math.log10(velocity / _VELOCITY_AT_LEVEL)
     return float(10.0 ** (level_db / 20.0))
-
-
-def at_gain(signal: Signal, gain: float | Signal) -> Signal:
-    """A signal times a factor; the very same where that is 1."""
-    return signal if isinstance(gain, float) and gain == 1.0 else np.asarray(signal * gain)
 
 
 @dataclass
@@ -89,33 +87,8 @@ class Planner:
         voices = frozenset(
             one.id for one in self.sound.movers if one.kind == "voice" and one.id in names
         )
-        exact = frozenset(name for name in names if name and self._exact(name))
+        exact = frozenset(name for name in names if name and is_exact(self.sound, name))
         return Moves(part, links, stages, self.targets, voices, exact)
-
-    def _exact(self, identifier: str) -> bool:
-        """Whether a mover is made at every frame: it may jump, and a level or a pitch hangs on it,
-        which jump with it; or a macro does on which they hang."""
-        moved = [
-            link.target.split(".", 1)
-            for link in self.sound.links
-            if identifier in (link.mover, link.scaled_by)
-        ]
-        movers = {one.id for one in self.sound.movers}
-        hanging = any(
-            path in EXACTLY or (part in movers and self._exact(part)) for part, path in moved
-        )
-        return hanging and self._jumps(identifier)
-
-    def _jumps(self, identifier: str) -> bool:
-        if "." in identifier:
-            return True
-        mover = next(one for one in self.sound.movers if one.id == identifier)
-        if mover.kind != "macro":
-            return may_jump(mover)
-        links = [one for one in self.sound.links if one.target.startswith(f"{identifier}.")]
-        return any(
-            self._jumps(name) for one in links for name in (one.mover, one.scaled_by) if name
-        )
 
     def note_control(self) -> float | Control:
         """The note that is played, at the control rate where it slides."""
@@ -144,7 +117,7 @@ class Planner:
         if mover.kind == "follower" and mover.layer is not None:
             followed = (self.layer(mover.layer),)
 
-        exact = self._exact(identifier)
+        exact = is_exact(self.sound, identifier)
         step = 1 if exact else CONTROL_FRAMES
         count = control_points(self.frames) * (CONTROL_FRAMES // step)
 
@@ -183,38 +156,19 @@ class Planner:
         return made
 
     def _curve_mover(self, identifier: str) -> Stage:
-        """A drawn curve as a mover: a level as it is, semitones as octaves."""
-        curve, delay_s = curve_movers(self.sound)[identifier]
-        rate, exact = self.settings.sample_rate, self._exact(identifier)
-        step = 1 if exact else CONTROL_FRAMES
-        count = control_points(self.frames) * CONTROL_FRAMES
         common = identifier.startswith(f"{COMMON}.")
+        curve, delay_s = curve_movers(self.sound)[identifier]
         # The common pitch began with the hit, a layer's own curves begin with the layer.
-        before = self.note_start if common else 0
-        start = min(count, round(delay_s * rate))
-        hold_s = self.whole.hold_s if common else max(0.0, self.hit.hold_s - delay_s)
-        scale = 1.0 if identifier.endswith(".level") else 1.0 / 12.0
-
-        def work(_: list[Signal]) -> Signal:
-            drawn = curve_signal(
-                curve, frames=before + count - start, sample_rate=rate, hold_s=hold_s
-            )
-            values = np.full(count, curve.points[0].value)
-            values[start:] = drawn[before:]
-            return np.ascontiguousarray(scale * values[np.newaxis, ::step])
-
-        facts = {
-            "curve": curve.model_dump(),
-            "start": start,
-            "before": before,
-            "hold_s": hold_s,
-            "count": count,
-            "rate": rate,
-            "scale": scale,
-            "step": step,
-        }
-        load = Load(count // step, ns=20.0, room=float(step), channels=1)
-        return stage(identifier, "mover", facts, work, load=load)
+        drawn = DrawnMover(
+            identifier,
+            curve,
+            delay_s=delay_s,
+            before=self.note_start if common else 0,
+            hold_s=self.whole.hold_s if common else max(0.0, self.hit.hold_s - delay_s),
+        )
+        rate = self.settings.sample_rate
+        exact = is_exact(self.sound, identifier)
+        return drawn.stage(frames=self.frames, sample_rate=rate, every=exact)
 
     def layer(self, identifier: str) -> Stage:
         """A layer's output after its own chain."""
@@ -502,36 +456,11 @@ class Planner:
             self.taps[branch.id] = chained
             if branch.on:
                 made.append(chained)
-        return made[0] if len(made) == 1 else self._all_added(fork.id, made)
+        return made[0] if len(made) == 1 else all_added(fork.id, made, self.frames)
 
     def levelled(self, owner: str, kind: str, level_db: float, before: Stage) -> Stage:
         """A stage at a part's ``level_db``."""
-        moves, frames = self.moves(owner), self.frames
-
-        def work(inputs: list[Signal]) -> Signal:
-            return at_gain(inputs[0], moves.read(inputs[1:]).gain("level_db", level_db, frames))
-
-        facts = {"level_db": level_db, "moved": moves.facts()}
-        load = Load(frames, 4.0, 1.0)
-        return stage(owner, kind, facts, work, (before, *moves.stages), load=load)
-
-    def added_up(self, owner: str, parts: list[Stage]) -> Stage:
-        """The sum of stages, one added after the other, so that each may be let go at once."""
-        total = self._all_added(owner, parts[:1])
-        for part in parts[1:]:
-            total = self._all_added(owner, [total, part])
-        return total
-
-    def _all_added(self, owner: str, parts: list[Stage]) -> Stage:
-        frames = self.frames
-        return stage(
-            owner,
-            "sum",
-            {"frames": frames},
-            lambda inputs: sum_signals(inputs, frames),
-            parts,
-            load=Load(frames, 2.0),
-        )
+        return levelled(self.moves(owner), kind, level_db, before, self.frames)
 
     def _given(self, need: Need, part: Processor) -> Any:
         """What a processor's kind declares that it needs."""

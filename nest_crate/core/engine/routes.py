@@ -8,8 +8,9 @@ from functools import partial
 
 from nest_crate.core.dsp.filters.crossovers import crossover_parts
 from nest_crate.core.dsp.util.signals import Signal
-from nest_crate.core.engine.planner import Planner, at_gain
+from nest_crate.core.engine.planner import Planner
 from nest_crate.core.engine.stages import Load, Stage, stage
+from nest_crate.core.engine.sums import added_up, at_gain
 from nest_crate.core.sound import Bus
 from nest_crate.core.sound.buses import Send
 from nest_crate.core.sound.chains import chain_ids
@@ -45,10 +46,10 @@ class RoutePlanner(Planner):
         processor."""
         if self.made_main is None:
             chain = self.sound.main.chain
-            before = self.added_up("main", self.arriving("main"))
+            before = added_up("main", self.arriving("main"), self.frames)
             if joining:
                 before = self.chain(chain[:-1], before)
-                before = self.chain(chain[-1:], self.added_up("output", [before, *joining]))
+                before = self.chain(chain[-1:], added_up("output", [before, *joining], self.frames))
             else:
                 before = self.chain(chain, before)
             self.made_main = self.taps["main"] = before
@@ -83,13 +84,12 @@ class RoutePlanner(Planner):
         return made
 
     def _make_bus(self, bus: Bus) -> Stage:
-        before = self.added_up(bus.id, self.arriving(bus.id))
+        before = added_up(bus.id, self.arriving(bus.id), self.frames)
         if bus.split:
             low = self._part(bus, before, 0)
             high = self._part(bus, before, 1)
-            joined = self.added_up(
-                bus.id, [self.chain(bus.low_chain, low), self.chain(bus.chain, high)]
-            )
+            parts = [self.chain(bus.low_chain, low), self.chain(bus.chain, high)]
+            joined = added_up(bus.id, parts, self.frames)
         else:
             # What stands in the low chain waits until the bus is split.
             joined = self.chain(bus.chain, before)

@@ -8,6 +8,7 @@ import numpy as np
 from pydantic import BaseModel
 
 from nest_crate.core.dsp.util.movement import CONTROL_FRAMES, Control
+from nest_crate.core.engine.drawn_movers import drawn_scale
 from nest_crate.core.engine.moved import Moved, Moves
 from nest_crate.core.engine.movers import MOVERS, MoverContext
 from nest_crate.core.engine.settings import RenderSettings
@@ -93,8 +94,8 @@ class _Start:
         found = self._found.get(identifier)
         if found is None and "." in identifier:
             curve, _ = curve_movers(self._sound)[identifier]
-            scale = 1.0 if identifier.endswith(".level") else 1.0 / 12.0
-            found = self._found[identifier] = np.array([scale * curve.points[0].value])
+            value = drawn_scale(identifier) * curve.points[0].value
+            found = self._found[identifier] = np.array([value])
         if found is None:
             mover = self._settled_mover(identifier)
             own = mover.kind == "random" and mover.each_note
