@@ -1,5 +1,7 @@
 """The demo sounds that a designer builds by typing numbers are what those numbers say."""
 
+import json
+
 import numpy as np
 import pytest
 from scipy.signal import welch
@@ -11,7 +13,7 @@ from nest_crate.core.analysis.measures.ring_time import ringing
 from nest_crate.core.analysis.pictures.details import details
 from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.engine.traces import traces
-from nest_crate.core.sound import load_sound_text
+from nest_crate.core.sound import load_sound, load_sound_text
 from nest_crate.core.units import note_to_hz
 from nest_crate.demo.sounds import SOUNDS_FOLDER
 
@@ -314,8 +316,8 @@ def test_horn_falls_five_semitones_with_its_modulation_and_snarls_in_beats():
 def test_hoist_riser_climbs_nineteen_semitones_in_sixteen_beats_and_gets_wilder():
     sound = demo("orrery-hoist-riser")
     length_s = 16 * 60 / sound.tempo_bpm
-    assert (sound.hit.hold_s, sound.layers[0].pitch.points[-1].time_s) == (length_s, length_s)
-    assert sound.layers[0].pitch.points[-1].value == 19
+    assert (sound.hit.hold_s, sound.pitch.points[-1].time_s) == (length_s, length_s)
+    assert sound.pitch.points[-1].value == 19
     _, amount = moved(sound, "hoist-mod.amount")
     assert (amount[0], amount.max()) == pytest.approx((0.0, 1.0), abs=0.01)
     _, vibrato_st = moved(sound, "hoist.source.vibrato_st")
@@ -336,3 +338,51 @@ def test_hoist_riser_climbs_nineteen_semitones_in_sixteen_beats_and_gets_wilder(
     step = round(0.25 * 60 / sound.tempo_bpm * RATE)
     loud, gated = (samples[:, n * step + step // 3 : (n + 1) * step - 200] for n in (32, 34))
     assert 20 * np.log10(np.std(gated) / np.std(loud)) < -25.0
+
+
+@pytest.mark.parametrize("tempo_bpm", [60, 90, 120])
+def test_hoist_riser_follows_the_tempo_alone(tempo_bpm):
+    data = json.loads((SOUNDS_FOLDER / "orrery-hoist-riser.json").read_text())
+    sound = load_sound({**data, "tempo_bpm": tempo_bpm})
+    length_s = 16 * 60 / tempo_bpm
+    samples = render(sound).samples
+    # What remains after the hold are the 30 ms of the release and the silence that ends it.
+    assert samples.shape[1] / RATE == pytest.approx(length_s + 0.085, abs=0.02)
+    time_s, shift_st = moved(sound, "hoist-mod.amount")
+    assert np.interp(length_s, time_s, shift_st) == pytest.approx(1.0, abs=0.01)
+    assert sound.layers[0].level.points[1].time_s == 0.05
+
+
+def test_hornet_is_the_string_beside_its_own_buzz():
+    sound = demo("wire-keys-hornet")
+    rendering = render_with_trace(sound)
+    string, sting = (rendering.levels_db[one] for one in ("string", "sting"))
+    assert string > -20
+    assert sting > -30
+    bare = sound.layers[0].model_copy(update={"chain": ()})
+    plain = sound.model_copy(update={"layers": (bare,), "links": ()})
+    up = sound.model_copy(update={"movers": (sound.movers[0].model_copy(update={"value": 1.0}),)})
+
+    def sting_db(one):
+        made = render(one).samples
+        return band_db(made, 800, 2000) - band_db(made, 100, 400)
+
+    # The macro brings more of the branch, and of it alone.
+    assert sting_db(plain) < sting_db(sound) < sting_db(up) - 1.5
+    assert sting_db(up) - sting_db(plain) > 2.5
+
+
+def test_creak_has_one_comb_for_all_layers_that_follows_the_pin():
+    sound = demo("hatch-hinge-creak")
+    assert {layer.to for layer in sound.layers} == {"hinge"}
+    time_s, comb_hz = moved(sound, "iron.frequency_hz")
+    _, cutoff_hz = moved(sound, "wood.cutoff_hz")
+    drawn = np.interp(0.5, time_s, comb_hz) / np.interp(0.0, time_s, comb_hz)
+    assert 12 * np.log2(drawn) == pytest.approx(5.0, abs=0.1)
+    assert np.log2(cutoff_hz.max() / 900.0) == pytest.approx(1.2, abs=0.02)
+    # Each note has another hinge: the random share of the tuning differs.
+    hit = sound.hit.model_copy(update={"number": 2})
+    other = traces(sound, hit, RenderSettings())["iron.frequency_hz"][:, 1]
+    assert abs(12 * np.log2(other[0] / comb_hz[0])) > 0.1
+    # The send reaches the yard: the end is a room's.
+    assert render(sound).length_s > 1.5

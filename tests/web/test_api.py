@@ -267,7 +267,7 @@ class TestService:
 
     def test_declarations_and_schema_are_served(self, client):
         assert "drive" in client.get("/api/declarations").json["processors"]
-        assert client.get("/api/sound.schema.json").json["$id"] == "urn:nest-crate:sound:1"
+        assert client.get("/api/sound.schema.json").json["$id"] == "urn:nest-crate:sound:2"
 
     @pytest.mark.parametrize("path", ["/", "/bench/1", "/libraries"])
     def test_front_end_answers_its_own_addresses(self, client, path):
