@@ -118,6 +118,7 @@ export {
   withoutSend,
 } from "./routes";
 export { beatsOf, timePatch } from "./beats";
+export { beatsOfFive, withFiveNumber, type FiveTime } from "./fiveBeats";
 export { SOURCE_NAMES } from "../api/generated/kinds";
 export {
   edit,

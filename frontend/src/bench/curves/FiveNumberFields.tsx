@@ -5,10 +5,13 @@ import {
   type CurveName,
   type CurveRef,
   editCurve,
+  beatsOfFive,
   curveOfFive,
   fallTime,
   fiveOfCurve,
   type FiveNumbers,
+  type FiveTime,
+  withFiveNumber,
 } from "../../sound";
 
 interface Props {
@@ -71,7 +74,8 @@ export function FiveNumberFields({ sound, curveRef, curve, declarations }: Props
       </div>
     );
   }
-  const set = (key: Key, label: string, next: number | null, moving = false) => {
+  const inBeats = beatsOfFive(curve);
+  const set = (key: Key, label: string, next: number | null, moving = false, beats?: number) => {
     const unit = key.endsWith("_s") ? "s" : curveRef.name === "level" ? "percent" : "st";
     const written = key.endsWith("_bend")
       ? formatValue(next ?? 0, "")
@@ -80,7 +84,7 @@ export function FiveNumberFields({ sound, curveRef, curve, declarations }: Props
       sound,
       curveRef,
       `${label.toLowerCase()} ${next === null ? "off" : written}`,
-      (now) => curveOfFive({ ...fiveOfCurve(now).five, [key]: next }),
+      (now) => withFiveNumber(now, key, next, beats),
       { gesture: `five-${key}`, moving },
     );
   };
@@ -103,9 +107,10 @@ export function FiveNumberFields({ sound, curveRef, curve, declarations }: Props
             key={key}
             parameter={parameterOf(base, key, label, curveRef.name)}
             value={five[key] ?? 0}
+            beats={inBeats[key as FiveTime]}
             context={{ tempoBpm: sound.tempo_bpm }}
             disabled={needless(key)}
-            onChange={({ value: next, moving }) => set(key, label, next, moving)}
+            onChange={({ value: next, moving, beats }) => set(key, label, next, moving, beats)}
           />
         );
       })}
