@@ -7,6 +7,7 @@ from typing import Any, ClassVar
 import numpy as np
 import pytest
 
+from nest_crate.core.analysis.checks.silence import probe_silence
 from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.engine.render import expected_cost
 from nest_crate.core.errors import DocumentError
@@ -219,6 +220,14 @@ class TestSends:
         muted = sound([layer("a")], buses=[{**bus, "mute": True}], sends=[send])
         np.testing.assert_array_equal(samples(muted), plain)
         assert not samples(sound([layer("a", mute=True)], buses=[bus], sends=[send])).any()
+
+    def test_a_silent_bus_that_is_only_sent_to_is_explained(self):
+        bus = {"id": "bus", "name": "Bus", "level_db": -72.0}
+        send = {"id": "s", "source": "a", "to": "bus"}
+        made = sound([layer("a", to="none")], buses=[bus], sends=[send])
+        steps = probe_silence(made, made.hit, RenderSettings())
+        (step,) = [one for one in steps if one.where == "Bus: bus"]
+        assert step.reason == "The bus's level is -72 dB"
 
     def test_level_is_moved(self):
         bus = {"id": "bus", "name": "Bus"}

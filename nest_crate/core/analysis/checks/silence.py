@@ -65,13 +65,16 @@ def probe_silence(
 
 
 def _loudest_to(sound: Sound, to: str, plan: Plan, level_db: Any) -> float:
-    """Level of the loudest layer or bus that goes straight to a bus, main or the output."""
+    """Level of the loudest layer, bus or send that goes straight to a bus, main or the output."""
     loud = [
         level_db(plan.layers[one.id])
         for one in sound.layers
         if one.id in plan.layers and one.to == to
     ]
     loud += [level_db(plan.taps[one.id]) for one in sound.buses if one.to == to and not one.mute]
+    loud += [
+        level_db(plan.taps[one.id]) for one in sound.sends if one.to == to and one.id in plan.taps
+    ]
     return max(loud, default=SILENCE_DB)
 
 
