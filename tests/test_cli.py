@@ -9,6 +9,7 @@ from click.testing import CliRunner
 
 from nest_crate.cli import main
 from nest_crate.core.engine import render
+from nest_crate.core.formats.metadata import read_facts
 from nest_crate.core.formats.wav import decode_wav, encode_wav
 from nest_crate.demo.sounds import SOUNDS_FOLDER
 
@@ -139,3 +140,15 @@ def test_render_says_which_recordings_are_missing(tmp_path):
     empty = tmp_path / "empty"
     empty.mkdir()
     assert "not in" in run("render", str(plain), "--recordings", str(empty), "-o", out).output
+
+
+def test_a_drone_is_rendered_as_a_loop_with_its_points(tmp_path):
+    drone = str(SOUNDS_FOLDER / "boiler-room-drone.json")
+    out = tmp_path / "loop.wav"
+    assert run("render", drone, "--loop-bars", "1", "-o", str(out)).exit_code == 0
+    with out.open("rb") as file:
+        info = soundfile.info(str(out))
+        facts = read_facts(file, info.frames)
+    assert (facts.loop_start, facts.loop_end) == (0, info.frames)
+    # A bar at 96 bpm.
+    assert info.frames == round(4 * 60 / 96 * 48000)

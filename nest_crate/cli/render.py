@@ -11,9 +11,12 @@ import click
 
 from nest_crate.catalogue.sounds.files import read_sound_file, recordings_in
 from nest_crate.core.engine import SAMPLE_RATES, Audio, RenderSettings, render
+from nest_crate.core.engine.loops import render_loop
 from nest_crate.core.errors import NestCrateError
+from nest_crate.core.formats.broadcast_wav import broadcast_wav
+from nest_crate.core.formats.tagged import SoundFacts
 from nest_crate.core.formats.wav import decode_wav, encode_wav
-from nest_crate.core.sound import load_sound_text
+from nest_crate.core.sound import Hit, Sound, load_sound_text
 from nest_crate.core.units import parse_note
 
 __all__ = ["render_command"]
@@ -30,6 +33,11 @@ __all__ = ["render_command"]
     "--format", "sample_format", type=click.Choice(["pcm16", "pcm24", "float32"]), default="pcm24"
 )
 @click.option(
+    "--loop-bars",
+    type=click.IntRange(1, 64),
+    help="So many bars of a held sound as a loop that closes, with its loop points in the file.",
+)
+@click.option(
     "--recordings",
     type=click.Path(exists=True, file_okay=False, path_type=Path),
     help="A folder with the recordings that the sound uses, under any names.",
@@ -43,6 +51,7 @@ def render_command(
     hit_number: int | None,
     rate: str,
     sample_format: Any,
+    loop_bars: int | None,
     recordings: Path | None,
     output: Path,
 ) -> None:
@@ -58,15 +67,31 @@ def render_command(
         wanted = {"velocity": velocity, "hold_s": hold_s, "number": hit_number}
         wanted["note"] = None if note is None else parse_note(note)
         hit = sound.hit.model_copy(update={k: v for k, v in wanted.items() if v is not None})
-        audio = render(sound, hit, RenderSettings(sample_rate=int(rate), recordings=used))
-        output.write_bytes(
-            encode_wav(audio.samples, audio.sample_rate, sample_format=sample_format)
-        )
+        settings = RenderSettings(sample_rate=int(rate), recordings=used)
+        if loop_bars is None:
+            audio = render(sound, hit, settings)
+            data = encode_wav(audio.samples, audio.sample_rate, sample_format=sample_format)
+        else:
+            audio = render_loop(sound, hit, settings, bars=loop_bars)
+            data = _loop_file(sound, hit, audio, sample_format)
+        output.write_bytes(data)
     except NestCrateError as error:
         raise click.ClickException(error.message) from error
     except (ValueError, OSError) as error:
         raise click.ClickException(str(error)) from error
     click.echo(f"{output}: {audio.length_s:.3f} s at {rate} Hz, ends by {audio.end_reason}")
+
+
+def _loop_file(sound: Sound, hit: Hit, audio: Audio, numbers: Any) -> bytes:
+    """A WAV file that says where it loops: from its first frame to its last."""
+    facts = SoundFacts(
+        title=sound.name,
+        root_note=hit.note,
+        tempo_bpm=sound.tempo_bpm,
+        loop_start_s=0.0,
+        loop_end_s=audio.length_s,
+    )
+    return broadcast_wav(audio.samples, audio.sample_rate, numbers=numbers, facts=facts)
 
 
 def _recordings(

@@ -11,7 +11,11 @@ from nest_crate.core.dsp.dynamics.gate import gate_gain_db, transient_parts
 from nest_crate.core.dsp.dynamics.multiband import raised_gain_db, three_bands
 from nest_crate.core.dsp.filters.equaliser import Band, equalised_signal
 from nest_crate.core.dsp.filters.halves import split_halves
-from tests.core.spectra import alias_dbc, spectrum
+from nest_crate.core.engine import RenderSettings
+from nest_crate.core.engine.context import ProcessContext
+from nest_crate.core.engine.processor_stages import process
+from nest_crate.core.sound import load_sound
+from tests.core.spectra import alias_dbc, peak_frequency, spectrum
 from tests.core.test_effects import RATE, impulse, sine
 
 DRAWN = drawn_table(((-1.0, -1.0), (-0.3, -0.6), (0.0, 0.0), (0.4, 0.9), (1.0, 0.6)))
@@ -261,3 +265,29 @@ class TestGateAndTransients:
         attack, decay = transient_parts(sine(1000.0), speed_s=0.01, sample_rate=RATE)
         assert max(attack[RATE // 2 :].max(), decay[RATE // 2 :].max()) < 0.05
         assert not np.any(transient_parts(np.zeros((1, 99)), speed_s=0.01, sample_rate=RATE))
+
+
+class TestStereoDetune:
+    @pytest.mark.parametrize("cents", [0.0, 30.0, 100.0])
+    def test_sides_of_a_pitch_delay_lie_apart_by_it(self, cents):
+        chain = [
+            {
+                "id": "p",
+                "kind": "pitch_delay",
+                "shift_st": 7.0,
+                "detune_cent": cents,
+                "feedback": 0.0,
+                "mix": 1.0,
+                "time_s": 0.2,
+            }
+        ]
+        part = load_sound({"name": "P", "main": {"chain": chain}}).main.chain[0]
+        tone = np.sin(2 * np.pi * 400.0 * np.arange(96000) / 48000)[np.newaxis]
+        made = process(tone, part, ProcessContext(RenderSettings()))
+        sides = [peak_frequency(one[48000:90000], 48000) for one in (made[0], made[-1])]
+        middle = 400.0 * 2.0 ** (7.0 / 12.0)
+        apart = 1200.0 * np.log2(sides[0] / sides[1])
+        assert apart == pytest.approx(cents, abs=1.5)
+        assert 1200.0 * np.log2(np.sqrt(sides[0] * sides[1]) / middle) == pytest.approx(
+            0.0, abs=2.0
+        )

@@ -125,6 +125,7 @@ export interface Layer {
     | ConvolutionProcessor
     | BlurProcessor
     | WidthProcessor
+    | WidenerProcessor
     | ReverseProcessor
     | ForkProcessor
   )[];
@@ -241,6 +242,18 @@ export interface WavetableSource {
    * 0 % the first frame, 100 % the last.
    */
   position: number;
+  /**
+   * Moves the middle of each cycle later or earlier.
+   */
+  skew: number;
+  /**
+   * Crowds each cycle towards its ends, below 0 towards its middle.
+   */
+  bend: number;
+  /**
+   * Raises each cycle and folds it back at full scale.
+   */
+  fold: number;
   reading: "smooth" | "stepped";
   scan: "still" | "forwards" | "backwards" | "back_and_forth";
   /**
@@ -395,6 +408,11 @@ export interface StruckSource {
    * Of a noise burst or a sweep.
    */
   exciter_s: number;
+  /**
+   * 0 Hz: by the hardness, from 500 Hz to 16 kHz.
+   */
+  sweep_from_hz: number;
+  sweep_to_hz: number;
   /**
    * A soft exciter leaves the upper modes at rest.
    */
@@ -1473,6 +1491,10 @@ export interface PitchDelayProcessor {
    */
   feedback: number;
   /**
+   * Left is shifted up and right down by half of it, so that the echoes widen.
+   */
+  detune_cent: number;
+  /**
    * Short for clicks and hits, long for tones.
    */
   grain_s: number;
@@ -1671,6 +1693,38 @@ export interface WidthProcessor {
   slope_db: 12 | 24 | 48;
 }
 /**
+ * A mono signal made wide: all-passed copies of its middle on both sides, opposite in polarity.
+ *
+ * They cancel in mono, where the signal is as it was before.
+ */
+export interface WidenerProcessor {
+  /**
+   * Times that are kept as beats, by name; the seconds beside them follow the tempo.
+   */
+  in_beats?: {
+    [k: string]: number;
+  };
+  id: string;
+  on: boolean;
+  mix: number;
+  level_db: number;
+  /**
+   * The output gets the loudness of the input.
+   */
+  keep_loudness: boolean;
+  /**
+   * The other side of the split stays dry.
+   */
+  band: "all" | "above" | "below";
+  split_hz: number;
+  kind: "widener";
+  amount: number;
+  /**
+   * Lows below it stay in the middle.
+   */
+  above_hz: number;
+}
+/**
  * All that comes in, from its end to its start.
  */
 export interface ReverseProcessor {
@@ -1761,6 +1815,7 @@ export interface Branch {
     | ConvolutionProcessor
     | BlurProcessor
     | WidthProcessor
+    | WidenerProcessor
     | ReverseProcessor
     | ForkProcessor
   )[];
@@ -1815,6 +1870,7 @@ export interface Bus {
     | ConvolutionProcessor
     | BlurProcessor
     | WidthProcessor
+    | WidenerProcessor
     | ReverseProcessor
     | ForkProcessor
   )[];
@@ -1846,6 +1902,7 @@ export interface Bus {
     | ConvolutionProcessor
     | BlurProcessor
     | WidthProcessor
+    | WidenerProcessor
     | ReverseProcessor
     | ForkProcessor
   )[];
@@ -1898,10 +1955,15 @@ export interface Main {
     | ConvolutionProcessor
     | BlurProcessor
     | WidthProcessor
+    | WidenerProcessor
     | ReverseProcessor
     | ForkProcessor
   )[];
   level_db: number;
+  /**
+   * What goes past the main chain joins it before its last limiter.
+   */
+  limit_all: boolean;
   /**
    * A check warns where the sound lasts longer; 0: no limit.
    */

@@ -148,6 +148,11 @@ export const PROCESSOR_KINDS: Record<Processor["kind"], ProcessorName> = {
     "group": "Space and stereo",
     "words": "stereo mono mid side"
   },
+  "widener": {
+    "name": "Widener",
+    "group": "Space and stereo",
+    "words": "stereo wide spread pseudo decorrelate haas"
+  },
   "reverse": {
     "name": "Reverse",
     "group": "Space and stereo",
@@ -202,6 +207,7 @@ export const SOUND_DEFAULTS: Omit<Sound, "name"> = {
   "main": {
     "chain": [],
     "level_db": 0,
+    "limit_all": false,
     "end_by_s": 0
   },
   "playing": {
@@ -690,6 +696,7 @@ export const PROCESSOR_DEFAULTS: Defaults<Processor, "id"> = {
     "beats": 0.5,
     "shift_st": 7,
     "feedback": 0.5,
+    "detune_cent": 0,
     "grain_s": 0.06,
     "low_cut_hz": 80,
     "high_cut_hz": 8000
@@ -766,6 +773,17 @@ export const PROCESSOR_DEFAULTS: Defaults<Processor, "id"> = {
     "mono_below_hz": 120,
     "slope_db": 24
   },
+  "widener": {
+    "on": true,
+    "mix": 1,
+    "level_db": 0,
+    "keep_loudness": false,
+    "band": "all",
+    "split_hz": 500,
+    "kind": "widener",
+    "amount": 0.5,
+    "above_hz": 200
+  },
   "reverse": {
     "on": true,
     "mix": 1,
@@ -838,6 +856,9 @@ export const SOURCE_DEFAULTS: { [Kind in Source["kind"]]: Extract<Source, { kind
       "name": "even-odd"
     },
     "position": 0,
+    "skew": 0,
+    "bend": 0,
+    "fold": 0,
     "reading": "smooth",
     "scan": "still",
     "scan_s": 1,
@@ -889,6 +910,8 @@ export const SOURCE_DEFAULTS: { [Kind in Source["kind"]]: Extract<Source, { kind
     ],
     "exciter": "impulse",
     "exciter_s": 0.01,
+    "sweep_from_hz": 0,
+    "sweep_to_hz": 30,
     "hardness": 0.7,
     "knock": 0,
     "new_each_hit": false,

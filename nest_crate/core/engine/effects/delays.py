@@ -79,16 +79,23 @@ def _delay_tail_s(part: DelayProcessor) -> float:
 def _pitch_delay(signal: Signal, part: PitchDelayProcessor, context: ProcessContext) -> Signal:
     moved, count = context.moved.control, signal.shape[1]
     shift_st = values_at_frames(moved("shift_st", part.shift_st), count)
-    return transposed_echoes(
-        signal,
-        time_s=_beats_s(part.beats, context) if part.sync else part.time_s,
-        ratio=np.exp2(shift_st / 12.0),
-        feedback=values_at_frames(moved("feedback", part.feedback), count),
-        grain_s=part.grain_s,
-        low_cut_hz=part.low_cut_hz,
-        high_cut_hz=part.high_cut_hz,
-        sample_rate=context.sample_rate,
-    )
+
+    def echoes(of: Signal, cents: float) -> Signal:
+        return transposed_echoes(
+            of,
+            time_s=_beats_s(part.beats, context) if part.sync else part.time_s,
+            ratio=np.exp2((shift_st + cents / 100.0) / 12.0),
+            feedback=values_at_frames(moved("feedback", part.feedback), count),
+            grain_s=part.grain_s,
+            low_cut_hz=part.low_cut_hz,
+            high_cut_hz=part.high_cut_hz,
+            sample_rate=context.sample_rate,
+        )
+
+    if part.detune_cent == 0.0:
+        return echoes(signal, 0.0)
+    half = 0.5 * part.detune_cent
+    return np.concatenate([echoes(signal[:1], half), echoes(signal[-1:], -half)])
 
 
 def _pitch_delay_tail_s(part: PitchDelayProcessor) -> float:

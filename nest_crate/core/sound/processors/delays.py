@@ -198,6 +198,15 @@ class PitchDelayProcessor(ProcessorBase):
         text="Loop gain of the echoes.",
         followed=True,
     )
+    detune_cent: float = number(
+        0.0,
+        0.0,
+        100.0,
+        label="Stereo detune",
+        unit="cent",
+        step=1.0,
+        text="Left is shifted up and right down by half of it, so that the echoes widen.",
+    )
     grain_s: float = number(
         0.06,
         0.01,
