@@ -15,6 +15,7 @@ import {
   SideField,
   TuningField,
 } from "./KindFields";
+import { LoopFilterFields } from "./LoopFilterFields";
 import { LookFigures } from "./LookFigures";
 import { ResonanceList } from "./ResonanceList";
 import { useLook } from "./useLook";
@@ -77,6 +78,9 @@ export function ProcessorFields({ processor, declarations }: Props) {
         <Section title="Settings">
           <OfKind processor={processor} />
           <PartFields {...fields} except={[...COMMON, "on"]} />
+          {(processor.kind === "delay" || processor.kind === "pitch_delay") && (
+            <LoopFilterFields part={processor} declarations={declarations} />
+          )}
         </Section>
       )}
       {processor.kind === "fork" && <ForkFields part={processor} declarations={declarations} />}
