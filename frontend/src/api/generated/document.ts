@@ -1582,6 +1582,10 @@ export interface ShimmerProcessor {
   decay_s: number;
   damping_hz: number;
   low_cut_hz: number;
+  /**
+   * Sways what is transposed by up to 15 cents, so that the tail keeps moving.
+   */
+  movement: number;
   width: number;
 }
 /**

@@ -732,6 +732,7 @@ export const PROCESSOR_DEFAULTS: Defaults<Processor, "id"> = {
     "decay_s": 3,
     "damping_hz": 6000,
     "low_cut_hz": 150,
+    "movement": 0,
     "width": 1
   },
   "convolution": {

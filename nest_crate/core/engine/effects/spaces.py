@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from nest_crate.core.dsp.filters.state_variable import filter_signal, high_cut
 from nest_crate.core.dsp.space.convolution import convolved_signal, impulse_at, made_impulse
 from nest_crate.core.dsp.space.room import room_signal, room_tail_s
 from nest_crate.core.dsp.space.shimmer import shimmer_signal, shimmer_tail_s
 from nest_crate.core.dsp.space.spectral_blur import blurred_signal
 from nest_crate.core.dsp.util.signals import Signal
-from nest_crate.core.engine.context import ProcessContext, ProcessorWork, values_at_frames
+from nest_crate.core.engine.context import (
+    ProcessContext,
+    ProcessorWork,
+    cycles_gone_by,
+    values_at_frames,
+)
 from nest_crate.core.sound.processors import (
     BlurProcessor,
     ConvolutionProcessor,
@@ -41,11 +48,19 @@ def _room(signal: Signal, part: RoomProcessor, context: ProcessContext) -> Signa
     )
 
 
+# How fast and how far a moved shimmer sways.
+_SWAY_HZ, _SWAY_ST = 0.7, 0.15
+
+
 def _shimmer(signal: Signal, part: ShimmerProcessor, context: ProcessContext) -> Signal:
     moved, count = context.moved.control, signal.shape[1]
+    shift_st = values_at_frames(moved("shift_st", part.shift_st), count)
+    if part.movement > 0.0:
+        turn = 2.0 * np.pi * cycles_gone_by(_SWAY_HZ, count, context.sample_rate)
+        shift_st = shift_st + part.movement * _SWAY_ST * np.sin(turn)
     return shimmer_signal(
         signal,
-        shift_st=values_at_frames(moved("shift_st", part.shift_st), count),
+        shift_st=shift_st,
         amount=values_at_frames(moved("amount", part.amount), count),
         size_m=part.size_m,
         decay_s=part.decay_s,

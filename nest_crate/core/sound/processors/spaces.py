@@ -92,6 +92,14 @@ class ShimmerProcessor(ProcessorBase):
     low_cut_hz: float = number(
         150.0, 10.0, 2000.0, label="Low cut", unit="Hz", scale="log", step=10.0
     )
+    movement: float = number(
+        0.0,
+        0.0,
+        1.0,
+        label="Movement",
+        unit="percent",
+        text="Sways what is transposed by up to 15 cents, so that the tail keeps moving.",
+    )
     width: float = number(1.0, 0.0, 1.0, label="Stereo width", unit="percent")
 
 
