@@ -98,8 +98,11 @@ def test_partials_of_what_is_struck_are_as_loud_at_every_rate(
     assert np.abs(near - usual[partials]).max() < limit_db
 
 
-@pytest.mark.parametrize("rate", OTHERS)
-@pytest.mark.parametrize("impulse", ["small_box", "large_box", "spring", "plate"])
+# A plate has thousands of modes, whose sum takes seconds at the higher rates.
+ANSWERS = [(one, rate) for one in ("small_box", "large_box", "spring") for rate in OTHERS]
+
+
+@pytest.mark.parametrize(("impulse", "rate"), [*ANSWERS, ("plate", 44100), ("plate", 96000)])
 def test_convolution_answers_alike_at_every_rate(impulse: str, rate: int) -> None:
     main = {"chain": [{"id": "c", "kind": "convolution", "impulse": impulse}]}
     assert furthest_apart_db({"source": {"kind": "noise"}}, rate, main=main) < 0.2

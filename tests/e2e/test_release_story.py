@@ -147,7 +147,7 @@ def test_from_eight_takes_to_a_second_release(
     again = editor.get_by_role("dialog")
     again.get_by_role("button", name="Render and compare").click()
     expect(again.get_by_role("button", name=re.compile("Replace [89]"))).to_be_enabled(
-        timeout=60000
+        timeout=240_000
     )
     count = len(heard(editor))
     again.get_by_role("button", name=re.compile("as it would be$")).first.click()
