@@ -66,7 +66,7 @@ def test_space_plays_a_tap_as_set_and_goes_on_while_it_is_held(page, tone):
 
 
 def wait_for_pitch(page, note):
-    """Until a note is what was heard last; how often a key is heard hangs on how fast it renders."""
+    """Until a note is what was heard last: how often a key sounds hangs on how fast it renders."""
     deadline = time.monotonic() + 30.0
     while pitch_of(bench.heard(page)[-1]) != pytest.approx(note_to_hz(note), rel=5e-3):
         assert time.monotonic() < deadline, f"note {note} was not heard"
