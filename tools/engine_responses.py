@@ -24,7 +24,7 @@ from nest_crate.core.sound import load_sound
 
 FILE = Path(__file__).parents[1] / "frontend/src/bench/path/engineResponses.json"
 _RATE = 96000
-_FRAMES = 1 << 17
+_FRAMES = 1 << 15
 _HZ = np.array([40.0, 110.0, 300.0, 700.0, 1000.0, 1900.0, 4000.0, 9000.0, 16000.0])
 _MULTIPLES = np.array([0.5, 0.75, 1.0, 1.1, 1.5, 1.9, 2.0, 2.5])
 _LEVELS = np.linspace(-1.0, 1.0, 17)
@@ -80,7 +80,7 @@ def _formants() -> list[dict[str, Any]]:
 
 
 def _combs() -> list[dict[str, Any]]:
-    grid = itertools.product((110.0, 440.0), (-0.9, 0.0, 0.5, 0.9), (-1.0, 0.0, 0.6))
+    grid = itertools.product((110.0, 440.0), (-0.7, 0.0, 0.5, 0.7), (-1.0, 0.0, 0.6))
     return [
         {"frequency_hz": hz, "feedback": back, "forward": forward, "damping_hz": 20000.0}
         for hz, back, forward in grid
