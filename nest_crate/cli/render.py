@@ -11,7 +11,6 @@ import click
 
 from nest_crate.catalogue.sounds.files import read_sound_file, recordings_in
 from nest_crate.core.engine import SAMPLE_RATES, Audio, RenderSettings, render
-from nest_crate.core.engine.loops import render_loop
 from nest_crate.core.errors import NestCrateError
 from nest_crate.core.formats.broadcast_wav import broadcast_wav
 from nest_crate.core.formats.tagged import SoundFacts
@@ -20,6 +19,8 @@ from nest_crate.core.sound import Hit, Sound, load_sound_text
 from nest_crate.core.units import parse_note
 
 __all__ = ["render_command"]
+
+BEATS_A_BAR = 4
 
 
 @click.command("render")
@@ -66,14 +67,14 @@ def render_command(
         used = _recordings(recordings_in(json.loads(text)), inside, recordings)
         wanted = {"velocity": velocity, "hold_s": hold_s, "number": hit_number}
         wanted["note"] = None if note is None else parse_note(note)
+        wanted["loop_s"] = loop_bars and loop_bars * BEATS_A_BAR * 60.0 / sound.tempo_bpm
         hit = sound.hit.model_copy(update={k: v for k, v in wanted.items() if v is not None})
         settings = RenderSettings(sample_rate=int(rate), recordings=used)
-        if loop_bars is None:
-            audio = render(sound, hit, settings)
-            data = encode_wav(audio.samples, audio.sample_rate, sample_format=sample_format)
-        else:
-            audio = render_loop(sound, hit, settings, bars=loop_bars)
+        audio = render(sound, hit, settings)
+        if hit.loop_s > 0.0:
             data = _loop_file(sound, hit, audio, sample_format)
+        else:
+            data = encode_wav(audio.samples, audio.sample_rate, sample_format=sample_format)
         output.write_bytes(data)
     except NestCrateError as error:
         raise click.ClickException(error.message) from error

@@ -77,6 +77,39 @@ class TestDelay:
         assert falls[1] == pytest.approx(2 * falls[0], rel=0.05)
         assert falls[2] == pytest.approx(3 * falls[0], rel=0.05)
 
+    @pytest.mark.parametrize("rate", [44100, 96000])
+    def test_a_moved_corner_lets_through_what_a_first_order_filter_would(self, rate):
+        """Once the corner stands at its second value; prototype: 1 / (1 + (f / corner)^2)."""
+        corner = np.full(2 * rate // 16 + 2, 4000.0)
+        corner[: rate // 16] = 500.0
+        for hz in (250.0, 1000.0):
+            one = sine(hz, 2.0, rate)
+            late = echoes(one, high_cut_hz=corner, feedback=0.0, sample_rate=rate)[0]
+            for second, corner_hz in ((0, 500.0), (1, 4000.0)):
+                heard = late[second * rate + rate // 4 : (second + 1) * rate]
+                fallen_db = 10 * np.log10(2 * np.mean(heard**2))
+                wanted_db = -10 * np.log10(1 + (hz / corner_hz) ** 2)
+                assert fallen_db == pytest.approx(wanted_db, abs=0.05)
+
+    def test_the_filter_shift_moves_both_corners(self):
+        """Two octaves up is four times both cuts, still and as an LFO would hold it."""
+        noise = {"kind": "noise"}
+        delay = {"id": "d", "kind": "delay", "mix": 1.0, "low_cut_hz": 100, "high_cut_hz": 1000}
+
+        def made(chain_part, **more):
+            layer = {"id": "a", "name": "A", "source": noise, "chain": [chain_part]}
+            return render(load_sound({"name": "S", "layers": [layer], **more})).samples
+
+        wanted = made({**delay, "low_cut_hz": 400, "high_cut_hz": 4000})
+        np.testing.assert_array_equal(made({**delay, "shift_oct": 2.0}), wanted)
+        held = {
+            "movers": [{"id": "m", "name": "M", "kind": "macro", "value": 1.0}],
+            "links": [{"mover": "m", "target": "d.shift_oct", "amount": 2.0}],
+        }
+        moved = made(delay, **held)
+        frames = min(moved.shape[1], wanted.shape[1])
+        np.testing.assert_allclose(moved[:, :frames], wanted[:, :frames], atol=1e-9)
+
     def test_a_moved_time_bends_the_pitch_without_clicks(self):
         """Shortened by 10 ms a second, what comes out is 1 % higher."""
         moving = np.linspace(0.1, 0.08, 2 * RATE // 16 + 2)

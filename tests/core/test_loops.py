@@ -8,8 +8,7 @@ import numpy as np
 import pytest
 from scipy.signal import butter, sosfiltfilt
 
-from nest_crate.core.engine import RenderSettings
-from nest_crate.core.engine.loops import render_loop
+from nest_crate.core.engine import RenderSettings, render, render_with_trace
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import load_sound
 
@@ -36,12 +35,15 @@ DRONES = {
 }
 
 
+def looped(sound: Any, loop_s: float) -> Any:
+    return sound.hit.model_copy(update={"loop_s": loop_s})
+
+
 @pytest.mark.parametrize("name", DRONES)
 @pytest.mark.parametrize("rate", [44100, 48000])
-def test_length_is_in_bars_and_the_seam_is_none(name, rate):
+def test_a_loop_has_its_length_and_no_seam(name, rate):
     sound = DRONES[name]
-    made = render_loop(sound, sound.hit, RenderSettings(sample_rate=rate), bars=2)
-    # Two bars of four beats at 120 bpm.
+    made = render(sound, looped(sound, 4.0), RenderSettings(sample_rate=rate))
     assert made.samples.shape[1] == 4 * rate
     twice = np.concatenate([made.samples, made.samples], axis=1)
     # A step is heard in the highs: there the seam is as loud as anywhere else, or below -50 dB.
@@ -68,7 +70,22 @@ def test_a_short_sound_and_a_long_loop_are_refused():
     layers = [{"id": "a", "name": "A", "level": blow}]
     short = load_sound({"name": "Hit", "layers": layers})
     with pytest.raises(DocumentError, match="the sound is over after"):
-        render_loop(short, short.hit, RenderSettings(), bars=1)
-    slow = DRONES["sine"].model_copy(update={"tempo_bpm": 30.0})
+        render(short, looped(short, 2.0))
     with pytest.raises(DocumentError, match="at most 60 s"):
-        render_loop(slow, slow.hit, RenderSettings(), bars=8)
+        render(DRONES["sine"], looped(DRONES["sine"], 59.0))
+
+
+def test_a_trace_of_a_loop_is_as_long_as_the_loop_and_sounds_the_same():
+    sound = DRONES["moved"]
+    hit = looped(sound, 0.5)
+    traced = render_with_trace(sound, hit)
+    np.testing.assert_array_equal(traced.audio.samples, render(sound, hit).samples)
+    assert traced.layers["a"].shape[1] == traced.audio.samples.shape[1] == 24000
+
+
+def test_a_loop_in_beats_follows_the_tempo():
+    document = DRONES["sine"].model_dump(mode="json")
+    document["hit"] |= {"loop_s": 1.0, "in_beats": {"loop_s": 8.0}}
+    for bpm, frames in ((60.0, 8 * 48000), (120.0, 4 * 48000)):
+        sound = load_sound({**document, "tempo_bpm": bpm})
+        assert render(sound).samples.shape[1] == frames

@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { resultOf, api, ApiError } from "./client";
+import { ApiError, api, refusal, resultOf } from "./client";
 import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
@@ -84,11 +84,7 @@ export function useRefreshSamples() {
 export async function succeeded(request: Promise<{ error?: unknown; response: Response }>) {
   const { error, response } = await request;
   if (response.ok) return;
-  const detail =
-    typeof error === "object" && error !== null && "detail" in error
-      ? String(error.detail)
-      : `The server resultOf ${response.status}`;
-  throw new ApiError(response.status, null, detail);
+  throw refusal(response.status, error);
 }
 
 export const errorText = (error: unknown) =>

@@ -33,10 +33,11 @@ export async function resultOf<T>(request: Promise<Answer<T>>): Promise<T> {
     throw new ApiError(0, null, "The server does not answer");
   }
   if (answer.response.ok && answer.data !== undefined) return answer.data;
-  const problem = isProblem(answer.error) ? answer.error : null;
-  throw new ApiError(
-    answer.response.status,
-    problem,
-    problem?.detail ?? `The server resultOf ${answer.response.status}`,
-  );
+  throw refusal(answer.response.status, answer.error);
+}
+
+/** What the server refused, in its own words where it gave any. */
+export function refusal(status: number, error: unknown): ApiError {
+  const problem = isProblem(error) ? error : null;
+  return new ApiError(status, problem, problem?.detail ?? `The server answered ${status}`);
 }

@@ -20,7 +20,7 @@ export {
   type SearchAnswer,
   type WishItem,
 } from "./catalogue";
-export { ApiError, resultOf, api, type Problem } from "./client";
+export { ApiError, api, refusal, resultOf, type Problem } from "./client";
 export { useJobActions, useJobs, useRenders, type JobItem, type RerenderRow } from "./jobs";
 export { useDeclarations, useLibraries, useSounds, useVersion } from "./queries";
 export { mayDo, useEnter, useSession, type SessionAnswer } from "./session";

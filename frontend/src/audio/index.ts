@@ -1,3 +1,3 @@
 export { HeldHit, type RenderHeld } from "./heldHit";
-export { loadAudio, play, playPosition, playUrl, usePlayer } from "./player";
+export { loadAudio, play, playLoop, playPosition, playUrl, stopPlaying, usePlayer } from "./player";
 export { renderHit, renderPhrase } from "./renders";

@@ -24,6 +24,7 @@ const KEPT_BUFFERS = 24;
 const buffers = new Map<string, AudioBuffer>();
 let context: AudioContext | null = null;
 let playing: Voice | null = null;
+let looping = false;
 
 function audioContext(): AudioContext {
   context ??= new AudioContext({ sampleRate: 48000, latencyHint: "interactive" });
@@ -35,7 +36,8 @@ export function playPosition(): number | null {
   const { key, startedAt, lengthS } = usePlayer.getState();
   if (key === null || context === null) return null;
   const position = context.currentTime - startedAt;
-  return position <= lengthS ? position : null;
+  if (position <= lengthS) return position;
+  return looping && lengthS > 0 ? position % lengthS : null;
 }
 
 /** A float WAV as a buffer to be played. */
@@ -85,10 +87,17 @@ export function stopPlaying(): void {
 }
 
 /** Play a buffer from its start in place of whatever plays, ``gainDb`` (0 or below) lower. */
-export function play(buffer: AudioBuffer, key: string, gainDb = 0): Voice {
+export const play = (buffer: AudioBuffer, key: string, gainDb = 0): Voice =>
+  begin(buffer, key, gainDb, false);
+
+/** Play a buffer over and over until something else is played or it is stopped. */
+export const playLoop = (buffer: AudioBuffer, key: string): Voice => begin(buffer, key, 0, true);
+
+function begin(buffer: AudioBuffer, key: string, gainDb: number, loop: boolean): Voice {
   stopPlaying();
-  const voice = startVoice(buffer, { gainDb, onEnd: () => ended(voice) });
+  const voice = startVoice(buffer, { gainDb, loop, onEnd: () => ended(voice) });
   playing = voice;
+  looping = loop;
   const audio = audioContext();
   // What is heard now was handed over this long ago.
   const latency = audio.outputLatency || audio.baseLatency;
@@ -119,6 +128,7 @@ export interface Voice {
 
 interface VoiceOptions {
   gainDb?: number;
+  loop?: boolean;
   onEnd?: () => void;
 }
 
@@ -158,7 +168,7 @@ export function startVoice(buffer: AudioBuffer, options: VoiceOptions = {}): Voi
   keepSafe(audio, sounding.size === 1);
 
   const sourceOf = (from: AudioBuffer, atS: number, offsetS: number) => {
-    const source = new AudioBufferSourceNode(audio, { buffer: from });
+    const source = new AudioBufferSourceNode(audio, { buffer: from, loop: options.loop ?? false });
     const gain = new GainNode(audio, { gain: level });
     source.connect(gain).connect(output(audio));
     source.start(atS, offsetS);

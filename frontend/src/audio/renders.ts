@@ -1,4 +1,4 @@
-import { ApiError, type Hit, type Sound } from "../api";
+import { ApiError, refusal, type Hit, type Sound } from "../api";
 import { bufferOf } from "./player";
 
 async function wavFrom(url: string, body: object): Promise<AudioBuffer> {
@@ -12,7 +12,7 @@ async function wavFrom(url: string, body: object): Promise<AudioBuffer> {
   } catch {
     throw new ApiError(0, null, "The server does not answer");
   }
-  if (!response.ok) throw new ApiError(response.status, null, "This could not be rendered");
+  if (!response.ok) throw refusal(response.status, await response.json().catch(() => null));
   return bufferOf(await response.arrayBuffer());
 }
 

@@ -29,6 +29,6 @@ export {
   type TimeShape,
   type TimeView,
 } from "./timeScale";
-export { formatValue, parseValue, typedOr, type Unit } from "./units";
+export { BEATS_A_BAR, formatValue, parseValue, typedOr, type Unit } from "./units";
 export { useMedia } from "./useMedia";
 export { useSize } from "./useSize";

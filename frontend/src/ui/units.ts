@@ -96,12 +96,15 @@ const EXAMPLES: Record<Unit, string> = {
   "": "1.5 or 8:1",
 };
 
-/** Beats: "3/8 beat", "16 beats"; "16 beats at 90" is a time in seconds, whatever the tempo. */
+export const BEATS_A_BAR = 4;
+
+/** Beats: "3/8 beat", "16 beats", "4 bars"; "16 beats at 90" is in seconds, whatever the tempo. */
 function parseBeats(amount: number, suffix: string, context: UnitContext): Parsed | null {
-  const match = /^(?:b|beats?)(?:\s*(?:at|@)\s*(\d+(?:\.\d+)?)(?:\s*bpm)?)?$/.exec(suffix);
+  const match = /^(b|beats?|bars?)(?:\s*(?:at|@)\s*(\d+(?:\.\d+)?)(?:\s*bpm)?)?$/.exec(suffix);
   if (!match) return null;
-  if (match[1] !== undefined) return { ok: true, value: (amount * 60) / Number(match[1]) };
-  return { ok: true, value: (amount * 60) / context.tempoBpm, beats: amount };
+  const beats = amount * (match[1]?.startsWith("bar") ? BEATS_A_BAR : 1);
+  if (match[2] !== undefined) return { ok: true, value: (beats * 60) / Number(match[2]) };
+  return { ok: true, value: (beats * 60) / context.tempoBpm, beats };
 }
 
 /** Read what was typed into a field of a unit. */

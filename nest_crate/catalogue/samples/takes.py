@@ -161,6 +161,8 @@ def _catalogue(
     sample.author = account.name
     sample.created_by_id = account.id
     sample.root_note = hit.note
+    if hit.loop_s > 0.0:
+        sample.loop_start_s, sample.loop_end_s = 0.0, sample.length_s
     if count > 1:
         sample.variation_group, sample.variation = name[:80], number
     session.add(sample)

@@ -1,22 +1,20 @@
-"""A drone as a loop that closes: whole bars of a held sound, whose end flows into its start."""
+"""A drone as a loop that closes: a stretch of a held sound, whose end flows into its start."""
 
 from __future__ import annotations
 
 import math
+from dataclasses import dataclass
 
 import numpy as np
 
 from nest_crate.core.dsp.util.signals import Signal
-from nest_crate.core.engine.memory import StageMemory
-from nest_crate.core.engine.render import render
-from nest_crate.core.engine.settings import MAX_LENGTH_S, Audio, RenderSettings
+from nest_crate.core.engine.settings import MAX_LENGTH_S, Audio
 from nest_crate.core.errors import DocumentError, FieldProblem
 from nest_crate.core.sound import Hit, Sound
 from nest_crate.core.units import note_to_hz
 
-__all__ = ["BEATS_A_BAR", "render_loop"]
+__all__ = ["Loop", "loop_of"]
 
-BEATS_A_BAR = 4
 # Of the loop, and at most: how long its end is faded into what came before its start.
 _FADED, _LONGEST_FADE_S = 0.5, 2.0
 # Tones that meet against each other are raised by no more than this correlation asks for.
@@ -24,54 +22,70 @@ _LEAST_ALIKE = -0.95
 _MOST_TUNED_ST = 0.05
 # Held on for so long, that no release is within the loop.
 _HELD_ON_S = 0.05
+# How far into the sound a loop begins, when it has settled.
+_SETTLED_S = 1.0
+_FIELD = "hit.loop_s"
 
 
-def render_loop(
-    sound: Sound,
-    hit: Hit,
-    settings: RenderSettings,
-    *,
-    bars: int,
-    begin_s: float = 1.0,
-    memory: StageMemory | None = None,
-) -> Audio:
-    """So many bars of a held sound as a loop: its last frame is followed by its first.
+@dataclass(frozen=True)
+class Loop:
+    """What is rendered for a loop, and which frames of it are the loop."""
 
-    The last part is crossfaded into what sounded before the loop's start, at constant power,
-    whatever both have in common; so what moves needs no whole number of cycles in it. What follows
-    the common pitch is tuned by up to 5 cents, so that its note has whole cycles in the loop.
+    sound: Sound
+    hit: Hit
+    start: int
+    end: int
+    fade: int
 
-    Parameters
-    ----------
-    begin_s
-        how far into the sound the loop begins, when it has settled.
+    def part(self, samples: Signal) -> Signal:
+        """The loop's frames as they were rendered."""
+        return samples[:, self.start : self.end]
+
+    def closed(self, audio: Audio) -> Audio:
+        """The loop of what was rendered: its last frame is followed by its first.
+
+        The last part is crossfaded into what sounded before the loop's start, at constant power,
+        whatever both have in common; so what moves needs no whole number of cycles in it.
+
+        Raises
+        ------
+        DocumentError
+            where the sound was over before.
+        """
+        samples, rate = audio.samples, audio.sample_rate
+        if samples.shape[1] < self.end:
+            lasted_s = samples.shape[1] / rate
+            message = f"the sound is over after {lasted_s:.1f} s: a loop needs a held one"
+            raise DocumentError([FieldProblem(_FIELD, message, "too_short")])
+        return Audio(_closed(samples, self.start, self.end, self.fade), rate, "length")
+
+
+def loop_of(sound: Sound, hit: Hit, sample_rate: int) -> Loop:
+    """What must be rendered for the loop that a hit asks for.
+
+    It begins when the sound has settled. What follows the common pitch is tuned by up to 5 cents,
+    so that its note has whole cycles in the loop.
 
     Raises
     ------
     DocumentError
-        where loop and lead-in are longer than any render, or the sound is over before.
+        where loop and lead-in are longer than any render.
     """
-    length_s = bars * BEATS_A_BAR * 60.0 / sound.tempo_bpm
+    length_s = hit.loop_s
     fade_s = min(_FADED * length_s, _LONGEST_FADE_S)
-    start_s = max(begin_s, fade_s)
+    start_s = max(_SETTLED_S, fade_s)
     whole_s = start_s + length_s
     if whole_s + _HELD_ON_S > MAX_LENGTH_S:
         message = (
-            f"{bars} bars at {sound.tempo_bpm:g} bpm and {start_s:g} s before them last "
-            f"{whole_s:.1f} s: at most {MAX_LENGTH_S:g} s"
+            f"a loop of {length_s:g} s and {start_s:g} s before it last {whole_s:.1f} s: "
+            f"at most {MAX_LENGTH_S:g} s"
         )
-        raise DocumentError([FieldProblem("bars", message, "too_long")])
-    held = hit.model_copy(update={"hold_s": whole_s + _HELD_ON_S, "in_beats": {}})
-    rate = settings.sample_rate
-    sound = _tuned(sound, held, length_s)
-    samples = render(sound, held, settings, memory=memory).samples
-    start, end = round(start_s * rate), round(whole_s * rate)
-    if samples.shape[1] < end:
-        message = (
-            f"the sound is over after {samples.shape[1] / rate:.1f} s: a loop needs a held one"
-        )
-        raise DocumentError([FieldProblem("bars", message, "too_short")])
-    return Audio(_closed(samples, start, end, round(fade_s * rate)), rate, "length")
+        raise DocumentError([FieldProblem(_FIELD, message, "too_long")])
+    held = hit.model_copy(update={"hold_s": whole_s + _HELD_ON_S, "loop_s": 0.0, "in_beats": {}})
+    tuned = _tuned(sound, held, length_s)
+    start, end = round(start_s * sample_rate), round(start_s * sample_rate)
+    end += max(1, round(length_s * sample_rate))
+    return Loop(tuned, held, start, end, min(start, round(fade_s * sample_rate)))
 
 
 def _tuned(sound: Sound, hit: Hit, length_s: float) -> Sound:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 from functools import partial
 from typing import Any
 
@@ -11,6 +12,7 @@ from nest_crate.core.dsp.util.signals import Signal, fade_end, loud_frames, peak
 from nest_crate.core.engine.budget import Cost
 from nest_crate.core.engine.cost import cost_of, require_within
 from nest_crate.core.engine.ends import SILENCE_HOLD_S
+from nest_crate.core.engine.loops import Loop, loop_of
 from nest_crate.core.engine.memory import StageMemory
 from nest_crate.core.engine.plan import make_plan
 from nest_crate.core.engine.readings import tap_reading
@@ -61,10 +63,7 @@ def render(
     Cancelled
         where the settings' ``cancel`` was set.
     """
-    hit = sound.hit if hit is None else hit
-    settings = RenderSettings() if settings is None else settings
-    with watching(settings.cancel):
-        return _Run(sound, hit, settings, memory, listen_at, traced=False).audio
+    return _rendered(sound, hit, settings, memory, listen_at).audio
 
 
 def render_with_trace(
@@ -84,16 +83,36 @@ def render_with_trace(
         called with each processor's output as it is made, by a name that means the same function
         wherever one memory is used; answers are ``Rendering.read``.
     """
-    hit = sound.hit if hit is None else hit
-    settings = RenderSettings() if settings is None else settings
-    with watching(settings.cancel):
-        run = _Run(sound, hit, settings, memory, listen_at, traced=True, read=read)
-        return run.rendering()
+    run = _rendered(sound, hit, settings, memory, listen_at, traced=True, read=read)
+    return run.rendering()
 
 
 def expected_cost(sound: Sound, hit: Hit, settings: RenderSettings) -> Cost:
     """What a render will take, as far as it is known before."""
+    if hit.loop_s > 0.0:
+        loop = loop_of(sound, hit, settings.sample_rate)
+        sound, hit = loop.sound, loop.hit
     return cost_of([make_plan(sound, hit, settings).output])
+
+
+def _rendered(
+    sound: Sound,
+    hit: Hit | None,
+    settings: RenderSettings | None,
+    memory: StageMemory | None,
+    listen_at: str | None,
+    *,
+    traced: bool = False,
+    read: Mapping[str, Callable[[Signal], Any]] | None = None,
+) -> _Run:
+    hit = sound.hit if hit is None else hit
+    settings = RenderSettings() if settings is None else settings
+    loop = None
+    if hit.loop_s > 0.0:
+        loop = loop_of(sound, hit, settings.sample_rate)
+        sound, hit, settings = loop.sound, loop.hit, replace(settings, length_s=None)
+    with watching(settings.cancel):
+        return _Run(sound, hit, settings, memory, listen_at, traced=traced, loop=loop, read=read)
 
 
 def _read_after(read: Callable[[Signal], Any], _: object, made: Signal) -> Any:
@@ -112,9 +131,11 @@ class _Run:
         listen_at: str | None,
         *,
         traced: bool,
+        loop: Loop | None = None,
         read: Mapping[str, Callable[[Signal], Any]] | None = None,
     ) -> None:
         self._settings, self._traced, self._read = settings, traced, dict(read or {})
+        self._loop = loop
         longer = 0
         while True:
             self._plan = make_plan(sound, hit, settings, listen_at=listen_at, longer=longer)
@@ -132,7 +153,8 @@ class _Run:
             if not self._sounds_on(output):
                 break
             longer += 1
-        self.audio = self._ended(output)
+        ended = self._ended(output)
+        self.audio = ended if loop is None else loop.closed(ended)
 
     def _tapped(self) -> dict[str, Stage]:
         """The processors that are on, by id, where the hit is one note."""
@@ -192,10 +214,13 @@ class _Run:
         reason: EndReason = "silence" if end <= output.shape[1] else "limit"
         return Audio(fade_end(output[:, :end], cut_fade), rate, reason)
 
+    def _heard_of(self, layer: Signal) -> Signal:
+        """As much of a layer as the sound lasts."""
+        return self._loop.part(layer) if self._loop else layer[:, : self.audio.samples.shape[1]]
+
     def rendering(self) -> Rendering:
         plan, runner = self._plan, self._runner
-        frames = self.audio.samples.shape[1]
-        layers = {key: runner.result(part)[:, :frames] for key, part in plan.layers.items()}
+        layers = {key: self._heard_of(runner.result(part)) for key, part in plan.layers.items()}
         for several in reversed(plan.peaks.values()):
             for part in several:
                 runner.reading(part, "peak")

@@ -26,6 +26,16 @@ class Hit(Timed):
     note: int = number(60, 0, 127, label="Note", unit="note", step=1, whole=True)
     velocity: int = number(100, 1, 127, label="Velocity", step=1, whole=True)
     hold_s: float = number(0.25, 0.0, 60.0, label="Hold", unit="s", scale="time", step=0.01)
+    loop_s: float = number(
+        0.0,
+        0.0,
+        60.0,
+        label="Loop",
+        unit="s",
+        scale="time",
+        step=0.01,
+        text="Length of a seamless loop of the held sound; 0: the sound is played to its end.",
+    )
     number: int = number(1, 1, 1_000_000, label="Hit number", step=1, whole=True)
     further: Annotated[tuple[FurtherNote, ...], Field(max_length=MAX_FURTHER_NOTES)] = ()
 

@@ -28,10 +28,11 @@ from nest_crate.core.analysis.pictures.outlines import (
 )
 from nest_crate.core.engine import Rendering, RenderSettings, StageMemory, render_with_trace
 from nest_crate.core.formats.wav import encode_wav
-from nest_crate.core.sound import Hit, Sound, load_hit, load_sound
+from nest_crate.core.sound import Hit, Sound
 from nest_crate.storage import FileMissing
 from nest_crate.web import bodies
-from nest_crate.web.infra.context import current_account, render_settings, services
+from nest_crate.web.infra.context import current_account, services
+from nest_crate.web.sounds.sound_request import asked_sound
 
 __all__ = ["api"]
 
@@ -52,9 +53,7 @@ class AudioPath(BaseModel):
 def audition(body: bodies.ListenRequest) -> Response:
     """Render one hit and answer with its measures, checks and drawing data."""
     account = current_account()
-    sound = load_sound(body.document)
-    hit = sound.hit if body.hit is None else load_hit(body.hit)
-    settings = render_settings(body.sample_rate, body.quality)
+    sound, hit, settings = asked_sound(body)
     typical = None
     if body.sound_id is not None and body.quality == "final" and not body.listen_at:
         typical = _typical(account, body.sound_id, sound.name)

@@ -1453,6 +1453,10 @@ export interface DelayProcessor {
   low_cut_hz: number;
   high_cut_hz: number;
   /**
+   * Moves low cut and high cut together.
+   */
+  shift_oct: number;
+  /**
    * How fast the delay time is modulated; at high rates it buzzes.
    */
   wobble_hz: number;
@@ -2250,6 +2254,10 @@ export interface Hit {
   note: number;
   velocity: number;
   hold_s: number;
+  /**
+   * Length of a seamless loop of the held sound; 0: the sound is played to its end.
+   */
+  loop_s: number;
   number: number;
   further: FurtherNote[];
 }

@@ -232,6 +232,7 @@ export const SOUND_DEFAULTS: Omit<Sound, "name"> = {
     "note": 60,
     "velocity": 100,
     "hold_s": 0.25,
+    "loop_s": 0,
     "number": 1,
     "further": []
   },
@@ -680,6 +681,7 @@ export const PROCESSOR_DEFAULTS: Defaults<Processor, "id"> = {
     "crossing": false,
     "low_cut_hz": 80,
     "high_cut_hz": 8000,
+    "shift_oct": 0,
     "wobble_hz": 0.5,
     "wobble_s": 0
   },

@@ -4,6 +4,8 @@ import { Link } from "react-router";
 import { resultOf, api, ApiError, useLibraries } from "../../api";
 import { Button, Choice, DialogFrame, TextField } from "../../ui";
 import { useBench, forgetEdits, saveNow } from "../../sound";
+import { LoopFields } from "./LoopFields";
+import { NO_LOOP, hitWithLoop } from "./loop";
 
 const RATES = [
   ["44100", "44.1 kHz"],
@@ -34,6 +36,7 @@ function KeepTakeForm({ onClose }: { onClose: () => void }) {
   const [libraryId, setLibraryId] = useState<number | null>(null);
   const [count, setCount] = useState("1");
   const [rate, setRate] = useState<(typeof RATES)[number][0]>("48000");
+  const [loop, setLoop] = useState(NO_LOOP);
   const [state, setState] = useState<"ready" | "busy" | "kept">("ready");
   const [problem, setProblem] = useState<string | null>(null);
   const chosen = libraryId ?? useBench.getState().opened?.libraryId ?? libraries.data?.[0]?.id;
@@ -51,7 +54,7 @@ function KeepTakeForm({ onClose }: { onClose: () => void }) {
       const body = {
         base_version: version,
         document: { ...document },
-        hit: { ...document.hit },
+        hit: { ...hitWithLoop(document.hit, loop) },
         library_id: chosen,
         name,
         count: Math.round(Number(count)),
@@ -146,8 +149,9 @@ function KeepTakeForm({ onClose }: { onClose: () => void }) {
         />
         <Choice label="Rate" className="flex-1" value={rate} options={RATES} onChange={setRate} />
       </div>
+      <LoopFields loop={loop} onLoop={setLoop} />
       <p className="text-[12px] text-ink-2">
-        Rendered at final quality, with the note, hold and velocity shown above
+        Rendered at final quality, with the note{loop.on ? "" : ", hold"} and velocity shown above
         {Number(count) > 1
           ? `: hits ${hitNumber} to ${hitNumber + Number(count) - 1}, one variation group.`
           : "."}

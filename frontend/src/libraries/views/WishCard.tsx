@@ -16,7 +16,7 @@ import { Button } from "../../ui";
 import { askAnew, choose } from "../common";
 import { type Answer, AnswerDialog } from "./AnswerDialog";
 
-/** One wish: heard where it has an example, resultOf, closed. */
+/** One request: heard where it has an example, answered, closed. */
 export function WishCard({ wish, library }: { wish: WishItem; library: LibraryItem }) {
   const queries = useQueryClient();
   const [problem, setProblem] = useState<string | null>(null);

@@ -34,6 +34,12 @@ class Loop(NamedTuple):
     crossing: bool
 
 
+def _pole(corner_hz: float | Control, sample_rate: int) -> NDArray[np.float64]:
+    """The poles of first-order filters with these corners, one each control point."""
+    corners_hz = np.atleast_1d(np.asarray(corner_hz, dtype=np.float64))
+    return np.array([math.exp(-2.0 * math.pi * hz / sample_rate) for hz in corners_hz])
+
+
 def stereo(signal: Signal) -> Signal:
     """Two channels, the same on both sides where there was one."""
     return signal if signal.shape[0] == 2 else np.repeat(signal, 2, axis=0)
@@ -45,8 +51,8 @@ def echo_signal(
     time_s: float | Control,
     feedback: float | Control,
     crossing: bool,
-    low_cut_hz: float,
-    high_cut_hz: float,
+    low_cut_hz: float | Control,
+    high_cut_hz: float | Control,
     sample_rate: int,
     wobble: NDArray[np.float64] | None = None,
 ) -> Signal:
@@ -61,33 +67,32 @@ def echo_signal(
         each echo goes to the other side; the result has two channels then, and what was mono
         begins on the left.
     low_cut_hz, high_cut_hz
-        corners of the first-order filters in the loop; the first echo has passed them once.
+        corners of the first-order filters in the loop, as the former two may move; the first echo
+        has passed them once.
     wobble : np.ndarray [shape=(frames,)]
         seconds added to the time at each frame.
     """
     delays = np.atleast_1d(np.asarray(time_s, dtype=np.float64)) * sample_rate
     delays = np.maximum(SHORTEST_FRAMES, delays)
     gains = np.atleast_1d(np.asarray(feedback, dtype=np.float64))
-    points = max(delays.size, gains.size)
-    controls = np.stack([np.broadcast_to(one, (points,)) for one in (delays, gains)])
+    poles = [_pole(corner_hz, sample_rate) for corner_hz in (low_cut_hz, high_cut_hz)]
+    points = max(one.size for one in (delays, gains, *poles))
+    controls = np.stack([np.broadcast_to(one, (points,)) for one in (delays, gains, *poles)])
     source = signal
     if crossing:
         source = stereo(signal)
         if signal.shape[0] == 1:
             source = np.stack([signal[0], np.zeros(signal.shape[1])])
-    low_pole, high_pole = (
-        math.exp(-2.0 * math.pi * hz / sample_rate) for hz in (low_cut_hz, high_cut_hz)
-    )
-    loop = Loop(low_pole, high_pole, crossing)
     out = np.empty_like(source)
     if points == 1 and wobble is None:
+        loop = Loop(float(poles[0][0]), float(poles[1][0]), crossing)
         line = np.zeros((source.shape[0], math.ceil(delays[0]) + 4 + source.shape[1]))
         _still_echo(out, source, line, float(delays[0]), float(gains[0]), loop, cancel_flag())
         return out
     wobbling = np.zeros(0) if wobble is None else wobble * sample_rate
     furthest = float(wobbling.max()) if wobbling.size else 0.0
     memory = np.zeros((source.shape[0], int(np.ceil(delays.max() + furthest)) + 4))
-    _echo(out, source, memory, controls, loop, wobbling, cancel_flag())
+    _echo(out, source, memory, controls, crossing, wobbling, cancel_flag())
     return out
 
 
@@ -166,16 +171,16 @@ def between_frames(memory, place, delay):  # type: ignore[no-untyped-def]
 
 
 @njit(cache=True, nogil=True)
-def _echo(out, signal, memory, controls, loop, wobble, cancel):  # type: ignore[no-untyped-def]
-    """out and signal (channels, frames); memory (channels, ring); controls (2, points), one each
-    CONTROL_FRAMES."""
-    low_pole, high_pole, crossing = loop
+def _echo(out, signal, memory, controls, crossing, wobble, cancel):  # type: ignore[no-untyped-def]
+    """out and signal (channels, frames); memory (channels, ring); controls (4, points), one each
+    CONTROL_FRAMES: the delay in frames, the feedback, and the poles of low and high cut."""
     block = CONTROL_FRAMES
     channels = signal.shape[0]
     size = memory.shape[1]
     last = controls.shape[1] - 1
     smooth, slow = np.zeros(channels), np.zeros(channels)
     delay = feedback = delay_step = feedback_step = 0.0
+    low_pole = high_pole = low_step = high_step = 0.0
     place = 0
     for n in range(signal.shape[1]):
         if n % 4096 == 0 and cancel[0]:
@@ -185,6 +190,9 @@ def _echo(out, signal, memory, controls, loop, wobble, cancel):  # type: ignore[
             delay, feedback = controls[0, here], controls[1, here]
             delay_step = (controls[0, after] - delay) / block
             feedback_step = (controls[1, after] - feedback) / block
+            low_pole, high_pole = controls[2, here], controls[3, here]
+            low_step = (controls[2, after] - low_pole) / block
+            high_step = (controls[3, after] - high_pole) / block
         far = delay
         if wobble.shape[0]:
             far = max(SHORTEST_FRAMES, delay + wobble[n])
@@ -203,6 +211,8 @@ def _echo(out, signal, memory, controls, loop, wobble, cancel):  # type: ignore[
         place = place + 1 if place + 1 < size else 0
         delay += delay_step
         feedback += feedback_step
+        low_pole += low_step
+        high_pole += high_step
 
 
 class ChorusCourse(NamedTuple):

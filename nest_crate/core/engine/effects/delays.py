@@ -60,13 +60,14 @@ def _delay(signal: Signal, part: DelayProcessor, context: ProcessContext) -> Sig
     if not isinstance(wobble_s, float) or wobble_s > 0.0:
         wobble_hz = moved("wobble_hz", part.wobble_hz)
         wobble = wobble_s * _swings(wobble_hz, 0.0, count, context.sample_rate)[0]
+    shift = np.exp2(moved("shift_oct", part.shift_oct))
     return echo_signal(
         signal,
         time_s=_beats_s(part.beats, context) if part.sync else moved("time_s", part.time_s),
         feedback=moved("feedback", part.feedback),
         crossing=part.crossing,
-        low_cut_hz=part.low_cut_hz,
-        high_cut_hz=part.high_cut_hz,
+        low_cut_hz=part.low_cut_hz * shift,
+        high_cut_hz=part.high_cut_hz * shift,
         sample_rate=context.sample_rate,
         wobble=wobble,
     )

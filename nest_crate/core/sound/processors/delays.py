@@ -57,6 +57,17 @@ class DelayProcessor(ProcessorBase):
     high_cut_hz: float = number(
         8000.0, 200.0, 20000.0, label="High cut", unit="Hz", scale="log", step=100.0
     )
+    shift_oct: float = number(
+        0.0,
+        -5.0,
+        5.0,
+        label="Filter shift",
+        unit="octave",
+        step=1.0 / 12.0,
+        text="Moves low cut and high cut together.",
+        followed=True,
+        octaves=False,
+    )
     wobble_hz: float = number(
         0.5,
         0.01,
