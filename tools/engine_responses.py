@@ -22,7 +22,7 @@ from nest_crate.core.engine.processor_stages import process
 from nest_crate.core.engine.settings import RenderSettings
 from nest_crate.core.sound import load_sound
 
-FILE = Path(__file__).parents[1] / "frontend/src/bench/path/engineResponses.json"
+FILE = Path(__file__).parents[1] / "frontend/src/bench/path/picture/engineResponses.json"
 _RATE = 96000
 _FRAMES = 1 << 15
 _HZ = np.array([40.0, 110.0, 300.0, 700.0, 1000.0, 1900.0, 4000.0, 9000.0, 16000.0])

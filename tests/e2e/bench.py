@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import base64
 import json
+import re
 import urllib.request
 from collections.abc import Callable
 from typing import Any
@@ -22,6 +23,36 @@ def open_sound(page: Page, name: str) -> int:
     expect(page.get_by_label("Name of the sound")).to_have_value(name)
     expect(page.get_by_role("img", name=RESULT)).to_be_visible()
     return int(sound_id)
+
+
+def take_in_hand(page: Page, name: str) -> None:
+    """Choose a layer, a bus or "Main" in the map, so that its chain is seen in full."""
+    in_map = page.get_by_role("group", name="Map of the path")
+    in_map.get_by_title(re.compile(f"^{re.escape(name)}(,|$)")).click()
+
+
+def add_to_main(page: Page) -> None:
+    """Open the list of processors for the end of the main chain."""
+    take_in_hand(page, "Main")
+    page.get_by_role("button", name="Add processor", exact=True).click()
+
+
+def link(page: Page, mover: str, *targets: str) -> None:
+    """Let a mover move numbers, each found by typing what it is called: "Reed: Pan"."""
+    search = page.get_by_label(f"Link {mover} to", exact=True)
+    search.click()
+    for target in targets:
+        search.fill(target.replace(":", ""))
+        page.get_by_role("option", name=target, exact=True).click()
+    search.press("Escape")
+
+
+def open_checks(page: Page) -> Locator:
+    """The list of checks, opened over the inspector."""
+    line = page.get_by_role("button", name=re.compile("^Checks: "))
+    if line.get_attribute("aria-expanded") != "true":
+        line.click()
+    return page.get_by_role("region", name="Checks")
 
 
 def digest(page: Page) -> str:

@@ -50,6 +50,7 @@ class TestAccessibility:
         page.get_by_role("tab", name="Five numbers").click()
         page.get_by_role("button", name="common pitch").click()
         assert violations(page) == []
+        bench.take_in_hand(page, "Main")
         page.get_by_label("Select Filter").click()
         assert violations(page) == []
 
@@ -129,11 +130,42 @@ class TestAccessibility:
         expect(page.get_by_role("tab", name="Tokens")).to_be_focused()
 
 
+def test_at_twice_the_size_all_is_reached_through_drawers(page):
+    """1280 x 800 at 200 % is 640 x 400: panels are drawers, and the page scrolls."""
+    page.set_viewport_size({"width": 640, "height": 400})
+    bench.open_sound(page, "Kiln door kick")
+    inspector = page.get_by_role("complementary", name="Inspector")
+    expect(inspector).to_be_hidden()
+    page.get_by_role("button", name="Inspector").click()
+    expect(inspector).to_be_visible()
+    assert violations(page) == []
+    page.get_by_role("button", name="Close inspector").click()
+    expect(inspector).to_be_hidden()
+    checks = bench.open_checks(page)
+    expect(checks).to_be_in_viewport()
+    page.keyboard.press("Escape")
+    expect(checks).to_have_count(0)
+    page.get_by_role("button", name="Keep take").scroll_into_view_if_needed()
+    page.get_by_text("Bypass effects").scroll_into_view_if_needed()
+    expect(page.get_by_text("Bypass effects")).to_be_in_viewport()
+    assert violations(page) == []
+    page.goto("/libraries")
+    page.get_by_role("listbox", name="Samples").get_by_role("option").first.click()
+    page.get_by_role("button", name=re.compile("^Details of")).click()
+    details = page.get_by_role("complementary", name="Sample")
+    expect(details).to_be_in_viewport()
+    assert violations(page) == []
+    page.get_by_role("button", name="Close details").click()
+    page.get_by_role("button", name="Libraries and filters").click()
+    expect(page.get_by_role("region", name="Filters")).to_be_in_viewport()
+    assert violations(page) == []
+
+
 @pytest.mark.parametrize("path", ["/bench", "/libraries"])
 def test_nothing_is_cut_off_at_any_width(page, path):
     page.goto(path)
     expect(page.get_by_role("button").first).to_be_visible()
-    for width, height in ((1024, 768), (1280, 800), (1920, 1080), (2560, 1440)):
+    for width, height in ((640, 400), (800, 600), (1024, 768), (1280, 800), (1920, 1080)):
         page.set_viewport_size({"width": width, "height": height})
         # Until what is drawn by size was drawn again.
         page.evaluate("() => new Promise((done) => requestAnimationFrame(() => setTimeout(done)))")
@@ -151,6 +183,7 @@ def test_nothing_is_cut_off_at_any_width(page, path):
 
 def test_everything_on_the_bench_is_reached_by_keyboard(page):
     bench.open_sound(page, "Kiln door kick")
+    bench.take_in_hand(page, "Main")
     for name in ("Keep take", "History", "Mute Body", "Filter on", "Pitch", "Add processor"):
         button = page.get_by_role("button", name=name).first
         assert button.evaluate("element => element.tabIndex") >= 0, name

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.e2e import bench
+from tests.e2e.test_accessibility import violations
 
 
 def curve(page, sound_id, layer=0, name="level"):
@@ -238,3 +239,72 @@ def test_two_hundred_steps_of_a_drag_queue_nothing_and_the_last_is_heard(page):
     assert finals[0]["document"]["layers"][0]["level"] == level
     answer = page.request.post("/api/auditions", data={"document": finals[0]["document"]}).json()
     assert bench.digest(page) == answer["digest"]
+
+
+def test_a_movers_curve_is_edited_as_those_of_layers_are(page):
+    sound_id = bench.new_sound(page, "Mover curve")
+    page.get_by_label("Add mover").click()
+    page.get_by_role("menuitem", name="Curve", exact=True).click()
+    lane = page.locator("[data-mover]")
+    points = lane.get_by_role("group", name="Value curve of Curve").get_by_role("button")
+    expect(points).to_have_count(2)
+    # A release, five numbers, and a point drawn on the ruler.
+    page.get_by_role("button", name="Add release (held)").click()
+    page.get_by_role("tab", name="Five numbers").click()
+    for label, text in (("Attack", "50 ms"), ("Decay", "200 ms"), ("Sustain", "40 %")):
+        bench.type_into(page, label, text)
+    page.get_by_role("tab", name="Points").click()
+    lane.get_by_role("group", name="Value curve of Curve").dblclick(position={"x": 300, "y": 40})
+    bench.settled(page)
+    (mover,) = bench.draft(page, sound_id)["movers"]
+    times = [point["time_s"] for point in mover["curve"]["points"]]
+    assert len(times) == 4 and times == sorted(times), "a point was drawn"
+    assert [time for time in times if time in (0, 0.05, 0.25)] == [0, 0.05, 0.25]
+    assert mover["curve"]["points"][-1]["value"] == 0.4
+    assert len(mover["curve"]["release"]) == 1
+    # Copied, it becomes the level of the layer.
+    page.get_by_role("button", name="Copy", exact=True).click()
+    bench.take_in_hand(page, "Tone")
+    page.get_by_role("tab", name="Curve").click()
+    page.get_by_role("button", name="Paste", exact=True).click()
+    bench.settled(page)
+    made = bench.draft(page, sound_id)["layers"][0]["level"]
+    assert [point["time_s"] for point in made["points"]] == times
+    assert violations(page) == []
+
+
+def test_a_typed_time_moves_what_comes_after_it_or_is_refused(page):
+    sound_id = bench.new_sound(page, "Typed times")
+    page.get_by_role("tab", name="Curve").click()
+    page.get_by_role("button", name="point", exact=True).click()
+    page.get_by_role("button", name="release point").click()
+    bench.settled(page)
+    before = bench.draft(page, sound_id)["layers"][0]["level"]
+    assert len(before["release"]) == 2, "a release is kept when a point is added"
+    bench.type_into(page, "Time of point 2", "3 s")
+    bench.settled(page)
+    after = bench.draft(page, sound_id)["layers"][0]["level"]["points"]
+    gap = before["points"][2]["time_s"] - before["points"][1]["time_s"]
+    assert after[2]["time_s"] - after[1]["time_s"] == pytest.approx(gap)
+    assert after[1]["time_s"] == 3
+    # A bare number has the unit that the field shows.
+    bench.type_into(page, "Time of point 2", "4")
+    bench.settled(page)
+    assert bench.draft(page, sound_id)["layers"][0]["level"]["points"][1]["time_s"] == 4
+    bench.type_into(page, "Time of point 3", "1 s")
+    expect(
+        page.get_by_role("alert").filter(has_text="The point before it is at 4 s")
+    ).to_be_visible()
+
+
+def test_pitch_points_take_hertz_and_notes(page):
+    sound_id = bench.new_sound(page, "Typed pitch")
+    page.get_by_role("button", name="Pitch", exact=True).click()
+    expect(page.get_by_role("table", name="Points of the pitch curve")).to_be_visible()
+    expect(page.get_by_text("lands at")).to_be_visible()
+    # The hit plays C3.
+    for text, st in (("C4", 12.0), ("65.41 Hz", -12.0), ("7", 7.0)):
+        bench.type_into(page, "Value of point 1", text)
+        bench.settled(page)
+        found = bench.draft(page, sound_id)["layers"][0]["pitch"]["points"][0]["value"]
+        assert found == pytest.approx(st, abs=0.01), text

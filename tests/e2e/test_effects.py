@@ -184,6 +184,7 @@ def test_a_chain_is_saved_and_loaded_into_another_sound(page, hiss):
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_role("dialog")).to_have_count(0)
     other = bench.new_sound(page, "Second test")
+    bench.take_in_hand(page, "Main")
     page.get_by_role("button", name="Chain of Main: more").click()
     page.get_by_role("menuitem", name="Load Yard wall").click()
     assert [part["kind"] for part in saved(page, other)["main"]["chain"]] == ["drive", "room"]
@@ -233,7 +234,7 @@ def test_meters_tell_what_mono_would_lose_and_the_remark_fixes_it(page):
     select_output(page)
     meters = page.get_by_role("region", name="Meters")
     expect(meters.get_by_text("Low end in mono")).to_be_visible()
-    page.get_by_role("button", name="Mono below").click()
+    bench.open_checks(page).get_by_role("button", name="Mono below").click()
     assert saved(page, sound_id)["main"]["chain"][-1]["kind"] == "width"
     expect(page.get_by_text("Stereo below 120 Hz")).to_have_count(0)
     expect(meters.get_by_text("no loss")).to_be_visible()

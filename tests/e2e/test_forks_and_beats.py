@@ -97,8 +97,8 @@ def test_a_layer_is_sent_to_a_bus_at_its_own_level(page):
     (send,) = document(page, sound_id)["sends"]
     assert (send["source"], send["level_db"]) == ("tone-1", -6)
     assert np.abs(bench.heard_last(page)).max() / before == pytest.approx(1.501, abs=0.01)
-    expect(page.get_by_text("from Tone", exact=True)).to_be_visible()
-    page.get_by_role("button", name="Bus 1", exact=True).click()
+    bench.take_in_hand(page, "Bus 1")
+    expect(page.get_by_text("bus of Tone", exact=True)).to_be_visible()
     page.get_by_label("Each note apart").check()
     expect(page.get_by_text("Works on each note by itself")).to_be_visible()
     assert document(page, sound_id)["buses"][0]["each_note"]
@@ -112,7 +112,7 @@ def test_the_level_curve_moves_the_pitch_and_the_common_pitch_is_moved(page):
     sound_id = bench.new_sound(page, "One curve")
     shown = bench.digest(page)
     page.get_by_role("tab", name="Curve").click()
-    page.get_by_label("Add a link from Tone level curve").select_option(label="Tone: Pitch")
+    bench.link(page, "Tone level curve", "Tone: Pitch")
     shown = bench.wait_for_other(page, shown)
     page.get_by_role("button", name="common pitch", exact=True).click()
     page.get_by_label("What moves Common pitch: Common pitch").click()

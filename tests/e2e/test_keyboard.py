@@ -1,5 +1,7 @@
 """A sound from nothing to its last number without a mouse."""
 
+import re
+
 import pytest
 from playwright.sync_api import expect
 
@@ -71,6 +73,7 @@ def test_sub_hit_is_built_from_the_empty_sound_by_keyboard_alone(page):
     assert layer["level"]["release"] == []
     assert layer["level"]["points"][2] == {"time_s": 0.9, "value": 0, "bend": 3.5}
     assert [(p["time_s"], p["value"]) for p in layer["pitch"]["points"]] == [(0, 20), (0.09, 0)]
+    page.get_by_role("button", name=re.compile("^Checks: ")).press("Enter")
     checks = page.get_by_role("region", name="Checks")
     expect(checks).to_contain_text("Settles at 55.0 Hz, A1")
     expect(checks.get_by_role("img", name="look")).to_have_count(0)
@@ -96,6 +99,6 @@ def test_the_whole_bench_is_passed_through_by_tab(page):
         "Pin the current sound as state 1",
         "Keys",
         "Add processor",
-        "Compare 8 hits",
+        "Checks: ",
     ):
         assert any(stop.startswith(name) for stop in passed), (name, passed)

@@ -17,15 +17,22 @@ from tests.e2e.shelves import choose_from, find, open_sample, row, rows, view
 from tests.e2e.test_accessibility import violations
 from tests.web.samples import wav
 
+ONE_SAMPLE = re.compile(r"/api/samples/\d+$")
+
+
+def save_licence(page: Page, text: str) -> None:
+    page.get_by_label("Licence").fill(text)
+    page.get_by_label("Licence").press("Enter")
+
 
 def test_two_people_change_one_sample_and_choose(enter: Callable[[str], Page]) -> None:
     pages = [enter("Isolde Marrow"), enter("Wren Halloway")]
     for page in pages:
         open_sample(page, "Seed-pod pop")
         expect(page.get_by_label("Licence")).to_be_visible()
-    for page, licence in zip(pages, ("theirs first", "mine later"), strict=True):
-        page.get_by_label("Licence").fill(licence)
-        page.get_by_label("Licence").press("Enter")
+    with pages[0].expect_response(ONE_SAMPLE):
+        save_licence(pages[0], "theirs first")
+    save_licence(pages[1], "mine later")
     conflict = pages[1].get_by_role("alert", name="Changed by someone else")
     expect(conflict).to_contain_text("theirs first")
     expect(conflict).to_contain_text("mine later")
@@ -66,14 +73,6 @@ class Held:
         self.holds = False
         for route in self.waiting:
             route.continue_()
-
-
-ONE_SAMPLE = re.compile(r"/api/samples/\d+$")
-
-
-def save_licence(page: Page, text: str) -> None:
-    page.get_by_label("Licence").fill(text)
-    page.get_by_label("Licence").press("Enter")
 
 
 def test_what_is_typed_back_before_the_save_was_answered_is_saved(
@@ -305,6 +304,23 @@ def test_what_is_like_a_sample_is_narrowed_by_facets_and_ended_by_words(
     narrow.get_by_role("checkbox", name=re.compile("^approved")).uncheck()
     # Another order begins another list, which is not the nearest ones'.
     expect(rows(page).nth(1)).not_to_have_attribute("aria-label", str(second))
+
+
+def test_a_cleared_box_stays_where_it_is_until_the_next_answer(
+    enter: Callable[[str], Page],
+) -> None:
+    page = enter("Juniper Vale")
+    approved = page.get_by_role("region", name="Filters").get_by_role(
+        "checkbox", name=re.compile("^approved")
+    )
+    approved.check()
+    find(page, "seed-pod pop")
+    expect(page.get_by_text("No samples match.")).to_be_visible()
+    held = Held(page, "**/api/samples/search")
+    approved.uncheck()
+    expect(approved).not_to_be_checked()
+    held.let_go()
+    expect(approved).to_have_count(0)
 
 
 def test_what_is_marked_while_words_are_on_their_way_stays_marked(

@@ -44,9 +44,7 @@ def test_one_mover_serves_many_and_goes_with_its_links(page):
     page.get_by_label("Add mover").click()
     page.get_by_role("menuitem", name="Steps").click()
     expect(page.get_by_text("nothing yet")).to_be_visible()
-    offered = page.get_by_label("Add a link from Steps")
-    offered.select_option(label="Reed: Pan")
-    offered.select_option(label="Bell mouth: Level")
+    bench.link(page, "Steps", "Reed: Pan", "Bell mouth: Level")
     steps = page.get_by_role("slider", name="Steps")
     steps.focus()
     steps.press("ArrowRight")
@@ -60,6 +58,29 @@ def test_one_mover_serves_many_and_goes_with_its_links(page):
     assert (gone["movers"], gone["links"]) == ([], [])
     page.get_by_role("button", name="Undo").click()
     assert document(page, sound_id)["links"] == made["links"]
+
+
+def test_one_mover_for_the_pitch_of_all_layers_and_a_copy_that_is_moved_too(page):
+    sound_id = bench.open_sound(page, "Steam whistle")
+    layers = document(page, sound_id)["layers"]
+    pitched = [one["id"] for one in layers if one["source"]["kind"] != "noise"]
+    page.get_by_label("Add mover").click()
+    page.get_by_role("menuitem", name="LFO").click()
+    # Two gestures: the search, and its first entry.
+    page.get_by_label("Link LFO to", exact=True).click()
+    page.get_by_role("option", name="All layers: Pitch", exact=True).click()
+    assert violations(page) == []
+    made = document(page, sound_id)["links"][-len(pitched) :]
+    assert [link["target"] for link in made] == [f"{one}.pitch_st" for one in pitched]
+    before = len(document(page, sound_id)["links"])
+    page.keyboard.press("Escape")
+    name = next(one["name"] for one in layers if one["id"] == pitched[0])
+    page.get_by_label(f"More for {name}").click()
+    page.get_by_role("menuitem", name="Duplicate", exact=False).first.click()
+    links = document(page, sound_id)["links"]
+    copied = [{**one, "target": made[0]["target"]} for one in links[before:]]
+    assert made[0] in copied
+    bench.all_rendered(page)
 
 
 def test_layer_has_a_chain_whose_filter_a_macro_opens(page):

@@ -1,5 +1,7 @@
 """The path: where layers go, what chains do on the way, and what is heard at each step."""
 
+import re
+
 import numpy as np
 import pytest
 from playwright.sync_api import expect
@@ -34,6 +36,7 @@ def test_layers_share_a_split_bus_of_which_only_the_top_is_driven(page):
     page.get_by_role("button", name="tone", exact=True).click()
     page.get_by_role("tab", name="Source").click()
     bench.type_into(page, "Octave", "4")
+    bench.take_in_hand(page, "Tone")
     page.get_by_label("Tone goes to Main").click()
     page.get_by_role("menuitem", name="A new bus").click()
     expect(page.get_by_label("Name of the bus")).to_have_value("Bus 1")
@@ -54,7 +57,7 @@ def test_layers_share_a_split_bus_of_which_only_the_top_is_driven(page):
     whole = bench.heard_after(
         page,
         lambda: high.locator("[data-processor=drive-1]").drag_to(
-            page.get_by_role("group", name="Main chain").get_by_label("Add processor")
+            path.get_by_role("button", name=re.compile("^Main"))
         ),
     )
     assert level_db(whole, 3 * 55) > -40
@@ -62,7 +65,7 @@ def test_layers_share_a_split_bus_of_which_only_the_top_is_driven(page):
     assert [part["kind"] for part in made["main"]["chain"]] == ["drive"]
     assert made["buses"][0]["chain"] == []
     # Removed, the bus lets its layers go on where it went; undo brings it back.
-    page.locator("[data-bus=bus-1]").get_by_role("button", name="Bus 1", exact=True).click()
+    bench.take_in_hand(page, "Bus 1")
     page.get_by_label("Remove Bus 1").click()
     gone = saved(page, sound_id)
     assert ([layer["to"] for layer in gone["layers"]], gone["buses"]) == (["main", "main"], [])
@@ -74,7 +77,7 @@ def test_any_step_is_listened_at_and_switched_off_at_equal_level(page):
     bench.open_sound(page, "Brass gear tick")
     page.get_by_role("button", name="Output").filter(has_text="level").click()
     bench.heard_after(page, lambda: bench.type_into(page, "Main level", "-12 dB"))
-    page.get_by_label("Add processor", exact=True).click()
+    bench.add_to_main(page)
     bench.pick_processor(page, "Drive")
     driven = bench.heard_after(page, lambda: bench.type_into(page, "Drive", "24 dB"))
     before = bench.digest(page)
@@ -105,7 +108,7 @@ def test_any_step_is_listened_at_and_switched_off_at_equal_level(page):
 def test_two_orders_are_heard_and_told_apart(page):
     sound_id = bench.open_sound(page, "Potting-bench snare")
     for kind in ("Drive", "Filter"):
-        page.get_by_label("Add processor", exact=True).click()
+        bench.add_to_main(page)
         bench.pick_processor(page, kind)
     main = page.get_by_role("group", name="Main chain")
     main.get_by_label("Move Filter left").last.click()
@@ -119,10 +122,10 @@ def test_two_orders_are_heard_and_told_apart(page):
 
 def test_what_does_nothing_is_found_and_taken_away(page):
     sound_id = bench.open_sound(page, "Seed-pod pop")
-    page.get_by_label("Add processor", exact=True).click()
+    bench.add_to_main(page)
     bench.pick_processor(page, "Filter")
     page.get_by_label("Response").select_option("peak")
-    page.get_by_role("button", name="Contributions").click()
+    bench.open_checks(page).get_by_role("button", name="Contributions").click()
     dialog = page.get_by_role("dialog", name="Contribution of each part")
     idle = dialog.get_by_role("row").filter(has_text="Main: Filter")
     expect(idle).to_contain_text("no change", timeout=15000)
@@ -208,7 +211,7 @@ def test_a_room_is_added_and_the_sound_goes_on_until_it_has_died_away(page):
     dry = bench.heard_after(page, lambda: bench.type_into(page, "Velocity", "99"))
 
     def add_room():
-        page.get_by_label("Add processor", exact=True).click()
+        bench.add_to_main(page)
         bench.pick_processor(page, "Reverb")
 
     bench.heard_after(page, add_room)

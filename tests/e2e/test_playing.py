@@ -163,7 +163,7 @@ def test_silence_is_explained_and_fixed(page):
         "button", name="Leaves", exact=False
     ).first.click()
     page.get_by_label("Mute Leaves").click()
-    checks = page.get_by_role("region", name="Checks")
+    checks = bench.open_checks(page)
     expect(checks).to_contain_text("Silent")
     checks.get_by_role("button", name="Why?").first.click()
     dialog = page.get_by_role("dialog")
@@ -177,8 +177,8 @@ def test_silence_is_explained_and_fixed(page):
 
 def test_remark_is_fixed_or_dismissed_and_hits_are_compared(page):
     bench.open_sound(page, "Undergrowth bass hit")
-    checks = page.get_by_role("region", name="Checks")
     bench.type_into(page, "Fine pitch", "31 ct")
+    checks = bench.open_checks(page)
     expect(checks).to_contain_text("Off pitch")
     checks.get_by_role("button", name="Dismiss: Off pitch").click()
     expect(checks).not_to_contain_text("Off pitch")
@@ -187,7 +187,9 @@ def test_remark_is_fixed_or_dismissed_and_hits_are_compared(page):
     expect(checks).to_contain_text("Settles at 55.0 Hz, A1")
     checks.get_by_role("button", name="Compare 8 hits").click()
     expect(checks.get_by_role("status")).to_have_text("8 hits: all the same")
+    checks.get_by_role("button", name="Close checks").click()
     bench.type_into(page, "Random phase", "100 %")
+    checks = bench.open_checks(page)
     checks.get_by_role("button", name="Compare 8 hits").click()
     expect(checks.get_by_role("status")).to_contain_text("8 hits differ")
 

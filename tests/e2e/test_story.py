@@ -148,7 +148,7 @@ def test_a_kick_from_the_empty_sound_to_a_wav(page, tmp_path):
     bench.type_into(page, "Time of point 2", "28 ms")
     bench.type_into(page, "Value of point 2", "0 st")
     page.get_by_role("button", name="noise", exact=True).click()
-    page.get_by_role("button", name="Add processor", exact=True).click()
+    bench.add_to_main(page)
     bench.pick_processor(page, "Drive")
     bench.type_into(page, "Drive", "9 dB")
     bench.settled(page)
@@ -213,7 +213,7 @@ def test_arrow_keys_move_and_play_in_a_library(page):
 
 def test_processor_is_switched_moved_and_removed(page):
     sound_id = bench.open_sound(page, "Wilt thud")
-    page.get_by_role("button", name="Add processor", exact=True).click()
+    bench.add_to_main(page)
     bench.pick_processor(page, "Drive")
 
     def chain():
@@ -233,7 +233,7 @@ def test_level_over_full_scale_is_told_held_back_and_fixed(page):
     bench.open_sound(page, "Steam whistle")
     page.get_by_role("button", name="Output level").click()
     bench.type_into(page, "Main level", "12 dB")
-    checks = page.get_by_role("region", name="Checks")
+    checks = bench.open_checks(page)
     expect(checks).to_contain_text("over full scale")
     page.keyboard.press("Space")
     expect(page.get_by_text("dB held")).to_be_visible()

@@ -4,7 +4,8 @@ import type { components } from "./generated/schema";
 
 type Schemas = components["schemas"];
 export type SampleQuery = Required<Schemas["SampleQuery"]>;
-export type SearchAnswer = Schemas["SearchBody"];
+/** What was found, with what was asked for: the answer on the screen may be an older one's. */
+export type SearchAnswer = Schemas["SearchBody"] & { asked: SampleQuery };
 export type RangeFacet = Schemas["RangeFacet"];
 export type ReleaseItem = Schemas["ReleaseBody"];
 export type ReleaseChange = Schemas["ChangeBody"];
@@ -40,10 +41,12 @@ export const PAGE = 60;
 
 export const searchPage = (query: SampleQuery, page: number) => ({
   queryKey: ["samples", "search", query, page],
-  queryFn: () =>
-    resultOf(
+  queryFn: async (): Promise<SearchAnswer> => ({
+    ...(await resultOf(
       api.POST("/api/samples/search", { body: { query, offset: page * PAGE, limit: PAGE } }),
-    ),
+    )),
+    asked: query,
+  }),
 });
 
 /** So many samples can be changed, moved or downloaded at once. */

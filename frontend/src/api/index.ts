@@ -22,7 +22,14 @@ export {
 } from "./catalogue";
 export { ApiError, api, refusal, resultOf, type Problem } from "./client";
 export { useJobActions, useJobs, useRenders, type JobItem, type RerenderRow } from "./jobs";
-export { useDeclarations, useLibraries, useSounds, useVersion } from "./queries";
+export {
+  libraryForNewSounds,
+  librariesQuery,
+  useDeclarations,
+  useLibraries,
+  useSounds,
+  useVersion,
+} from "./queries";
 export { mayDo, useEnter, useSession, type SessionAnswer } from "./session";
 export type {
   AuditionAnswer,

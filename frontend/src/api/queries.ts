@@ -32,9 +32,12 @@ export function useSounds() {
   });
 }
 
-export function useLibraries() {
-  return useQuery({
-    queryKey: ["libraries"],
-    queryFn: async () => (await resultOf(api.GET("/api/libraries"))).libraries,
-  });
-}
+export const librariesQuery = {
+  queryKey: ["libraries"],
+  queryFn: async () => (await resultOf(api.GET("/api/libraries"))).libraries,
+};
+
+export const useLibraries = () => useQuery(librariesQuery);
+
+/** Where a new sound goes; an account that may add to no library gets one of its own. */
+export const libraryForNewSounds = () => resultOf(api.POST("/api/libraries/for-new-sounds"));

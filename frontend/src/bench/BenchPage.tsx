@@ -1,9 +1,12 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { resultOf, api, ApiError, useSounds, type Sound } from "../api";
+import { resultOf, api, ApiError, librariesQuery, mayDo, useSounds, type Sound } from "../api";
 import { Bench } from "./Bench";
+import { EmptyBench } from "./EmptyBench";
 import { openDocument, useBench, keptEdits } from "../sound";
+
+const LIBRARIES_FRESH_MS = 10_000;
 
 /** Finds the sound that the address names, or the newest one, and opens it on the Bench. */
 export function BenchPage() {
@@ -16,7 +19,8 @@ export function BenchPage() {
       void navigate(`/bench/${newest}`, { replace: true });
   }, [soundId, newest, navigate]);
   if (soundId === undefined) {
-    return sounds.error ? <Message text={sounds.error.message} /> : <Message text="" />;
+    if (sounds.data?.length === 0) return <EmptyBench />;
+    return <Message text={sounds.error?.message ?? ""} />;
   }
   return <OpenSound key={soundId} soundId={Number(soundId)} />;
 }
@@ -30,13 +34,19 @@ function OpenSound({ soundId }: { soundId: number }) {
     const open = async () => {
       try {
         const params = { path: { sound_id: soundId } };
-        const draft = await resultOf(api.GET("/api/sounds/{sound_id}", { params }));
+        const [draft, libraries] = await Promise.all([
+          resultOf(api.GET("/api/sounds/{sound_id}", { params })),
+          queries.fetchQuery({ ...librariesQuery, staleTime: LIBRARIES_FRESH_MS }),
+        ]);
         if (!wanted) return;
+        const library = libraries.find(({ id }) => id === draft.library_id);
         const opened = {
           id: draft.id,
           libraryId: draft.library_id,
           libraryName: draft.library_name,
           revision: draft.revision,
+          isPrivate: draft.private,
+          editable: mayDo(library, "sound.edit"),
         };
         openDocument(opened, draft.version, draft.document as Sound & Record<string, unknown>);
         await restoreKept(soundId);

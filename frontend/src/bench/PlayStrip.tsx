@@ -3,7 +3,8 @@ import { KeyboardMusic, Play } from "lucide-react";
 import { useEffect, useState } from "react";
 import { resultOf, api, ApiError, type Declarations } from "../api";
 import { play, renderPhrase } from "../audio";
-import { PinnedStates } from "./judging";
+import { ChecksLine, PinnedStates } from "./judging";
+import { InspectorButton } from "./inspector";
 import { select, useBench } from "../sound";
 import { notesWords, Keybed, useKeys, MidiMenu } from "./playing";
 
@@ -19,9 +20,9 @@ export function PlayStrip({ declarations }: { declarations: Declarations }) {
   return (
     <section
       aria-label="Comparing and playing"
-      className="col-span-2 min-w-0 border-t border-line-strong bg-panel"
+      className="col-span-full min-w-0 border-t border-line-strong bg-panel"
     >
-      <div className="flex h-9 items-center gap-3 px-3.5">
+      <div className="flex min-h-9 items-center gap-3 px-3.5 narrow:flex-wrap narrow:gap-x-2 narrow:gap-y-1 narrow:px-2 narrow:py-1">
         <PinnedStates declarations={declarations} />
         <span className="ml-auto" />
         <NotesButton />
@@ -35,6 +36,8 @@ export function PlayStrip({ declarations }: { declarations: Declarations }) {
           <KeyboardMusic size={13} aria-hidden /> Keys
         </button>
         <MidiMenu />
+        <ChecksLine />
+        <InspectorButton />
       </div>
       {shown && <Keybed declarations={declarations} />}
     </section>

@@ -1,4 +1,4 @@
-import type { MidiNote, RecordingItem, Sound, SampleSource } from "../api";
+import type { Layer, MidiNote, RecordingItem, Sound, SampleSource } from "../api";
 import {
   MOST_LAYERS,
   newLayer,
@@ -7,21 +7,35 @@ import {
   samplePatch,
   edit,
   select,
+  useBench,
+  withLayer,
 } from "../sound";
 
-/** A recording as a new layer of the open sound. */
+/** A layer that waits for its sample: the selected one, or any. */
+function waitingLayer(sound: Sound): Layer | undefined {
+  const waiting = sound.layers.filter(
+    ({ source }) => source.kind === "sample" && !source.recording,
+  );
+  const { selection } = useBench.getState();
+  return waiting.find(({ id }) => selection.kind === "layer" && selection.id === id) ?? waiting[0];
+}
+
+/** A recording into the layer that waits for one, or as a new layer of the open sound. */
 export function asLayer(one: RecordingItem): void {
   let id = "";
   edit(`Layer added: ${one.name}`, (sound) => {
-    if (sound.layers.length >= MOST_LAYERS) return sound;
+    const waiting = waitingLayer(sound);
+    if (!waiting && sound.layers.length >= MOST_LAYERS) return sound;
     const patch = samplePatch(one.digest, one.name, one.details, null);
-    const made = newLayer(sound, "sample");
+    const made = waiting ?? newLayer(sound, "sample");
     id = made.id;
     const source = { ...newSource("sample"), ...patch } as SampleSource;
     // A file without a note of its own sounds as it is when the sound's note is played.
     const root_note = one.details.root_note ?? sound.hit.note;
     const layer = { ...made, name: one.name.slice(0, 60), source: { ...source, root_note } };
-    return { ...sound, layers: [...sound.layers, layer] };
+    return waiting
+      ? withLayer(sound, id, () => layer)
+      : { ...sound, layers: [...sound.layers, layer] };
   });
   if (id) select({ kind: "layer", id });
 }

@@ -1,7 +1,15 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { resultOf, api, ApiError, type MidiNote, type RecordingItem, type Sound } from "../api";
+import {
+  resultOf,
+  api,
+  ApiError,
+  libraryForNewSounds,
+  type MidiNote,
+  type RecordingItem,
+  type Sound,
+} from "../api";
 import { saveNow, useBench } from "../sound";
 import { asImpulse, asLayer, asNotes, asReference, asTable } from "./intoSound";
 import { sendFile } from "./upload";
@@ -33,16 +41,14 @@ export function useBringIn(onDone: (words: string | null) => void) {
 
   const start = async (one: RecordingItem): Promise<string> => {
     const { opened } = useBench.getState();
-    const libraryId =
-      opened?.libraryId ?? (await resultOf(api.GET("/api/libraries"))).libraries[0]?.id;
-    if (libraryId === undefined) throw new Error("There is no library to keep the sound in");
+    const libraryId = opened?.editable ? opened.libraryId : (await libraryForNewSounds()).id;
     const body = { recording: one.digest, name: one.name.slice(0, 120) || "From a file" };
     const made = await resultOf(api.POST("/api/sources/propose", { body }));
     const reference = { recording: one.digest, name: one.name.slice(0, 120), left_out: [] };
     const document = { ...made.document, reference };
     if (opened) await saveNow();
     const draft = await resultOf(
-      api.POST("/api/sounds", { body: { library_id: libraryId, document } }),
+      api.POST("/api/sounds", { body: { library_id: libraryId, document, private: true } }),
     );
     await queries.invalidateQueries({ queryKey: ["sounds"] });
     await navigate(`/bench/${draft.id}`);

@@ -1,9 +1,9 @@
-import { Download, Plus } from "lucide-react";
+import { Download, PanelLeft, Plus } from "lucide-react";
 import { useEffect, useState } from "react";
 import { NavLink, useNavigate, useParams } from "react-router";
 import { useLibraries, mayDo } from "../api";
 import { chooseFiles, chooseFolder } from "../imports";
-import { ActionMenu } from "../ui";
+import { ActionMenu, Drawer } from "../ui";
 import { FacetColumn, LibraryList, NewLibrary, SampleTable, SearchBar } from "./list";
 import { Hint, askAnew, choose, useSelection, useFound } from "./common";
 import { BinnedSounds, CareView, MembersView, ReleasesView, SoundsView, WishesView } from "./views";
@@ -35,6 +35,7 @@ export function LibrariesPage() {
   const libraries = useLibraries();
   const query = useSelection((state) => state.query);
   const [making, setMaking] = useState(false);
+  const [columnOpen, setColumnOpen] = useState(false);
   const everywhere = libraryId === "all";
   const library = everywhere
     ? undefined
@@ -57,8 +58,14 @@ export function LibrariesPage() {
   const Own = view in OWN_VIEWS ? OWN_VIEWS[view as keyof typeof OWN_VIEWS] : null;
   const base = `/libraries/${everywhere ? "all" : (library?.id ?? "")}`;
   return (
-    <main className="grid min-w-0 flex-1 grid-cols-[220px_minmax(0,1fr)]">
-      <div className="flex min-h-0 flex-col gap-4 overflow-y-auto border-r border-line-strong bg-panel p-3">
+    <main className="grid min-w-0 flex-1 grid-cols-[220px_minmax(0,1fr)] narrow:grid-cols-[minmax(0,1fr)]">
+      <Drawer
+        side="left"
+        open={columnOpen}
+        onClose={() => setColumnOpen(false)}
+        closeLabel="Close libraries and filters"
+        className="flex min-h-0 flex-col gap-4 overflow-y-auto border-r border-line-strong bg-panel p-3 narrow:w-[240px]"
+      >
         <nav aria-label="Libraries">
           <h1 className="mb-2 flex items-center justify-between font-title text-[17px] font-semibold">
             Libraries
@@ -75,9 +82,19 @@ export function LibrariesPage() {
           <LibraryList chosen={everywhere ? "all" : (library?.id ?? null)} />
         </nav>
         {searching && <FacetColumn answer={answer} everywhere={everywhere} />}
-      </div>
+      </Drawer>
       <section className="flex min-h-0 min-w-0 flex-col bg-sheet">
         <header className="flex h-[54px] shrink-0 items-center gap-3 border-b border-line-strong bg-panel px-4">
+          <button
+            type="button"
+            aria-label="Libraries and filters"
+            title="Libraries and filters"
+            aria-expanded={columnOpen}
+            onClick={() => setColumnOpen(true)}
+            className="hidden size-8 shrink-0 place-items-center rounded-control border border-line-strong bg-sheet hover:bg-band narrow:grid"
+          >
+            <PanelLeft size={15} aria-hidden />
+          </button>
           <div className="min-w-0 flex-1">
             <h2 className="truncate font-title text-[17px] leading-6 font-semibold">
               {everywhere ? "All libraries" : library?.name}
@@ -102,14 +119,17 @@ export function LibrariesPage() {
           )}
         </header>
         {!everywhere && library && (
-          <nav aria-label="Views" className="flex shrink-0 border-b border-line bg-panel px-3">
+          <nav
+            aria-label="Views"
+            className="flex shrink-0 border-b border-line bg-panel px-3 narrow:flex-wrap"
+          >
             {VIEWS.map(([path, words]) => (
               <NavLink
                 key={path}
                 end
                 to={path ? `${base}/${path}` : base}
                 className={({ isActive }) =>
-                  `flex min-h-8 items-center px-3 text-[13px] ${isActive || (path === view && path === "") ? "border-b-2 border-ink font-semibold" : "text-ink-2 hover:text-ink"}`
+                  `flex min-h-8 items-center px-3 text-[13px] narrow:min-h-7 narrow:px-2 ${isActive || (path === view && path === "") ? "border-b-2 border-ink font-semibold" : "text-ink-2 hover:text-ink"}`
                 }
               >
                 {words}

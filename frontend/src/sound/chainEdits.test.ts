@@ -6,6 +6,7 @@ import { pruned } from "./moverEdits";
 import { useBench } from "./store";
 import {
   addInHand,
+  besideProcessor,
   copyProcessor,
   freshCopies,
   pasteProcessor,
@@ -15,7 +16,7 @@ import {
   withoutEffects,
   withReplaced,
 } from "./chainEdits";
-import { type Equaliser, freeBand } from "../bench/path/equaliserResponse";
+import { type Equaliser, freeBand } from "../bench/path/picture/equaliserResponse";
 
 const start = emptySound("Test");
 const layer = start.layers[0]?.id ?? "";
@@ -146,5 +147,19 @@ describe("a free band", () => {
       band_8: { ...used.band_8, on: true },
     };
     expect(freeBand(on)).toBeUndefined();
+  });
+});
+
+describe("what is selected after a processor was removed", () => {
+  it("is the next one, else the one before, else the part that the chain belongs to", () => {
+    const sound = chained("drive", "room", "filter");
+    const [first = "", second = "", third = ""] = ids(sound);
+    expect(besideProcessor(sound, first)).toEqual({ kind: "processor", id: second });
+    expect(besideProcessor(sound, third)).toEqual({ kind: "processor", id: second });
+    expect(besideProcessor(chained("drive"), ids(chained("drive"))[0] ?? "")).toEqual({
+      kind: "main",
+    });
+    const own = withChain(start, [newProcessor(start, "drive")], layer);
+    expect(besideProcessor(own, ids(own)[0] ?? "")).toEqual({ kind: "layer", id: layer });
   });
 });

@@ -1,5 +1,12 @@
 import type { Processor, Sound } from "../api";
-import { chainOf, type ChainRef, findProcessor, placeOf, withChain } from "./chains";
+import {
+  chainOf,
+  type ChainRef,
+  findProcessor,
+  placeOf,
+  withChain,
+  withoutProcessor,
+} from "./chains";
 import { freshId, newProcessor, renamed } from "./edits";
 import { processorName } from "./processorNames";
 import { edit, select, type Selection, useBench } from "./store";
@@ -33,6 +40,28 @@ export function addInHand(kind: Processor["kind"]): void {
   const { sound, id } = withNewInHand(document, kind);
   edit(`${processorName(kind)} added`, () => sound);
   select({ kind: "processor", id });
+}
+
+/** What is selected once a processor is gone: the one that takes its place, else what holds the chain. */
+export function besideProcessor(sound: Sound, id: string): Selection {
+  const place = placeOf(sound, id);
+  if (!place) return { kind: "main" };
+  const at = place.chain.findIndex((one) => one.id === id);
+  const beside = place.chain[at + 1] ?? place.chain[at - 1];
+  if (beside) return { kind: "processor", id: beside.id };
+  if (place.fork !== undefined) return { kind: "processor", id: place.fork };
+  const { owner } = place;
+  if (owner === "main") return { kind: "main" };
+  return { kind: sound.layers.some((one) => one.id === owner) ? "layer" : "bus", id: owner };
+}
+
+export function removeProcessor(id: string): void {
+  const { document } = useBench.getState();
+  const part = document && findProcessor(document, id);
+  if (!document || !part) return;
+  const next = besideProcessor(document, id);
+  edit(`${processorName(part.kind)} removed`, (sound) => withoutProcessor(sound, id));
+  select(next);
 }
 
 const COMMON = ["on", "mix", "level_db", "keep_loudness", "band", "split_hz"] as const;

@@ -1,6 +1,6 @@
 import type { Curve } from "../api";
-import { formatValue, type Unit } from "../ui";
-import type { CurveName } from "./curveRef";
+import { formatValue } from "../ui";
+import { CURVE_KINDS, type CurveName } from "./curveRef";
 import { fiveOfCurve, type FiveNumbers } from "./fiveNumbers";
 
 const FIVE: [keyof FiveNumbers, string, "time" | "value" | "bend"][] = [
@@ -20,7 +20,7 @@ const FIVE: [keyof FiveNumbers, string, "time" | "value" | "bend"][] = [
 /** What changed of a curve in words, by its five numbers where they say all of it, else by points. */
 export function curveDifferences(before: Curve, after: Curve, name: CurveName): string[] {
   if (JSON.stringify(before) === JSON.stringify(after)) return [];
-  const valueUnit: Unit = name === "level" ? "percent" : "st";
+  const valueUnit = CURVE_KINDS[name].unit;
   const [was, is] = [fiveOfCurve(before), fiveOfCurve(after)];
   const prefix = name === "pitch" ? "pitch " : "";
   if (was.lost.length === 0 && is.lost.length === 0) {

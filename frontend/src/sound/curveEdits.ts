@@ -1,4 +1,7 @@
 import type { Curve, CurvePoint } from "../api";
+import { formatValue } from "../ui";
+
+const LATEST_S = 60;
 
 export type Part = "points" | "release";
 
@@ -25,6 +28,37 @@ export function pointsOnRuler(curve: Curve, holdS: number) {
   return [...rows("points"), ...rows("release")];
 }
 
+/**
+ * A curve with a point at another time. What comes after it moves along where it would be passed,
+ * and keeps its distances.
+ */
+export function withPointAt(curve: Curve, { part, index }: PointAddress, time_s: number): Curve {
+  const own = curve[part][index];
+  const next = curve[part][index + 1];
+  if (!own) return curve;
+  const along = next && time_s > next.time_s ? time_s - own.time_s : 0;
+  const points = curve[part].map((one, n) => {
+    if (n === index) return { ...one, time_s };
+    return n > index && along > 0 ? { ...one, time_s: one.time_s + along } : one;
+  });
+  return { ...curve, [part]: points };
+}
+
+/** Why a point cannot be put at a time; null where it can. */
+export function timeRefusal(
+  curve: Curve,
+  { part, index }: PointAddress,
+  timeS: number,
+): string | null {
+  const before = curve[part][index - 1];
+  if (before && timeS < before.time_s - 1e-9)
+    return `The point before it is at ${formatValue(before.time_s, "s")}: move that first`;
+  const last = withPointAt(curve, { part, index }, timeS)[part].at(-1);
+  if (last && last.time_s > LATEST_S + 1e-9)
+    return `The points after it would lie beyond ${formatValue(LATEST_S, "s")}`;
+  return null;
+}
+
 /** A curve with one point changed; a point can't pass its neighbours, the first stays at its start. */
 export function withPoint(
   curve: Curve,
@@ -34,7 +68,7 @@ export function withPoint(
   const points = curve[part].map((own, n) => {
     if (n !== index) return own;
     const earliest = curve[part][n - 1]?.time_s ?? 0;
-    const latest = curve[part][n + 1]?.time_s ?? 60;
+    const latest = curve[part][n + 1]?.time_s ?? LATEST_S;
     const time_s = Math.min(latest, Math.max(earliest, change.time_s ?? own.time_s));
     return { ...own, ...change, time_s };
   });

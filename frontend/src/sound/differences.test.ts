@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { Declarations, Parameter, PartDeclaration, Sound } from "../api/types";
 import { differences } from "./differences";
-import { emptySound, newProcessor, withDuplicate, withLayer } from "./edits";
+import { emptySound, newProcessor, withLayer } from "./edits";
+import { withDuplicate } from "./duplicate";
 
 const parameter = (name: string, label: string, unit: Parameter["unit"]): Parameter => ({
   name,

@@ -65,7 +65,7 @@ export function differences(before: Sound, after: Sound, declarations: Declarati
       if (PARTS.includes(key)) continue;
       if (isTree(old) && isTree(now)) {
         if ("points" in now) {
-          const name = key === "level" ? "level" : "pitch";
+          const name = key === "level" || key === "pitch" ? key : "mover";
           for (const change of curveDifferences(
             old as Curve & Record<string, unknown>,
             now as Curve & Record<string, unknown>,

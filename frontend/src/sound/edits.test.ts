@@ -1,7 +1,8 @@
 import { describe, expect, it } from "vitest";
 import type { Curve } from "../api/types";
 import { curveOutline, withNewPoint, withoutPoint, withPoint } from "./curveEdits";
-import { emptySound, freshId, newLayer, withDuplicate, withEdits, withLayerMoved } from "./edits";
+import { emptySound, freshId, newLayer, withEdits, withLayerMoved } from "./edits";
+import { withDuplicate } from "./duplicate";
 import { edit, openDocument, redo, undo, useBench } from "./store";
 
 const curve = (times: number[], release: number[] = []): Curve => {
@@ -69,8 +70,9 @@ describe("sounds", () => {
 });
 
 describe("history", () => {
+  const opened = { id: 1, libraryId: 1, libraryName: "L", revision: 0 };
   const open = () =>
-    openDocument({ id: 1, libraryId: 1, libraryName: "L", revision: 0 }, 1, emptySound("Start"));
+    openDocument({ ...opened, isPrivate: false, editable: true }, 1, emptySound("Start"));
   const rename = (name: string, how = {}) => edit(name, (sound) => ({ ...sound, name }), how);
   const name = () => useBench.getState().document?.name;
 

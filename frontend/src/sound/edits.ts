@@ -71,7 +71,7 @@ const BEGINS: Record<Source["kind"], Curve> = {
   sample: WHOLE,
 };
 
-function nextPigment(sound: Sound) {
+export function nextPigment(sound: Sound) {
   const used = sound.layers.map((layer) => layer.pigment);
   return (
     PIGMENT_ORDER.find((pigment) => !used.includes(pigment)) ??
@@ -134,25 +134,6 @@ export function renamed(chain: Processor[], stem: string): Processor[] {
     });
     return { ...part, id, branches };
   });
-}
-
-/** A copy of a layer right below it, with ids of its own. */
-export function withDuplicate(sound: Sound, id: string): { sound: Sound; newId: string } {
-  const index = sound.layers.findIndex((layer) => layer.id === id);
-  const layer = sound.layers[index];
-  const newId = freshId(sound, layer?.source.kind ?? "layer");
-  if (!layer) return { sound, newId: id };
-  const chain = renamed(layer.chain, newId);
-  const copy: Layer = {
-    ...layer,
-    id: newId,
-    name: `${layer.name} copy`.slice(0, 60),
-    pigment: nextPigment(sound),
-    chain,
-    modulators: layer.modulators.map((one, n) => ({ ...one, id: `${newId}-mod-${n + 1}` })),
-  };
-  const layers = [...sound.layers.slice(0, index + 1), copy, ...sound.layers.slice(index + 1)];
-  return { sound: { ...sound, layers }, newId };
 }
 
 /** Layers with one moved by some places; the same sound where it cannot move. */

@@ -25,8 +25,73 @@ const point = (time_s: number, value: number, bend: number): CurvePoint => ({
 const near = (a: number, b: number) => Math.abs(a - b) < 1e-9;
 const tidy = (value: number) => Number(value.toPrecision(12));
 
-/** The curve that five numbers say. */
-export function curveOfFive(five: FiveNumbers): Curve {
+/** Which points of a curve the five numbers stand at; null where a part takes no point. */
+interface FivePoints {
+  start: CurvePoint | null;
+  peak: CurvePoint;
+  hold: CurvePoint | null;
+  decay: CurvePoint | null;
+  /** Points on the way up and down that five numbers cannot say. */
+  extra: { up: number; down: number };
+}
+
+/**
+ * The points of a curve by their meaning. Four points, of which the first is at 0 and the middle two
+ * are level, are start, peak, hold and decay, whatever their values; of others the highest is the peak.
+ */
+export function fivePoints(curve: Curve): FivePoints {
+  const [a, b, c, d] = curve.points;
+  if (a && b && c && d && curve.points.length === 4 && a.time_s === 0 && c.bend === 0)
+    if (near(b.value, c.value))
+      return { start: a, peak: b, hold: c, decay: d, extra: { up: 0, down: 0 } };
+  const first = a ?? point(0, 0, 0);
+  const peak = curve.points.reduce((best, own) => (own.value > best.value ? own : best), first);
+  const peakAt = curve.points.indexOf(peak);
+  const before = curve.points.slice(0, Math.max(0, peakAt));
+  const rest = curve.points.slice(peakAt + 1);
+  // A flat way after the peak is the hold.
+  const held = rest[0] && near(rest[0].value, peak.value) && rest[0].time_s > peak.time_s;
+  const hold = held ? (rest.shift() ?? null) : null;
+  return {
+    start: before[0] ?? null,
+    peak,
+    hold,
+    decay: rest.at(-1) ?? null,
+    extra: { up: Math.max(0, before.length - 1), down: Math.max(0, rest.length - 1) },
+  };
+}
+
+/** The five numbers of a curve, and in words what they cannot say of it (nothing where empty). */
+export function fiveOfCurve(curve: Curve): { five: FiveNumbers; lost: string[] } {
+  const lost: string[] = [];
+  const { start, peak, hold, decay, extra } = fivePoints(curve);
+  const counted = (count: number, where: string) =>
+    count > 0 && lost.push(`${count} ${count === 1 ? "point" : "points"} ${where}`);
+  if (!near((start ?? peak).time_s, 0)) lost.push("the delay before the first point");
+  counted(extra.up, "on the way up");
+  if (hold && hold.bend !== 0) lost.push("the bend of the hold");
+  counted(extra.down, "on the way down");
+  if (curve.loop) lost.push("the loop");
+  counted(curve.release.length - 1, "of the release");
+  const end = curve.release.at(-1);
+  const five: FiveNumbers = {
+    start: start?.value ?? 0,
+    attack_s: start ? peak.time_s : 0,
+    attack_bend: start ? peak.bend : 0,
+    peak: peak.value,
+    hold_s: hold ? tidy(hold.time_s - peak.time_s) : 0,
+    decay_s: decay ? tidy(decay.time_s - (hold ?? peak).time_s) : 0,
+    decay_bend: decay?.bend ?? 0,
+    sustain: decay?.value ?? peak.value,
+    release_s: end ? end.time_s : null,
+    release_bend: end?.bend ?? 0,
+    end: end?.value ?? 0,
+  };
+  return { five, lost };
+}
+
+/** With as few points as say them: none for a part that takes no time. */
+function shortCurve(five: FiveNumbers): CurvePoint[] {
   const points: CurvePoint[] = [];
   if (five.attack_s > 0) points.push(point(0, five.start, 0));
   let at = five.attack_s;
@@ -34,58 +99,33 @@ export function curveOfFive(five: FiveNumbers): Curve {
   if (five.hold_s > 0) points.push(point(tidy((at += five.hold_s)), five.peak, 0));
   if (five.decay_s > 0)
     points.push(point(tidy((at += five.decay_s)), five.sustain, five.decay_bend));
+  return points;
+}
+
+/** With a point for each, so that whatever was typed is read back: a decay that stays at the peak. */
+function fullCurve(five: FiveNumbers): CurvePoint[] {
+  const held = tidy(five.attack_s + five.hold_s);
+  return [
+    point(0, five.start, 0),
+    point(five.attack_s, five.peak, five.attack_bend),
+    point(held, five.peak, 0),
+    point(tidy(held + five.decay_s), five.sustain, five.decay_bend),
+  ];
+}
+
+const sameFive = (a: FiveNumbers, b: FiveNumbers) =>
+  (Object.keys(a) as (keyof FiveNumbers)[]).every((key) => {
+    const [one, other] = [a[key], b[key]];
+    return one === other || (one !== null && other !== null && near(one, other));
+  });
+
+/** The curve that five numbers say. */
+export function curveOfFive(five: FiveNumbers): Curve {
   const release =
     five.release_s === null ? [] : [point(five.release_s, five.end, five.release_bend)];
-  return { points, release, loop: null };
+  const made: Curve = { points: shortCurve(five), release, loop: null };
+  return sameFive(fiveOfCurve(made).five, five) ? made : { ...made, points: fullCurve(five) };
 }
-
-/** The five numbers of a curve, and in words what they cannot say of it (nothing where empty). */
-export function fiveOfCurve(curve: Curve): { five: FiveNumbers; lost: string[] } {
-  const lost: string[] = [];
-  const points = [...curve.points];
-  const first = points[0] ?? point(0, 0, 0);
-  const highest = points.reduce((best, own) => (own.value > best.value ? own : best), first);
-  const peakAt = points.indexOf(highest);
-  const before = points.slice(0, peakAt);
-  const rest = points.slice(peakAt + 1);
-  const top = highest;
-  const start = before[0] ?? point(0, 0, 0);
-  if (before.length > 0 && !near(start.time_s, 0)) lost.push("the delay before the first point");
-  if (before.length > 1)
-    lost.push(`${before.length - 1} ${plural(before.length - 1)} on the way up`);
-  let hold_s = 0;
-  const held = rest[0];
-  // A flat way after the peak is the hold; only where a decay follows, or nothing does.
-  if (held && near(held.value, top.value) && held.time_s > top.time_s) {
-    hold_s = tidy(held.time_s - top.time_s);
-    if (held.bend !== 0) lost.push("the bend of the hold");
-    rest.shift();
-  }
-  const last = rest.at(-1);
-  if (rest.length > 1) lost.push(`${rest.length - 1} ${plural(rest.length - 1)} on the way down`);
-  if (curve.loop) lost.push("the loop");
-  if (curve.release.length > 1)
-    lost.push(`${curve.release.length - 1} ${plural(curve.release.length - 1)} of the release`);
-  const end = curve.release.at(-1);
-  const five: FiveNumbers = {
-    start: before.length > 0 ? start.value : 0,
-    attack_s: before.length > 0 ? top.time_s : 0,
-    attack_bend: before.length > 0 ? top.bend : 0,
-    peak: top.value,
-    hold_s,
-    decay_s: last ? tidy(last.time_s - top.time_s - hold_s) : 0,
-    decay_bend: last?.bend ?? 0,
-    sustain: last?.value ?? top.value,
-    release_s: end ? end.time_s : null,
-    release_bend: end?.bend ?? 0,
-    end: end?.value ?? 0,
-  };
-  if (before.length === 0 && !near(top.time_s, 0)) lost.push("the delay before the first point");
-  if (last && five.decay_s <= 0) lost.push("a step after the peak");
-  return { five, lost };
-}
-
-const plural = (count: number) => (count === 1 ? "point" : "points");
 
 /** When a decay from 1 towards a sustain with a bend has gone down by some dB; null where it never does. */
 export function fallTime(five: FiveNumbers, fallDb: number): number | null {

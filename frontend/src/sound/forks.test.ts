@@ -13,7 +13,8 @@ import {
   withProcessorAt,
 } from "./chains";
 import { freshCopies } from "./chainEdits";
-import { emptySound, freshId, newProcessor, withDuplicate } from "./edits";
+import { emptySound, freshId, newProcessor } from "./edits";
+import { withDuplicate } from "./duplicate";
 import { pruned } from "./moverEdits";
 import { destinationsOf, newBus, sendDestinations, sendsOf, withoutBus } from "./routes";
 

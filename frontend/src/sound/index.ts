@@ -3,7 +3,9 @@ export {
   copyProcessor,
   hasCopied,
   pasteProcessor,
+  besideProcessor,
   placeInHand,
+  removeProcessor,
   replaceWith,
   toggleEffects,
   withLoaded,
@@ -32,7 +34,9 @@ export {
   curveOutline,
   pointsOnRuler,
   withNewPoint,
+  timeRefusal,
   withPoint,
+  withPointAt,
   withoutPoint,
   type Part,
   type PointAddress,
@@ -41,9 +45,12 @@ export {
   COMMON_PITCH,
   curveAt,
   curveKey,
-  valueLimits,
+  curveWords,
+  CURVE_KINDS,
+  drawnBy,
   type CurveName,
   type CurveRef,
+  type LayerCurve,
 } from "./curveRef";
 export { describeLayer } from "./describeLayer";
 export { differences } from "./differences";
@@ -59,7 +66,6 @@ export {
   newProcessor,
   newSource,
   point,
-  withDuplicate,
   withEdits,
   withLayer,
   withLayerMoved,
@@ -140,4 +146,7 @@ export {
 export { playbackGainDb, switchProcessor, toggleMatching } from "./switching";
 export { isFollowed, mayMove, targetAt, targetsOf, type Target } from "./targets";
 export { forgetEdits, keptEdits, saveNow, useAutosave } from "./useAutosave";
+export { sharedTargets, type SharedTarget } from "./sharedTargets";
+export { withDuplicate } from "./duplicate";
 export { useNewSound } from "./useNewSound";
+export { useStarters } from "./useStarters";

@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Link, Mover, Parameter, Sound } from "../api/types";
 import { withChain } from "./chains";
 import { completed, emptySound, newProcessor } from "./edits";
-import { sweptStates } from "../bench/path/swept";
+import { sweptStates } from "../bench/path/picture/swept";
 import { chordName, notesWords, transposed, withChord } from "../bench/playing/chords";
 import { newMover, valueAt, withLink } from "./moverEdits";
 import { heldLink, learned, linkRange, moverSpan, withLinkRange, withValueAt } from "./ranges";

@@ -2,7 +2,7 @@ import { create } from "zustand";
 import type { AuditionAnswer, Contribution, DetailsAnswer, Sound } from "../api";
 import type { TimeView } from "../ui";
 import type { PointAddress } from "./curveEdits";
-import type { CurveName } from "./curveRef";
+import type { LayerCurve } from "./curveRef";
 import { withBeatTimes } from "./beats";
 import { pruned } from "./moverEdits";
 
@@ -45,6 +45,10 @@ export interface OpenedSound {
   libraryId: number;
   libraryName: string;
   revision: number;
+  /** A draft that only its author sees, until it is named, kept or moved to a library. */
+  isPrivate: boolean;
+  /** Whether the account may change it; otherwise what is changed is heard, but not saved. */
+  editable: boolean;
 }
 
 export interface BenchState {
@@ -56,7 +60,7 @@ export interface BenchState {
   /** Key of the gesture under way; its changes are one step, and are heard as drafts. */
   gesture: string | null;
   selection: Selection;
-  curves: Record<string, CurveName>;
+  curves: Record<string, LayerCurve>;
   points: PointsInHand | null;
   tab: InspectorTab;
   /** What the ruler shows; null fits the whole sound. */
@@ -203,7 +207,7 @@ export const takePoints = (key: string, addresses: PointAddress[]) =>
 export const setView = (view: TimeView | null) => useBench.setState({ view });
 export const toggleListen = () => useBench.setState((state) => ({ listen: !state.listen }));
 
-export function takeInHand(layerId: string, curve: CurveName): void {
+export function takeInHand(layerId: string, curve: LayerCurve): void {
   useBench.setState((state) => ({
     curves: { ...state.curves, [layerId]: curve },
     selection: { kind: "layer", id: layerId },

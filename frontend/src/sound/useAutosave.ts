@@ -43,7 +43,7 @@ export async function saveNow(): Promise<void> {
 
 async function saveOnce(): Promise<void> {
   const { opened, document, version, save } = useBench.getState();
-  if (!opened || !document || save.kind === "saved" || save.kind === "stale") return;
+  if (!opened?.editable || !document || save.kind === "saved" || save.kind === "stale") return;
   keep(opened.id, { version, document });
   useBench.setState({ save: { kind: "saving" } });
   const still = () => useBench.getState().opened?.id === opened.id;
@@ -53,7 +53,11 @@ async function saveOnce(): Promise<void> {
     const draft = await resultOf(api.PUT("/api/sounds/{sound_id}/draft", { params, body }));
     if (!still()) return;
     const unchanged = useBench.getState().document === document;
-    useBench.setState({ version: draft.version, save: { kind: unchanged ? "saved" : "changed" } });
+    useBench.setState({
+      version: draft.version,
+      save: { kind: unchanged ? "saved" : "changed" },
+      opened: { ...opened, isPrivate: draft.private },
+    });
     if (unchanged) forgetEdits(opened.id);
   } catch (error) {
     if (still()) useBench.setState({ save: failed(error) });
@@ -83,7 +87,7 @@ export function useAutosave(): void {
     const leave = useBench.subscribe((state, before) => {
       if (state.save === before.save && state.document === before.document) return;
       if (state.save.kind === "changed") {
-        if (state.opened && state.document !== before.document && state.document)
+        if (state.opened?.editable && state.document !== before.document && state.document)
           keep(state.opened.id, { version: state.version, document: state.document });
         later(PAUSE_MS);
       }

@@ -16,7 +16,7 @@ export function DialogFrame({ open, onClose, title, wide = false, width, childre
       <DialogBackdrop className="fixed inset-0 bg-ink opacity-25" />
       <div className="fixed inset-0 grid place-items-center p-4">
         <DialogPanel
-          className={`w-full ${width ?? (wide ? "max-w-[640px]" : "max-w-[400px]")} rounded-card border border-line-strong bg-panel p-4`}
+          className={`w-full ${width ?? (wide ? "max-w-[640px]" : "max-w-[400px]")} max-h-[calc(100dvh-32px)] overflow-y-auto rounded-card border border-line-strong bg-panel p-4`}
         >
           <DialogTitle className="mb-3 font-title text-[17px] font-semibold">{title}</DialogTitle>
           {children}

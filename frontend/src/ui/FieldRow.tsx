@@ -2,7 +2,8 @@ import { useEffect, useId, useRef, useState } from "react";
 import type { Parameter } from "../api";
 import { type MovedRange, RangeHandles } from "./RangeHandles";
 import { fromFraction, settled, toFraction } from "./scales";
-import { formatValue, parseValue, rangeProblem, type UnitContext } from "./units";
+import { bareUnitWords, readTyped } from "./typed";
+import { formatValue, type UnitContext } from "./units";
 
 export interface FieldChange {
   value: number;
@@ -166,6 +167,9 @@ export function FieldRow(props: Props) {
 
 const roundedBeats = (beats: number) => Math.round(beats * 1000) / 1000;
 
+/** How long a refusal stays in sight of someone who has gone on. */
+const REFUSAL_MS = 4000;
+
 interface ValueFieldProps {
   id: string;
   /** The beats in which a time is kept, and shown. */
@@ -178,6 +182,8 @@ interface ValueFieldProps {
   className?: string;
   label?: string;
   onNudge: (direction: number, event: { shiftKey: boolean; altKey: boolean }) => void;
+  /** Why a value in range cannot be taken all the same; null where it can. */
+  refuse?: (value: number) => string | null;
   /** ``beats`` where the value was typed in beats. */
   onValue: (value: number, beats?: number) => void;
 }
@@ -195,8 +201,8 @@ export function ValueField(props: ValueFieldProps) {
   /** Commit what was typed; a field that was only visited commits nothing. */
   const finish = () => {
     if (typed === null || !edited.current) return true;
-    const parsed = parseValue(typed, parameter.unit, { ...context, inBeats: beats !== undefined });
-    const wrong = parsed.ok ? rangeProblem(parsed.value, parameter) : parsed.message;
+    const parsed = readTyped(typed, parameter, value, { ...context, inBeats: beats !== undefined });
+    const wrong = parsed.ok ? (props.refuse?.(parsed.value) ?? null) : parsed.message;
     setProblem(wrong);
     if (wrong !== null || !parsed.ok) return false;
     edited.current = false;
@@ -216,7 +222,11 @@ export function ValueField(props: ValueFieldProps) {
         autoComplete="off"
         aria-invalid={problem !== null}
         aria-describedby={problem ? `${id}-problem` : undefined}
-        title={beats === undefined ? undefined : formatValue(value, parameter.unit)}
+        title={
+          beats === undefined
+            ? bareUnitWords(parameter, value, false)
+            : formatValue(value, parameter.unit)
+        }
         className={`figure h-6 w-full rounded-sm border-b border-dotted bg-transparent px-1 text-right ${problem ? "border-bad text-bad" : "border-ink-3"}`}
         value={typed ?? shown}
         onFocus={(event) => {
@@ -234,7 +244,8 @@ export function ValueField(props: ValueFieldProps) {
           setProblem(null);
         }}
         onBlur={() => {
-          if (!finish()) setProblem(null);
+          // What was refused is said, though the field shows again what it had.
+          if (!finish()) window.setTimeout(() => setProblem(null), REFUSAL_MS);
           setTyped(null);
         }}
         onKeyDown={(event) => {

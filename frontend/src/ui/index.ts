@@ -2,6 +2,7 @@ export { ActionMenu, type Action } from "./ActionMenu";
 export { Button } from "./Button";
 export { Choice } from "./Choice";
 export { DialogFrame } from "./DialogFrame";
+export { Drawer } from "./Drawer";
 export { FactRow } from "./FactRow";
 export { FieldRow, ValueField } from "./FieldRow";
 export { KeepForm } from "./KeepForm";

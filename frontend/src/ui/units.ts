@@ -8,6 +8,8 @@ export interface UnitContext {
   tempoBpm: number;
   /** The field shows beats, so that a bare number is one of beats. */
   inBeats?: boolean;
+  /** Of semitones: the pitch at 0 st in Hz, where it is known, so that Hz and notes can be typed. */
+  baseHz?: number | null;
 }
 
 /** ``beats`` where a time was typed so, which then follows the tempo. */
@@ -83,15 +85,15 @@ const SUFFIXES: Record<Exclude<Unit, "note">, Record<string, number>> = {
 
 const EXAMPLES: Record<Unit, string> = {
   Hz: "55, 55 Hz, 1.2 kHz or A1",
-  s: "28 ms, 1.2 s or 3/8 beat",
+  s: "28 ms, 1.2 s, 1/4 or 2 beats",
   st: "-24 st or 2 oct",
   cent: "12 ct",
   dB: "-6 dB",
   deg: "90°",
-  percent: "50 %",
+  percent: "50 or 50 %",
   note: "G1 or 49 Hz",
   bpm: "96",
-  beat: "16 beats",
+  beat: "16 beats or 1/4",
   octave: "-2 oct",
   "": "1.5 or 8:1",
 };
@@ -107,12 +109,43 @@ function parseBeats(amount: number, suffix: string, context: UnitContext): Parse
   return { ok: true, value: (beats * 60) / context.tempoBpm, beats };
 }
 
+const NOTE_VALUE = /^(\d+)\s*\/\s*(\d+)\s*([td.]?)$/i;
+
+/** A note value as a sequencer writes it, in beats: 1/4, 1/8t (triplet), 1/8d or 1/8. (dotted). */
+function noteValueBeats(text: string): number | null {
+  const match = NOTE_VALUE.exec(text.trim());
+  if (!match || Number(match[2]) === 0) return null;
+  const factor = match[3] === "" ? 1 : match[3]?.toLowerCase() === "t" ? 2 / 3 : 1.5;
+  return (BEATS_A_BAR * factor * Number(match[1])) / Number(match[2]);
+}
+
+/** A pitch typed as a note or in Hz, in semitones from a base. */
+function asSemitones(text: string, baseHz: number | null): Parsed | null {
+  const note = parseNote(text);
+  const hertz = note === null ? /^([\d.,]+)\s*(k?)hz$/i.exec(text.trim()) : null;
+  if (note === null && !hertz) return null;
+  if (baseHz === null)
+    return { ok: false, message: "The pitch at 0 st is not known here: type semitones" };
+  const typed = readNumber(hertz?.[1] ?? "") * (hertz?.[2] ? 1000 : 1);
+  const hz = note === null ? typed : noteToHz(note);
+  if (!(hz > 0)) return { ok: false, message: "A frequency lies above 0 Hz" };
+  return { ok: true, value: 12 * Math.log2(hz / baseHz) };
+}
+
 /** Read what was typed into a field of a unit. */
 export function parseValue(text: string, unit: Unit, context: UnitContext): Parsed {
   const refused: Parsed = { ok: false, message: `Type a value like ${EXAMPLES[unit]}` };
   const note = parseNote(text);
   if (note !== null && unit === "note") return { ok: true, value: note };
   if (note !== null && unit === "Hz") return { ok: true, value: noteToHz(note) };
+  const semitones =
+    unit === "st" && context.baseHz !== undefined ? asSemitones(text, context.baseHz) : null;
+  if (semitones) return semitones;
+  const beats = unit === "s" || unit === "beat" ? noteValueBeats(text) : null;
+  if (beats !== null)
+    return unit === "beat"
+      ? { ok: true, value: beats }
+      : { ok: true, value: (beats * 60) / context.tempoBpm, beats };
   // A ratio is typed as the trade writes it: 8:1.
   const ratio = unit === "" ? RATIO.exec(text.trim()) : null;
   if (ratio && Number(ratio[2]) > 0)
@@ -129,8 +162,8 @@ export function parseValue(text: string, unit: Unit, context: UnitContext): Pars
       : refused;
   }
   if (unit === "s") {
-    const beats = parseBeats(amount, suffix || (context.inBeats ? "beats" : ""), context);
-    if (beats !== null) return beats;
+    const inBeats = parseBeats(amount, suffix || (context.inBeats ? "beats" : ""), context);
+    if (inBeats !== null) return inBeats;
   }
   const factor = SUFFIXES[unit][suffix];
   return factor === undefined ? refused : { ok: true, value: amount * factor };

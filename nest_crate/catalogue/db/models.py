@@ -188,11 +188,13 @@ class Sound(Base):
     """A sound: its draft, which saves itself, and the revisions kept on purpose.
 
     ``draft_version`` rises with every save; a save names the one it started from.
+    ``private_to_id`` is whose private draft it is, NULL once it is named, kept or moved.
     """
 
     __tablename__ = "sounds"
     id: Mapped[int] = mapped_column(primary_key=True)
     library_id: Mapped[int] = mapped_column(ForeignKey("libraries.id"))
+    private_to_id: Mapped[int | None] = mapped_column(ForeignKey("accounts.id"))
     name: Mapped[str] = mapped_column(String(120))
     draft: Mapped[dict[str, Any]] = mapped_column(JSON)
     draft_version: Mapped[int] = mapped_column(default=1)
@@ -206,7 +208,7 @@ class Sound(Base):
     revisions: Mapped[list[SoundRevision]] = relationship(
         back_populates="sound", order_by="SoundRevision.number"
     )
-    changed_by: Mapped[Account] = relationship()
+    changed_by: Mapped[Account] = relationship(foreign_keys=[changed_by_id])
     library: Mapped[Library] = relationship()
 
 

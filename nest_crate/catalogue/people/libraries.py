@@ -9,7 +9,7 @@ from sqlalchemy import func, or_, select
 from sqlalchemy.orm import Session, joinedload
 
 from nest_crate.catalogue.db.errors import NotAllowed, NotFound, NotPossible
-from nest_crate.catalogue.db.models import Library, Member, Sample
+from nest_crate.catalogue.db.models import Account, Library, Member, Sample, Sound
 from nest_crate.catalogue.people.accounts import CurrentAccount, account_by_handle, field_error
 from nest_crate.catalogue.people.permissions import (
     MEMBER_ROLES,
@@ -25,6 +25,7 @@ __all__ = [
     "change_library",
     "create_library",
     "libraries_of",
+    "library_for_new_sounds",
     "lock_library",
     "members_of",
     "remove_member",
@@ -54,6 +55,30 @@ def create_library(
     session.add(Member(library_id=library.id, account_id=account.id, role="owner"))
     session.flush()
     return library
+
+
+def library_for_new_sounds(session: Session, account: CurrentAccount) -> Library:
+    """Where the account's next sound goes: the library of the sound that it changed last, or the
+    first that it may make sounds in; one of its own is made where there is none."""
+    # Two tabs at once shall not make two libraries.
+    session.execute(select(Account.id).where(Account.id == account.id).with_for_update())
+    open_to = {
+        library.id: library
+        for library, role, _ in libraries_of(session, account)
+        if may(role, "sound.edit")
+    }
+    last = session.scalar(
+        select(Sound.library_id)
+        .where(Sound.changed_by_id == account.id, Sound.library_id.in_(open_to))
+        .order_by(Sound.changed.desc())
+        .limit(1)
+    )
+    if last is not None:
+        return open_to[last]
+    for library in open_to.values():
+        return library
+    name = f"Sounds of {account.name}"[:120]
+    return create_library(session, account, name=name, visibility="private")
 
 
 def role_in(session: Session, account: CurrentAccount, library: Library) -> Role | None:

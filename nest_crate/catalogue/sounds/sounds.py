@@ -5,13 +5,15 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Sequence
+from datetime import timedelta
 from typing import Any
 
-from sqlalchemy import func, select
+from sqlalchemy import ColumnElement, delete, func, not_, select, update
 from sqlalchemy.orm import Session, defer, joinedload, selectinload
 
 from nest_crate.catalogue.db.errors import NotFound, StaleSave
 from nest_crate.catalogue.db.models import Sample, Sound, SoundRevision, Take, utc_now
+from nest_crate.catalogue.db.shared_models import ShareLink
 from nest_crate.catalogue.people.accounts import CurrentAccount
 from nest_crate.catalogue.people.libraries import require_library, visible_library_ids
 from nest_crate.catalogue.people.permissions import Action
@@ -20,6 +22,7 @@ from nest_crate.core.sound import Sound as SoundDocument
 from nest_crate.core.sound import dump_sound, load_sound
 
 __all__ = [
+    "FORGOTTEN_AFTER",
     "bin_sound",
     "create_sound",
     "current_document",
@@ -27,12 +30,16 @@ __all__ = [
     "document_digest",
     "duplicate_sound",
     "keep_revision",
+    "move_sound",
     "require_sound",
     "revisions_of",
     "save_draft",
     "sounds_of",
     "takes_by_sound",
 ]
+
+# A page that has an untouched draft open so long is not there any more.
+FORGOTTEN_AFTER = timedelta(days=30)
 
 
 def document_digest(document: dict[str, Any]) -> str:
@@ -47,12 +54,24 @@ def current_document(stored: dict[str, Any]) -> dict[str, Any]:
 
 
 def create_sound(
-    session: Session, account: CurrentAccount, *, library_id: int, document: SoundDocument
+    session: Session,
+    account: CurrentAccount,
+    *,
+    library_id: int,
+    document: SoundDocument,
+    private: bool = False,
 ) -> Sound:
-    """A new sound in a library, with its document as the draft."""
+    """A new sound in a library, with its document as the draft.
+
+    A private one is seen by the account alone until it is named, kept or moved to a library, and
+    is listed once it was changed.
+    """
     require_library(session, account, library_id, "sound.edit")
+    if private:
+        _remove_forgotten(session, account)
     sound = Sound(
         library_id=library_id,
+        private_to_id=account.id if private else None,
         name=document.name,
         draft=dump_sound(document),
         changed_by_id=account.id,
@@ -62,14 +81,31 @@ def create_sound(
     return sound
 
 
+def _is_untouched() -> ColumnElement[bool]:
+    """Condition on a private draft that nobody changed since it was made."""
+    return Sound.private_to_id.is_not(None) & (Sound.draft_version == 1)
+
+
+def _remove_forgotten(session: Session, account: CurrentAccount) -> None:
+    """Remove the account's drafts that were left untouched so long that no page has them open."""
+    before = utc_now() - FORGOTTEN_AFTER
+    session.execute(
+        delete(Sound).where(
+            Sound.private_to_id == account.id, _is_untouched(), Sound.changed < before
+        )
+    )
+
+
 def sounds_of(
     session: Session, account: CurrentAccount, *, binned: bool = False
 ) -> Sequence[Sound]:
     """All sounds in the libraries that the account may see, newest change first; or those in the
-    bin."""
+    bin. Private drafts are listed for their author, once they were changed."""
     query = (
         select(Sound)
         .where(Sound.library_id.in_(visible_library_ids(session, account)))
+        .where(Sound.private_to_id.is_(None) | (Sound.private_to_id == account.id))
+        .where(not_(_is_untouched()))
         .where(Sound.deleted.is_not(None) if binned else Sound.deleted.is_(None))
         # A list shows no documents, which are most of a row.
         .options(
@@ -93,7 +129,11 @@ def require_sound(
 ) -> Sound:
     """The sound, where the account may see it (or do ``action``); ``lock`` it until the commit."""
     sound = session.get(Sound, sound_id, with_for_update=lock)
-    if sound is None or (sound.deleted is not None and not binned):
+    if (
+        sound is None
+        or (sound.deleted is not None and not binned)
+        or sound.private_to_id not in (None, account.id)
+    ):
         raise NotFound(f"There is no sound {sound_id}")
     require_library(session, account, sound.library_id, action)
     return sound
@@ -150,6 +190,19 @@ def duplicate_sound(
     return made
 
 
+def move_sound(session: Session, account: CurrentAccount, sound_id: int, library_id: int) -> Sound:
+    """Move a sound with its links to a library, where its members see it; its samples stay."""
+    sound = require_sound(session, account, sound_id, "sound.edit", lock=True)
+    require_library(session, account, library_id, "sound.edit")
+    sound.library_id = library_id
+    sound.private_to_id = None
+    links = update(ShareLink).where(ShareLink.sound_id == sound_id)
+    session.execute(links.values(library_id=library_id))
+    session.flush()
+    session.refresh(sound, ["library"])
+    return sound
+
+
 def bin_sound(session: Session, account: CurrentAccount, sound_id: int, *, binned: bool) -> None:
     """Put a sound into the bin, or take it out; its samples stay."""
     sound = require_sound(session, account, sound_id, "sound.edit", lock=True, binned=True)
@@ -190,6 +243,9 @@ def save_draft(
         )
     if data != sound.draft:
         sound.draft = data
+        if document.name != sound.name:
+            # What has a name of its own is meant to stay.
+            sound.private_to_id = None
         sound.name = document.name
         sound.draft_version += 1
         sound.changed = utc_now()
@@ -218,6 +274,7 @@ def keep_revision(
 
     A note given for an unchanged draft is put on that newest revision where it had none.
     """
+    sound.private_to_id = None
     digest = document_digest(sound.draft)
     newest = session.scalar(
         select(SoundRevision)

@@ -54,6 +54,10 @@ class LibraryBody(BaseModel):
 class NewSoundRequest(Request):
     library_id: int
     document: dict[str, Any]
+    private: bool = Field(
+        default=False,
+        description="Seen by its author alone until it is named, kept or moved to a library",
+    )
 
 
 class SoundBody(BaseModel):
@@ -68,6 +72,7 @@ class SoundBody(BaseModel):
     deleted: bool
     library_id: int
     library_name: str
+    private: bool = Field(description="A draft that only its author sees")
     changed: str
     revision: int = Field(description="Number of the newest revision, 0 where none was kept")
 

@@ -26,7 +26,7 @@ __all__ = [
 
 class ShapeRequest(Request):
     name: str = Field(min_length=1, max_length=60, pattern=r"\S")
-    curve_name: Literal["level", "pitch", "partials"]
+    curve_name: Literal["level", "pitch", "mover", "partials"]
     curve: dict[str, Any]
 
 
@@ -35,7 +35,7 @@ class ShapeBody(BaseModel):
 
     id: int
     name: str
-    curve_name: Literal["level", "pitch", "partials"]
+    curve_name: Literal["level", "pitch", "mover", "partials"]
     curve: dict[str, Any]
 
 

@@ -7,7 +7,12 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.db.models import Library
-from nest_crate.catalogue.people.libraries import change_library, create_library, libraries_of
+from nest_crate.catalogue.people.libraries import (
+    change_library,
+    create_library,
+    libraries_of,
+    library_for_new_sounds,
+)
 from nest_crate.catalogue.people.permissions import PERMISSIONS, Role
 from nest_crate.catalogue.samples.name_templates import TEMPLATE_FIELDS
 from nest_crate.catalogue.samples.statuses import MOVES
@@ -68,6 +73,17 @@ def new_library(body: bodies.LibraryRequest) -> tuple[Response, int]:
         )
         answer = _body(library, "owner", 0)
     return make_response(answer.model_dump()), 201
+
+
+@api.post("/libraries/for-new-sounds", responses={200: bodies.LibraryBody, 403: Problem})
+def for_new_sounds() -> Response:
+    """The library that a new sound is offered; an account without one gets one of its own."""
+    with services().database.session() as session:
+        account = current_account()
+        library = library_for_new_sounds(session, account)
+        rows = {one.id: (one, role, n) for one, role, n in libraries_of(session, account)}
+        answer = _body(*rows[library.id])
+    return make_response(answer.model_dump())
 
 
 @api.patch("/libraries/<int:library_id>", responses={204: None, 403: Problem})

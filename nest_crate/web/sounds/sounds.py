@@ -16,6 +16,7 @@ from nest_crate.catalogue.sounds.sounds import (
     describe_sound,
     duplicate_sound,
     keep_revision,
+    move_sound,
     require_sound,
     revisions_of,
     save_draft,
@@ -53,6 +54,7 @@ def _facts(sound: Sound, takes: int = 0) -> dict[str, object]:
         "deleted": sound.deleted is not None,
         "library_id": sound.library_id,
         "library_name": sound.library.name,
+        "private": sound.private_to_id is not None,
         "changed": f"{sound.changed.isoformat()}Z",
         "revision": sound.revisions[-1].number if sound.revisions else 0,
     }
@@ -80,7 +82,11 @@ def new_sound(body: bodies.NewSoundRequest) -> tuple[Response, int]:
     document = load_sound(body.document)
     with services().database.session() as session:
         sound = create_sound(
-            session, current_account(), library_id=body.library_id, document=document
+            session,
+            current_account(),
+            library_id=body.library_id,
+            document=document,
+            private=body.private,
         )
         return _draft(sound), 201
 
@@ -210,6 +216,17 @@ def duplicate(path: SoundPath) -> tuple[Response, int]:
     """A copy of a sound beside it."""
     with services().database.session() as session:
         return _draft(duplicate_sound(session, current_account(), path.sound_id)), 201
+
+
+class LibraryMoveRequest(Form):
+    library_id: int
+
+
+@api.put("/<int:sound_id>/library", responses={200: bodies.DraftBody, 403: Problem, 404: Problem})
+def move(path: SoundPath, body: LibraryMoveRequest) -> Response:
+    """Move a sound to a library, where its members see it."""
+    with services().database.session() as session:
+        return _draft(move_sound(session, current_account(), path.sound_id, body.library_id))
 
 
 class BinRequest(Form):

@@ -538,6 +538,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sounds/{sound_id}/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Move a sound to a library, where its members see it. */
+        put: operations["sounds_move__int_sound_id__library_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sounds/{sound_id}/bin": {
         parameters: {
             query?: never;
@@ -1426,6 +1443,23 @@ export interface paths {
         put?: never;
         /** Create a library that the account owns. */
         post: operations["libraries_new_library_libraries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/for-new-sounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The library that a new sound is offered; an account without one gets one of its own. */
+        post: operations["libraries_for_new_sounds_libraries_for_new_sounds_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2681,7 +2715,7 @@ export interface components {
              * Curve Name
              * @enum {string}
              */
-            curve_name: "level" | "pitch" | "partials";
+            curve_name: "level" | "pitch" | "mover" | "partials";
             /** Curve */
             curve: {
                 [key: string]: unknown;
@@ -2704,7 +2738,7 @@ export interface components {
              * Curve Name
              * @enum {string}
              */
-            curve_name: "level" | "pitch" | "partials";
+            curve_name: "level" | "pitch" | "mover" | "partials";
             /** Curve */
             curve: {
                 [key: string]: unknown;
@@ -2741,6 +2775,11 @@ export interface components {
             library_id: number;
             /** Library Name */
             library_name: string;
+            /**
+             * Private
+             * @description A draft that only its author sees
+             */
+            private: boolean;
             /** Changed */
             changed: string;
             /**
@@ -2775,6 +2814,11 @@ export interface components {
             library_id: number;
             /** Library Name */
             library_name: string;
+            /**
+             * Private
+             * @description A draft that only its author sees
+             */
+            private: boolean;
             /** Changed */
             changed: string;
             /**
@@ -2800,6 +2844,12 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
+            /**
+             * Private
+             * @description Seen by its author alone until it is named, kept or moved to a library
+             * @default false
+             */
+            private: boolean;
         };
         /** DraftRequest */
         DraftRequest: {
@@ -3023,6 +3073,11 @@ export interface components {
              * @default null
              */
             description: string | null;
+        };
+        /** LibraryMoveRequest */
+        LibraryMoveRequest: {
+            /** Library Id */
+            library_id: number;
         };
         /** BinRequest */
         BinRequest: {
@@ -5820,6 +5875,59 @@ export interface operations {
             };
         };
     };
+    sounds_move__int_sound_id__library_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LibraryMoveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DraftBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     sounds_put_in_bin__int_sound_id__bin_put: {
         parameters: {
             query?: never;
@@ -8108,6 +8216,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    libraries_for_new_sounds_libraries_for_new_sounds_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LibraryBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };

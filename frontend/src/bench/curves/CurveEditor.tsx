@@ -1,7 +1,8 @@
 import { useRef, useState } from "react";
 import type { Curve } from "../../api";
-import { hzToNote, noteName, formatValue, type TimeScale } from "../../ui";
+import { formatValue, type TimeScale } from "../../ui";
 import {
+  CURVE_KINDS,
   useBench,
   curveOutline,
   type PointAddress,
@@ -10,6 +11,7 @@ import {
   type CurveRef,
 } from "../../sound";
 import { curveAxis } from "./curveAxis";
+import { HoldMark, PitchLines, pitchWords, ZeroLine } from "./CurveLines";
 import { sameAddress } from "./curveTools";
 import { Readout } from "./Readout";
 import { useCurveGestures } from "./useCurveGestures";
@@ -30,12 +32,6 @@ interface Props {
 
 const pathOf = (points: [number, number][]) =>
   points.map(([x, y], n) => `${n === 0 ? "M" : "L"}${x.toFixed(2)} ${y.toFixed(2)}`).join("");
-
-const pitchWords = (baseHz: number, st: number) => {
-  const hz = baseHz * 2 ** (st / 12);
-  const note = Math.round(hzToNote(hz));
-  return `${formatValue(hz, "Hz")}${note >= 0 && note <= 127 ? ` ${noteName(note)}` : ""}`;
-};
 
 /** The selected curve over its lane: points to drag, ways to bend, several taken by a frame. */
 export function CurveEditor(props: Props) {
@@ -73,7 +69,7 @@ export function CurveEditor(props: Props) {
   });
   const points = pointsOnRuler(curve, holdS);
   const read = readout && points.find(({ address }) => sameAddress(address, readout.address));
-  const name = curveRef.name === "level" ? "Level" : "Pitch";
+  const { label } = CURVE_KINDS[curveRef.name];
   return (
     <svg
       ref={svg}
@@ -81,11 +77,12 @@ export function CurveEditor(props: Props) {
       height={height}
       className="absolute inset-0 touch-none"
       role="group"
-      aria-label={`${name} curve of ${owner}`}
+      aria-label={`${label} curve of ${owner}`}
       onPointerDown={gestures.startFrame}
       onDoubleClick={gestures.addPoint}
     >
       {curveRef.name === "pitch" && <PitchLines axis={axis} width={scale.width} baseHz={baseHz} />}
+      {curveRef.name === "mover" && <ZeroLine axis={axis} width={scale.width} />}
       <HoldMark curve={curve} x={x} holdS={holdS} height={height} />
       <path
         d={pathOf(line)}
@@ -157,7 +154,7 @@ export function CurveEditor(props: Props) {
           text={
             readout?.bend
               ? `bend ${formatValue(read.point.bend, "")}`
-              : `${formatValue(read.timeS, "s")}  ${axis.format(read.point.value)}${baseHz === null || curveRef.name === "level" ? "" : `  ${pitchWords(baseHz, read.point.value)}`}`
+              : `${formatValue(read.timeS, "s")}  ${axis.format(read.point.value)}${baseHz === null || curveRef.name !== "pitch" ? "" : `  ${pitchWords(baseHz, read.point.value)}`}`
           }
         />
       )}
@@ -166,92 +163,3 @@ export function CurveEditor(props: Props) {
 }
 
 const NONE: PointAddress[] = [];
-
-interface HoldMarkProps {
-  curve: Curve;
-  x: (timeS: number) => number;
-  holdS: number;
-  height: number;
-}
-
-/** The end of the hold where the curve has a release part, and the loop while held. */
-function HoldMark({ curve, x, holdS, height }: HoldMarkProps) {
-  const loop = curve.loop && {
-    from: curve.points[curve.loop.start]?.time_s ?? 0,
-    to: curve.points[curve.loop.end]?.time_s ?? 0,
-  };
-  return (
-    <g className="pointer-events-none">
-      {loop && (
-        <>
-          <rect
-            x={x(loop.from)}
-            width={Math.max(1, x(loop.to) - x(loop.from))}
-            y={0}
-            height={height}
-            fill="var(--action)"
-            opacity={0.08}
-          />
-          <text x={x(loop.from) + 3} y={10} fontSize={10} fill="var(--ink-2)">
-            loop
-          </text>
-        </>
-      )}
-      {curve.release.length > 0 && (
-        <>
-          <line
-            x1={x(holdS)}
-            x2={x(holdS)}
-            y1={0}
-            y2={height}
-            stroke="var(--action)"
-            strokeDasharray="1 3"
-          />
-          <text x={x(holdS) + 3} y={10} fontSize={10} fill="var(--ink-2)">
-            release
-          </text>
-        </>
-      )}
-    </g>
-  );
-}
-
-interface PitchLinesProps {
-  axis: ReturnType<typeof curveAxis>;
-  width: number;
-  baseHz: number | null;
-}
-
-/** Lines each octave from the layer's own pitch, with what they are in Hz. */
-function PitchLines({ axis, width, baseHz }: PitchLinesProps) {
-  const step = axis.high - axis.low > 60 ? 24 : 12;
-  const lines: number[] = [];
-  for (let st = Math.ceil(axis.low / step) * step; st <= axis.high; st += step) lines.push(st);
-  return (
-    <g className="pointer-events-none">
-      {lines.map((st) => (
-        <g key={st}>
-          <line
-            x1={0}
-            x2={width}
-            y1={axis.y(st)}
-            y2={axis.y(st)}
-            stroke="var(--line-strong)"
-            strokeDasharray={st === 0 ? undefined : "2 4"}
-          />
-          <text
-            x={width - 6}
-            y={axis.y(st) - 3}
-            textAnchor="end"
-            fontSize={10}
-            fill="var(--ink-2)"
-            fontFamily="var(--font-mono)"
-          >
-            {formatValue(st, "st")}
-            {baseHz === null ? "" : ` ${pitchWords(baseHz, st)}`}
-          </text>
-        </g>
-      ))}
-    </g>
-  );
-}

@@ -1,12 +1,12 @@
 import type { Layer } from "../../api";
 import { centsText, formatValue, type TimeScale } from "../../ui";
-import { useBench, type CurveName, editCurve } from "../../sound";
+import { useBench, type LayerCurve, editCurve } from "../../sound";
 import { decayScaled } from "./curveTools";
 import { followPointer } from "./followPointer";
 
 interface Props {
   layer: Layer;
-  curveName: CurveName;
+  curveName: LayerCurve;
   scale: TimeScale;
   height: number;
 }

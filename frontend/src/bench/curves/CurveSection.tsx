@@ -10,16 +10,25 @@ interface Props {
   curveRef: CurveRef;
   curve: Curve;
   declarations: Declarations;
+  /** One time round of a cycle, which has no hold and no release. */
+  cycle?: boolean;
 }
 
 const TAB =
   "min-h-6 flex-1 rounded-sm px-2 text-[12px] data-selected:bg-ink data-selected:text-sheet hover:bg-band";
 
 /** A curve as numbers, in two views of the same, and what can be done with the whole of it. */
-export function CurveSection({ curveRef, curve, declarations }: Props) {
+export function CurveSection({ curveRef, curve, declarations, cycle = false }: Props) {
   const sound = useBench((state) => state.document);
   if (!sound) return null;
   const props = { sound, curveRef, curve, declarations };
+  if (cycle)
+    return (
+      <>
+        <CurveTools {...props} />
+        <PointTable {...props} cycle />
+      </>
+    );
   return (
     <>
       <CurveTools {...props} />

@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Curve, Declarations, Parameter, Sound } from "../../api";
 import { FieldRow, formatValue, Button } from "../../ui";
 import {
+  CURVE_KINDS,
   type CurveName,
   type CurveRef,
   editCurve,
@@ -26,9 +27,8 @@ type Key = keyof FiveNumbers;
 function parameterOf(base: Parameter, key: Key, label: string, name: CurveName): Parameter {
   if (key.endsWith("_bend")) return { ...base, label, default: 0 };
   if (key.endsWith("_s")) return { ...base, label, default: 0.1 };
-  return name === "level"
-    ? { ...base, label, unit: "percent", minimum: 0, maximum: 1, step: 0.01, default: 1 }
-    : { ...base, label, unit: "st", minimum: -120, maximum: 120, step: 1, default: 0 };
+  const { unit, limits, step, neutral } = CURVE_KINDS[name];
+  return { ...base, label, unit, minimum: limits[0], maximum: limits[1], step, default: neutral };
 }
 
 const LABELS: [Key, string][] = [
@@ -76,7 +76,7 @@ export function FiveNumberFields({ sound, curveRef, curve, declarations }: Props
   }
   const inBeats = beatsOfFive(curve);
   const set = (key: Key, label: string, next: number | null, moving = false, beats?: number) => {
-    const unit = key.endsWith("_s") ? "s" : curveRef.name === "level" ? "percent" : "st";
+    const unit = key.endsWith("_s") ? "s" : CURVE_KINDS[curveRef.name].unit;
     const written = key.endsWith("_bend")
       ? formatValue(next ?? 0, "")
       : formatValue(next ?? 0, unit);
@@ -89,10 +89,6 @@ export function FiveNumberFields({ sound, curveRef, curve, declarations }: Props
     );
   };
   const oneShot = five.release_s === null;
-  const needless = (key: Key) =>
-    (key === "attack_bend" && five.attack_s === 0) ||
-    (key === "start" && five.attack_s === 0) ||
-    (["decay_bend", "sustain"].includes(key) && five.decay_s === 0);
   const shown = LABELS.filter(([key]) => {
     if (curveRef.name === "level" && ["start", "end"].includes(key)) return false;
     return !oneShot || !["release_s", "release_bend", "end"].includes(key);
@@ -109,7 +105,6 @@ export function FiveNumberFields({ sound, curveRef, curve, declarations }: Props
             value={five[key] ?? 0}
             beats={inBeats[key as FiveTime]}
             context={{ tempoBpm: sound.tempo_bpm }}
-            disabled={needless(key)}
             onChange={({ value: next, moving, beats }) => set(key, label, next, moving, beats)}
           />
         );

@@ -1,11 +1,11 @@
 import type { Layer } from "../../api";
 import { PIGMENTS, type TimeScale } from "../../ui";
-import { isPitched, useBench, curveOutline, type CurveName } from "../../sound";
+import { isPitched, useBench, curveOutline, type LayerCurve } from "../../sound";
 import { curveAxis } from "./curveAxis";
 
 interface Props {
   layer: Layer;
-  curveName: CurveName;
+  curveName: LayerCurve;
   scale: TimeScale;
   height: number;
 }
@@ -17,7 +17,7 @@ const lineThrough = (points: [number, number][]) =>
 export function OtherCurve({ layer, curveName, scale, height }: Props) {
   const holdS = useBench((state) => Math.max(0, (state.document?.hit.hold_s ?? 0) - layer.delay_s));
   const track = useBench((state) => state.details?.layers[layer.id]?.track);
-  const other: CurveName = curveName === "level" ? "pitch" : "level";
+  const other: LayerCurve = curveName === "level" ? "pitch" : "level";
   if (!isPitched(layer.source)) return null;
   const axis = curveAxis(layer[other], other, height, null);
   const line = curveOutline(layer[other], holdS, scale.endS).map(

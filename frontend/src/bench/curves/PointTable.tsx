@@ -1,37 +1,39 @@
-import { Plus, X } from "lucide-react";
-import type { Curve, Declarations, Parameter, Sound } from "../../api";
-import { ValueField, formatValue } from "../../ui";
+import { Plus } from "lucide-react";
+import type { Curve, Declarations, Sound } from "../../api";
 import {
-  beatsOf,
-  timePatch,
+  CURVE_KINDS,
+  curveWords,
+  editCurve,
+  type CurveRef,
   type Part,
   withNewPoint,
-  withoutPoint,
-  withPoint,
-  type CurveName,
-  type CurveRef,
-  curveKey,
-  editCurve,
 } from "../../sound";
+import { PointRow } from "./PointRow";
 
 interface Props {
   sound: Sound;
   curveRef: CurveRef;
   curve: Curve;
   declarations: Declarations;
+  /** One time round of a cycle, which has no release. */
+  cycle?: boolean;
 }
 
+const NEW_POINT_S = 0.05;
+const ADD = "inline-flex min-h-6 items-center gap-1 rounded-sm px-1.5 text-action hover:bg-band";
+
 /** Every point of the selected curve as numbers, to be typed. */
-export function PointTable(props: Props) {
+export function PointTable({ cycle = false, ...props }: Props) {
   const { sound, curveRef, curve } = props;
   const change = (what: string, to: (now: Curve) => Curve) => editCurve(sound, curveRef, what, to);
-  const addAtEnd = () => {
-    const last = curve.points.at(-1);
-    const timeS = (last?.time_s ?? 0) + 0.05;
+  const addAtEnd = (part: Part) => {
+    const last = curve[part].at(-1);
+    const timeS = (last?.time_s ?? 0) + NEW_POINT_S;
+    // Told apart by time, the held part's end lies before every hold and the release's after.
+    const holdS = part === "points" ? Infinity : 0;
     change(
-      "point added",
-      (now) =>
-        withNewPoint({ ...now, release: [] }, timeS, last?.value ?? 0, sound.hit.hold_s).curve,
+      part === "points" ? "point added" : "release point added",
+      (now) => withNewPoint(now, timeS, last?.value ?? 0, holdS).curve,
     );
   };
   const toggleRelease = () => {
@@ -40,16 +42,16 @@ export function PointTable(props: Props) {
     const end = { time_s: 0.06, value: 0, bend: 3 };
     change("release part added", (now) => ({ ...now, release: [end] }));
   };
+  const name =
+    curveRef.name === "mover" ? curveWords(sound, curveRef) : `the ${curveRef.name} curve`;
   return (
     <div>
-      <table className="w-full" aria-label={`Points of the ${curveRef.name} curve`}>
+      <table className="w-full" aria-label={`Points of ${name}`}>
         <thead className="text-left text-[11px] text-ink-2">
           <tr>
             <th className="w-5 font-normal">#</th>
             <th className="text-right font-normal">Time</th>
-            <th className="text-right font-normal">
-              {curveRef.name === "level" ? "Level" : "Pitch"}
-            </th>
+            <th className="text-right font-normal">{CURVE_KINDS[curveRef.name].label}</th>
             <th className="text-right font-normal">Bend</th>
             <th className="w-6">
               <span className="sr-only">Remove</span>
@@ -59,102 +61,36 @@ export function PointTable(props: Props) {
         <tbody>
           {(["points", "release"] as const).flatMap((part) =>
             curve[part].map((_, index) => (
-              <Row key={`${part}${index}`} {...props} part={part} index={index} change={change} />
+              <PointRow
+                key={`${part}${index}`}
+                {...props}
+                part={part}
+                index={index}
+                change={change}
+              />
             )),
           )}
         </tbody>
       </table>
-      <div className="mt-1 flex gap-1 text-[12px]">
-        {curve.release.length === 0 && (
-          <button
-            type="button"
-            className="inline-flex min-h-6 items-center gap-1 rounded-sm px-1.5 text-action hover:bg-band"
-            onClick={addAtEnd}
-          >
-            <Plus size={12} aria-hidden /> point
+      <div className="mt-1 flex flex-wrap gap-1 text-[12px]">
+        <button type="button" className={ADD} onClick={() => addAtEnd("points")}>
+          <Plus size={12} aria-hidden /> point
+        </button>
+        {curve.release.length > 0 && !cycle && (
+          <button type="button" className={ADD} onClick={() => addAtEnd("release")}>
+            <Plus size={12} aria-hidden /> release point
           </button>
         )}
-        <button
-          type="button"
-          className="min-h-6 rounded-sm px-1.5 text-action hover:bg-band"
-          onClick={toggleRelease}
-        >
-          {curve.release.length > 0 ? "Remove release (one-shot)" : "Add release (held)"}
-        </button>
+        {!cycle && (
+          <button
+            type="button"
+            className="min-h-6 rounded-sm px-1.5 text-action hover:bg-band"
+            onClick={toggleRelease}
+          >
+            {curve.release.length > 0 ? "Remove release (one-shot)" : "Add release (held)"}
+          </button>
+        )}
       </div>
     </div>
-  );
-}
-
-interface RowProps extends Props {
-  part: Part;
-  index: number;
-  change: (what: string, to: (now: Curve) => Curve) => void;
-}
-
-function valueParameter(base: Parameter, curveName: CurveName): Parameter {
-  return curveName === "level"
-    ? { ...base, unit: "percent", minimum: 0, maximum: 1, step: 0.01 }
-    : { ...base, unit: "st", step: 1 };
-}
-
-function Row({ sound, curveRef, curve, declarations, part, index, change }: RowProps) {
-  const point = curve[part][index];
-  const [time, value, bend] = ["time_s", "value", "bend"].map((name) =>
-    declarations.curve_point.parameters.find((one) => one.name === name),
-  );
-  if (!point || !time || !value || !bend) return null;
-  const fields: ["time_s" | "value" | "bend", Parameter][] = [
-    ["time_s", time],
-    ["value", valueParameter(value, curveRef.name)],
-    ["bend", bend],
-  ];
-  const label = part === "release" ? `release ${index + 1}` : `point ${index + 1}`;
-  return (
-    <tr className={part === "release" ? "bg-band" : undefined}>
-      <td className="figure text-[11px] text-ink-2">
-        {part === "release" ? `R${index + 1}` : index + 1}
-      </td>
-      {fields.map(([name, parameter]) => {
-        const inBeats = beatsOf(point, name);
-        const set = (next: number, beats?: number) => {
-          const kept = Math.min(
-            parameter.maximum,
-            Math.max(parameter.minimum, beats === undefined ? Number(next.toPrecision(8)) : next),
-          );
-          const shown =
-            beats === undefined ? formatValue(kept, parameter.unit) : formatValue(beats, "beat");
-          const words = `${label} ${parameter.label.toLowerCase()} ${formatValue(point[name], parameter.unit)} → ${shown}`;
-          const patch = name === "time_s" ? timePatch(point, name, kept, beats) : { [name]: kept };
-          change(words, (now) => withPoint(now, { part, index }, patch));
-        };
-        return (
-          <td key={name} className="text-right">
-            <ValueField
-              id={`${curveKey(curveRef)}-${part}-${index}-${name}`}
-              label={`${parameter.label} of ${label}`}
-              className="inline-block w-[72px]"
-              parameter={parameter}
-              value={point[name]}
-              beats={inBeats}
-              context={{ tempoBpm: sound.tempo_bpm }}
-              onNudge={(direction) => set(point[name] + direction * parameter.step)}
-              onValue={set}
-            />
-          </td>
-        );
-      })}
-      <td>
-        <button
-          type="button"
-          aria-label={`Remove ${label}`}
-          disabled={part === "points" && curve.points.length === 1}
-          className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band disabled:opacity-30"
-          onClick={() => change(`${label} removed`, (now) => withoutPoint(now, { part, index }))}
-        >
-          <X size={12} aria-hidden />
-        </button>
-      </td>
-    </tr>
   );
 }

@@ -1,6 +1,6 @@
 import type { Curve } from "../../api";
 import { formatValue } from "../../ui";
-import type { CurveName } from "../../sound";
+import { CURVE_KINDS, type CurveName } from "../../sound";
 
 /** The upright axis of a curve: its range, and where a value lies in a lane of some height. */
 export interface CurveAxis {
@@ -14,7 +14,7 @@ export interface CurveAxis {
 const MARGIN = 9;
 
 function rangeOf(curve: Curve, name: CurveName): [number, number] {
-  if (name === "level") return [0, 1];
+  if (name !== "pitch") return CURVE_KINDS[name].limits;
   const values = [...curve.points, ...curve.release].map((point) => point.value);
   const low = Math.min(0, ...values);
   const high = Math.max(0, ...values);
@@ -41,13 +41,15 @@ export function curveAxis(
     high,
     y: (value) => MARGIN + (1 - (value - low) / (high - low)) * reach,
     value: (y) => Math.min(high, Math.max(low, low + (1 - (y - MARGIN) / reach) * (high - low))),
-    format: (value) => (name === "level" ? amplitude(value) : formatValue(value, "st")),
+    format: (value) =>
+      name === "level" ? amplitude(value) : formatValue(value, CURVE_KINDS[name].unit),
   };
 }
 
 /** A value rounded to what is shown. */
 export function roundedValue(value: number, name: CurveName): number {
-  return name === "level" ? Math.round(value * 1000) / 1000 : Math.round(value * 100) / 100;
+  const parts = CURVE_KINDS[name].unit === "percent" ? 1000 : 100;
+  return Math.round(value * parts) / parts;
 }
 
 export const roundedTime = (timeS: number) => Math.max(0, Math.round(timeS * 1e5) / 1e5);

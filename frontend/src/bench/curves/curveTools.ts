@@ -1,5 +1,5 @@
 import type { Curve, CurvePoint } from "../../api";
-import { type CurveName, valueLimits, type Part, type PointAddress } from "../../sound";
+import { type CurveName, CURVE_KINDS, type Part, type PointAddress } from "../../sound";
 
 /** Changes of a whole curve, or of the points selected; each pure, the same curve where nothing changes. */
 
@@ -27,7 +27,7 @@ export function movedPoints(
 ): Curve {
   let earliest = -Infinity;
   let latest = Infinity;
-  const [low, high] = valueLimits(name);
+  const [low, high] = CURVE_KINDS[name].limits;
   let lowest = -Infinity;
   let highest = Infinity;
   for (const { part, index } of addresses) {
@@ -137,7 +137,7 @@ export function scaledValues(
   name: CurveName,
   addresses: PointAddress[] | null = null,
 ): Curve {
-  const limits = valueLimits(name);
+  const limits = CURVE_KINDS[name].limits;
   const scaled = (part: Part) =>
     curve[part].map((own, n) =>
       holds(addresses, part, n) ? { ...own, value: tidy(clamp(own.value * factor, limits)) } : own,
@@ -165,11 +165,14 @@ function rangeOf(curve: Curve): [number, number] {
   return [Math.min(...values), Math.max(...values)];
 }
 
+/** How far a curve of one value goes once it gets a shape: an octave, or all of it. */
+const WHOLE: Record<CurveName, number> = { level: 1, pitch: 12, mover: 1 };
+
 /** A stock shape (0 to 1 over 1 s) at the length and range of the curve that it replaces. */
 export function shapeFitted(shape: Curve, curve: Curve, name: CurveName): Curve {
   const lengthS = curveLength(curve) > 0 ? curveLength(curve) : 1;
   const [low, high] = name === "level" ? [0, 1] : rangeOf(curve);
-  const reach = high > low ? high - low : 12;
+  const reach = high > low ? high - low : WHOLE[name];
   const points = shape.points.map((own) => ({
     ...own,
     time_s: tidy(own.time_s * lengthS),
@@ -180,12 +183,13 @@ export function shapeFitted(shape: Curve, curve: Curve, name: CurveName): Curve 
 
 /** A curve of another kind, its range mapped onto the one of the kind wanted. */
 export function asKind(curve: Curve, from: CurveName, to: CurveName): Curve {
-  if (from === to) return curve;
+  // A level is what a mover of 0 to 100 % is.
+  if (from === to || (from === "level" && to === "mover")) return curve;
   const [low, high] = rangeOf(curve);
   const span = high > low ? high - low : 1;
   const mapped = (value: number) => {
     const part = (value - low) / span;
-    return tidy(to === "level" ? part : 12 * part);
+    return tidy(part * WHOLE[to]);
   };
   const all = (part: Part) => curve[part].map((own) => ({ ...own, value: mapped(own.value) }));
   return { ...curve, points: all("points"), release: all("release") };

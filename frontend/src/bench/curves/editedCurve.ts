@@ -5,6 +5,7 @@ import {
   curveKey,
   editCurve,
   select,
+  takeInHand,
   useBench,
   type CurveRef,
   type PointAddress,
@@ -50,9 +51,11 @@ export function endGesture(edited: EditedCurve, what: string, gesture: string): 
 
 export const keyOf = ({ curveRef }: EditedCurve) => curveKey(curveRef);
 
-/** Select the layer that the curve belongs to, or the common pitch. */
+/** Select what the curve belongs to, with the curve in the inspector. */
 export function selectOwner({ curveRef }: EditedCurve): void {
-  select(curveRef.layerId === null ? { kind: "pitch" } : { kind: "layer", id: curveRef.layerId });
+  if (curveRef.name === "mover") select({ kind: "mover", id: curveRef.moverId });
+  else if (curveRef.layerId === null) select({ kind: "pitch" });
+  else takeInHand(curveRef.layerId, curveRef.name);
 }
 
 /** Distance of the ruler's grid lines in seconds; null where it is off. */

@@ -1,5 +1,5 @@
 import { snapped } from "../../ui";
-import { pointsOnRuler, takePoints, type PointAddress } from "../../sound";
+import { CURVE_KINDS, pointsOnRuler, takePoints, type PointAddress } from "../../sound";
 import { roundedTime } from "./curveAxis";
 import { movedPoints, withoutPoints } from "./curveTools";
 import {
@@ -59,7 +59,7 @@ function moveByArrow(edited: EditedCurve, event: React.KeyboardEvent, address: P
   const [right, up] = arrow;
   const { name } = edited.curveRef;
   const size = event.shiftKey ? 10 : event.altKey ? 0.1 : 1;
-  const value = up * (name === "level" ? 0.01 : 1) * size;
+  const value = up * CURVE_KINDS[name].step * size;
   const grid = event.altKey ? null : gridStep();
   const now = partStart(edited, address) + start.time_s;
   const next = grid === null ? now + right * 0.001 * size : snapped(now + right * grid, grid);

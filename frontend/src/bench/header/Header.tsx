@@ -1,6 +1,6 @@
 import { History as HistoryIcon, Play, Plus, Redo2, Undo2, Volume2, VolumeX } from "lucide-react";
 import { useState } from "react";
-import type { Declarations } from "../../api";
+import type { Declarations, Sound } from "../../api";
 import { usePlayer } from "../../audio";
 import { Button } from "../../ui";
 import { StarterMenu } from "./StarterMenu";
@@ -14,6 +14,7 @@ export function Header({ declarations }: { declarations: Declarations }) {
   const past = useBench((state) => state.past);
   const future = useBench((state) => state.future);
   const listen = useBench((state) => state.listen);
+  const editable = useBench((state) => state.opened?.editable ?? false);
   const [keeping, setKeeping] = useState(false);
   const [history, setHistory] = useState(false);
   const newSound = useNewSound();
@@ -22,14 +23,22 @@ export function Header({ declarations }: { declarations: Declarations }) {
   const undoLabel = past.at(-1)?.label;
   const redoLabel = future.at(-1)?.label;
   return (
-    <header className="col-span-2 flex min-w-0 items-center gap-2 border-b border-line-strong bg-panel px-4">
+    <header className="col-span-full flex h-[54px] min-w-0 items-center gap-2 border-b border-line-strong bg-panel px-4 tight:h-auto tight:flex-wrap tight:px-2 tight:py-1.5">
       <Title />
-      <Button look="ink" onClick={() => void playBench()} title="Play (Space)">
+      {!editable && <CopyButton busy={newSound.busy} onCopy={newSound.makeCopy} />}
+      {/* In a narrow window what plays stands in a row of its own. */}
+      <span aria-hidden className="hidden h-0 basis-full tight:order-1 tight:block" />
+      <Button
+        look="ink"
+        className="tight:order-1"
+        onClick={() => void playBench()}
+        title="Play (Space)"
+      >
         <Play size={14} aria-hidden /> Play
       </Button>
       <Button
         look="quiet"
-        className="px-2"
+        className="px-2 tight:order-1"
         aria-pressed={listen}
         aria-label="Listen on change"
         title={
@@ -42,7 +51,7 @@ export function Header({ declarations }: { declarations: Declarations }) {
       {heldBackDb > 0 && (
         <span
           role="status"
-          className="figure text-[11px] text-warn"
+          className="figure text-[11px] text-warn tight:order-1"
           title="Playback never exceeds full scale"
         >
           −{heldBackDb.toFixed(1)} dB held
@@ -80,7 +89,12 @@ export function Header({ declarations }: { declarations: Declarations }) {
       </Button>
       <StarterMenu onChoose={newSound.makeFrom} />
       <HeaderMenu />
-      <Button look="action" onClick={() => setKeeping(true)}>
+      <Button
+        look="action"
+        disabled={!editable}
+        title={editable ? undefined : "Save a copy first: you may only listen to this sound"}
+        onClick={() => setKeeping(true)}
+      >
         Keep take
       </Button>
       <HistoryDialog open={history} onClose={() => setHistory(false)} />
@@ -100,7 +114,7 @@ function Title() {
     setTyped(null);
   };
   return (
-    <div className="mr-auto min-w-0 flex-1">
+    <div className="mr-auto min-w-0 flex-1 ">
       <h1 className="sr-only">Bench: {name}</h1>
       <input
         aria-label="Name of the sound"
@@ -116,10 +130,43 @@ function Title() {
         }}
       />
       <p className="truncate text-[12px] text-ink-2">
-        <SaveWords save={save} />
-        {opened && opened.revision > 0 ? ` · rev ${opened.revision}` : ""} · {opened?.libraryName}
+        {opened?.editable === false ? (
+          <span role="status" className="text-warn">
+            listening only, changes are not saved
+          </span>
+        ) : (
+          <SaveWords save={save} />
+        )}
+        {opened && opened.revision > 0 ? ` · rev ${opened.revision}` : ""} ·{" "}
+        {opened?.isPrivate ? (
+          <span
+            title={`Name it, keep a take or move it, and members of ${opened.libraryName} see it`}
+          >
+            private draft
+          </span>
+        ) : (
+          opened?.libraryName
+        )}
       </p>
     </div>
+  );
+}
+
+interface CopyProps {
+  busy: boolean;
+  onCopy: (document: Sound) => void;
+}
+
+/** For someone who may only listen: the sound as it is now, as a sound of their own. */
+function CopyButton({ busy, onCopy }: CopyProps) {
+  const copy = () => {
+    const { document } = useBench.getState();
+    if (document) onCopy(document);
+  };
+  return (
+    <Button disabled={busy} onClick={copy} title="Your own copy, with what you changed">
+      Save a copy
+    </Button>
   );
 }
 

@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { renderRequest, resultOf, api, ApiError } from "../../api";
 import { chooseFiles } from "../../imports";
 import { ActionMenu, Button, DialogFrame } from "../../ui";
+import { MoveDialog } from "./MoveDialog";
 import { ShortcutList } from "./ShortcutList";
 import { useBench } from "../../sound";
 
@@ -16,6 +17,7 @@ async function readRecipe(): Promise<string> {
 export function HeaderMenu() {
   const [recipe, setRecipe] = useState<string | null>(null);
   const [keys, setKeys] = useState(false);
+  const [moving, setMoving] = useState(false);
   useEffect(() => {
     const show = () => setKeys(true);
     window.addEventListener("nest-crate:keys", show);
@@ -32,12 +34,13 @@ export function HeaderMenu() {
     <>
       <ActionMenu
         label="More"
-        title="List of values, files, shortcuts"
+        title="List of values, files, library, shortcuts"
         className="grid size-8 place-items-center rounded-control border border-line-strong bg-sheet hover:bg-band"
         anchor="bottom end"
         actions={[
           { label: "Sound as text…", act: () => void showRecipe() },
           { label: "Import a file…", act: chooseFiles },
+          { label: "Move to library…", act: () => setMoving(true) },
           { label: "Shortcuts (?)", act: () => setKeys(true) },
         ]}
       >
@@ -51,6 +54,7 @@ export function HeaderMenu() {
       >
         <Recipe text={recipe ?? ""} />
       </DialogFrame>
+      <MoveDialog open={moving} onClose={() => setMoving(false)} />
       <DialogFrame open={keys} onClose={() => setKeys(false)} title="Shortcuts of the Bench" wide>
         <ShortcutList />
       </DialogFrame>

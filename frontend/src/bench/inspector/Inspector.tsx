@@ -26,7 +26,7 @@ export function Inspector({ declarations }: { declarations: Declarations }) {
   return (
     <aside
       aria-label="Inspector"
-      className="min-h-0 overflow-y-auto border-l border-line-strong bg-panel px-3.5 py-3"
+      className="absolute inset-0 overflow-y-auto border-l border-line-strong bg-panel px-3.5 py-3"
     >
       {layer ? (
         <LayerFields key={layer.id} layer={layer} declarations={declarations} />

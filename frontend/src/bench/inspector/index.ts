@@ -1,1 +1,3 @@
 export { Inspector } from "./Inspector";
+export { InspectorButton } from "./InspectorButton";
+export { InspectorDrawer } from "./InspectorDrawer";

@@ -1,38 +1,40 @@
 import { X } from "lucide-react";
 import { useState } from "react";
 import type { Remark } from "../../api";
-import { useBench, dismiss, showDismissed, usePins } from "../../sound";
-import { ContributionButton } from "./ContributionDialog";
+import { dismiss, showDismissed, useBench } from "../../sound";
 import { applyFix } from "./applyFix";
+import { CHECKS_LINE, closeChecks, keyOf, useChecksOpen, useRemarks } from "./checksStore";
+import { ContributionButton } from "./ContributionDialog";
 import { ProbeDialog } from "./ProbeDialog";
 import { Repeats } from "./Repeats";
+import { SIGNS } from "./signs";
 
-const SIGNS: Record<Remark["severity"], { sign: string; tone: string; words: string }> = {
-  good: { sign: "✓", tone: "text-good", words: "good" },
-  warn: { sign: "!", tone: "text-warn", words: "look" },
-  bad: { sign: "✕", tone: "text-bad", words: "wrong" },
-};
-const NONE: Remark[] = [];
-const NO_KEYS: string[] = [];
 const SILENT = ["silent", "silent_layer"];
 
-const keyOf = ({ code, layer }: Remark) => `${code}:${layer ?? ""}`;
-
-/** What the render says about the sound, each with its fix where there is one. */
+/** What the render says about the sound, each with its fix where there is one; over the inspector. */
 export function Checks() {
-  const remarks = useBench((state) => state.audition?.remarks ?? NONE);
-  const soundId = useBench((state) => state.opened?.id ?? 0);
-  const dismissed = usePins((state) => state.dismissed[soundId] ?? NO_KEYS);
+  const open = useChecksOpen((state) => state.open);
+  return open ? <ChecksList /> : null;
+}
+
+function ChecksList() {
+  const { shown, hidden } = useRemarks();
   const [probing, setProbing] = useState(false);
-  const shown = remarks.filter((remark) => !dismissed.includes(keyOf(remark)));
-  const hidden = remarks.length - shown.length;
+  const leave = () => {
+    closeChecks();
+    document.getElementById(CHECKS_LINE)?.focus();
+  };
+  const keys = (event: React.KeyboardEvent) => {
+    if (event.key === "Escape") leave();
+  };
   return (
     <section
       aria-label="Checks"
-      className="m-2.5 ml-0 flex w-[300px] shrink-0 flex-col rounded-card border border-line-strong bg-sheet px-3 py-2"
+      onKeyDown={keys}
+      className="absolute inset-0 z-20 flex flex-col border-l border-line-strong bg-sheet px-3.5 py-3"
     >
-      <div className="mb-0.5 flex flex-wrap items-center gap-x-2">
-        <h3 className="text-[12.5px] font-semibold">Checks</h3>
+      <div className="mb-1 flex flex-wrap items-center gap-x-2">
+        <h2 className="font-title text-[16px] font-semibold">Checks</h2>
         {hidden > 0 && (
           <button
             type="button"
@@ -42,6 +44,17 @@ export function Checks() {
             {hidden} dismissed: show
           </button>
         )}
+        <button
+          type="button"
+          autoFocus
+          aria-label="Close checks"
+          className="ml-auto grid size-6 place-items-center rounded-sm text-ink-2 hover:bg-band"
+          onClick={leave}
+        >
+          <X size={14} aria-hidden />
+        </button>
+      </div>
+      <div className="mb-1 flex flex-wrap items-center gap-x-2 border-b border-line pb-1">
         <ContributionButton />
         <Repeats />
       </div>
@@ -63,7 +76,7 @@ function RemarkRow({ remark, onProbe }: { remark: Remark; onProbe: () => void })
   const button =
     "min-h-6 rounded-control border border-line-strong px-2 text-[12px] whitespace-nowrap text-action hover:bg-band";
   return (
-    <li className="flex min-h-6 flex-wrap items-center gap-x-1.5 gap-y-1 text-[12.5px]">
+    <li className="flex min-h-7 flex-wrap items-center gap-x-1.5 gap-y-1 border-b border-line py-1 text-[12.5px]">
       <span className={`w-3 text-center font-semibold ${tone}`} role="img" aria-label={words}>
         {sign}
       </span>

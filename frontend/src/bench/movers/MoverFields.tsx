@@ -1,8 +1,9 @@
 import { X } from "lucide-react";
-import type { Curve, Declarations, Mover } from "../../api";
+import type { Declarations, Mover } from "../../api";
 import { NameField, PartFields, Section } from "../parts";
-import { edit, select, useBench, MOVER_NAMES, withMover, withoutMover } from "../../sound";
-import { MoverCurve } from "./MoverCurve";
+import { drawnBy, edit, select, useBench, MOVER_NAMES, withMover, withoutMover } from "../../sound";
+import { CurveSection } from "../curves";
+import { CycleEditor } from "./CycleEditor";
 import { MoverLinks } from "./MoverLinks";
 import { MoverPicture } from "./MoverPicture";
 import { StepBars } from "./StepBars";
@@ -20,6 +21,8 @@ export function MoverFields({ mover, declarations }: Props) {
       (sound) => withMover(sound, mover.id, (now) => ({ ...now, ...patch }) as Mover),
       how,
     );
+  const shown = mover.kind === "curve" || (mover.kind === "lfo" && mover.shape === "drawn");
+  const drawn = shown ? drawnBy(mover) : undefined;
   const needless = (name: string) =>
     ("sync" in mover &&
       ((name === "rate_hz" && mover.sync) || (name === "beats" && !mover.sync))) ||
@@ -72,21 +75,21 @@ export function MoverFields({ mover, declarations }: Props) {
           disabled={needless}
           onChange={change}
         />
-        {mover.kind === "curve" && (
-          <MoverCurve
-            name={mover.name}
-            curve={mover.curve}
-            onChange={(what: string, curve: Curve) => change(`${mover.name}: ${what}`, { curve })}
-          />
-        )}
-        {mover.kind === "lfo" && mover.shape === "drawn" && (
-          <MoverCurve
-            name={mover.name}
-            curve={mover.drawn}
-            onChange={(what: string, drawn: Curve) => change(`${mover.name}: ${what}`, { drawn })}
-          />
-        )}
       </Section>
+      {drawn && (
+        <Section
+          title={mover.kind === "lfo" ? "One cycle" : "Curve"}
+          aside={mover.kind === "lfo" ? "" : drawn.release.length > 0 ? "held" : "one-shot"}
+        >
+          {mover.kind === "lfo" && <CycleEditor mover={mover} />}
+          <CurveSection
+            curveRef={{ name: "mover", moverId: mover.id }}
+            curve={drawn}
+            declarations={declarations}
+            cycle={mover.kind === "lfo"}
+          />
+        </Section>
+      )}
     </>
   );
 }

@@ -1,16 +1,8 @@
 import type { Declarations } from "../../api";
 import { Section } from "../parts";
-import {
-  edit,
-  useBench,
-  firstAmount,
-  newLink,
-  valueAt,
-  withLink,
-  mayMove,
-  targetsOf,
-} from "../../sound";
+import { mayMove, targetsOf, useBench } from "../../sound";
 import { LinkRow } from "./LinkRow";
+import { TargetPicker } from "./TargetPicker";
 
 interface Props {
   mover: { id: string; name: string; kind: string };
@@ -36,18 +28,7 @@ export function MoverLinks({ mover, declarations }: Props) {
   if (!sound) return null;
   const targets = targetsOf(sound, declarations);
   const own = sound.links.filter((link) => link.mover === mover.id);
-  const free = targets.filter(
-    ({ target }) =>
-      !own.some((link) => link.target === target) && mayMove(sound, mover, target, declarations),
-  );
-  const add = (target: string) => {
-    const found = free.find((one) => one.target === target);
-    if (!found) return;
-    const amount = firstAmount(found.parameter, valueAt(sound, target));
-    edit(`${found.owner}: ${found.parameter.label} moved by ${mover.name}`, (now) =>
-      withLink(now, newLink(mover.id, target, amount)),
-    );
-  };
+  const free = targets.filter(({ target }) => mayMove(sound, mover, target, declarations));
   return (
     <Section title="Moves" aside={own.length === 0 ? "nothing yet" : ""}>
       <ul
@@ -69,19 +50,7 @@ export function MoverLinks({ mover, declarations }: Props) {
           );
         })}
       </ul>
-      <select
-        aria-label={`Add a link from ${mover.name}`}
-        className="mt-1 h-6 w-full rounded-sm border border-line-strong bg-sheet px-1 text-[12px]"
-        value=""
-        onChange={(event) => add(event.target.value)}
-      >
-        <option value="">+ link to…</option>
-        {free.map(({ target, owner, parameter }) => (
-          <option key={target} value={target}>
-            {owner}: {parameter.label}
-          </option>
-        ))}
-      </select>
+      <TargetPicker sound={sound} mover={mover} targets={free} />
     </Section>
   );
 }

@@ -1,5 +1,4 @@
-export { MacroStrip } from "./MacroStrip";
+export { MoverStrip } from "./MoverStrip";
 export { CurveMoves } from "./MoverLinks";
 export { ModulatorList } from "./ModulatorList";
 export { MoverFields } from "./MoverFields";
-export { MoverList } from "./MoverList";

@@ -1,74 +1,138 @@
 import { Plus } from "lucide-react";
-import { Fragment, useState } from "react";
-import type { Sound } from "../../api";
-import { select, type Selection, useBench, type ChainPlace } from "../../sound";
+import { Fragment } from "react";
+import type { Processor, Sound } from "../../api";
+import {
+  branchesOf,
+  chainPlaces,
+  type ChainPlace,
+  select,
+  type Selection,
+  useBench,
+} from "../../sound";
+import { formatValue } from "../../ui";
 import { openFinder } from "../parts";
 import { ChainMenu } from "./ChainMenu";
-import { endDrag, useDragging } from "./dragging";
+import { useChainDrop } from "./dropProcessor";
 import { ProcessorCard } from "./ProcessorCard";
-import { hearBothOrders, moveProcessor, useReordered } from "./reordering";
+import { hearBothOrders, useReordered } from "./reordering";
+import { SendMark } from "./SendMark";
 
 interface Props {
   sound: Sound;
   place: ChainPlace;
   title: string;
-  /** What stands at the chain's end. */
-  children?: React.ReactNode;
+  /** Shown before the cards where several chains stand below each other. */
+  label?: string | null;
 }
 
-/** A chain with its processors side by side; processors of any chain can be dropped into it. */
-export function ChainRow({ sound, place, title, children }: Props) {
+/** A chain with its processors in order, in as many rows as it takes; any can be dropped into it. */
+export function ChainRow({ sound, place, title, label = null }: Props) {
   const { ref, name, chain } = place;
-  const levels = useBench((state) => state.audition?.levels_db);
-  const loudness = useBench((state) => state.details?.loudness_lufs);
-  const parts = useBench((state) =>
-    state.contributions?.document === state.document ? state.contributions?.parts : undefined,
-  );
-  const { gap, handlers } = useDrop(ref, chain.length);
+  const { gap, handlers } = useChainDrop(ref, chain.length);
   const add = () => {
-    select(inHand(sound, place));
+    select(endOf(sound, place));
     openFinder({ mode: "processor" });
   };
   return (
-    <div className="flex flex-col" role="group" aria-label={title}>
-      <h3 className="mb-1 flex h-[18px] items-center gap-2 text-[12px] font-semibold whitespace-nowrap text-ink-2">
-        {title} <ChainMenu place={place} /> <Orders sound={sound} chain={ref} />
-      </h3>
-      <div className="flex items-start gap-2" {...handlers}>
-        {chain.map((part, index) => (
-          <Fragment key={part.id}>
-            {gap === index && <Gap />}
-            <ProcessorCard
-              part={part}
-              chain={ref}
-              index={index}
-              count={chain.length}
-              level={levels?.[part.id]}
-              loudness={loudness?.[part.id]}
-              changeDb={
-                parts?.find((one) => one.kind === "processor" && one.id === part.id)?.change_db
-              }
-            />
-          </Fragment>
-        ))}
-        {gap === chain.length && <Gap />}
+    <div
+      className="flex min-h-12 flex-wrap items-start gap-2"
+      role="group"
+      aria-label={title}
+      {...handlers}
+    >
+      {label && <span className="w-full text-[11px] font-semibold text-ink-2">{label}</span>}
+      {chain.map((part, index) => (
+        <Fragment key={part.id}>
+          {gap === index && <Gap />}
+          <Step sound={sound} part={part} place={place} index={index} />
+        </Fragment>
+      ))}
+      {gap === chain.length && <Gap />}
+      <div className="flex flex-col gap-1">
         <button
           type="button"
           aria-label={ref === "main" ? "Add processor" : `Add processor to ${name}`}
           title={`Add a processor to ${name} (/)`}
-          className="grid h-[110px] w-9 place-items-center rounded-card border border-dashed border-line-strong text-ink-2 hover:bg-panel"
+          className="grid h-8 w-9 place-items-center rounded-card border border-dashed border-line-strong text-ink-2 hover:bg-panel"
           onClick={add}
         >
           <Plus size={16} aria-hidden />
         </button>
-        {children}
+        <ChainMenu place={place} />
+      </div>
+      <Orders sound={sound} chain={ref} />
+    </div>
+  );
+}
+
+interface StepProps {
+  sound: Sound;
+  part: Processor;
+  place: ChainPlace;
+  index: number;
+}
+
+/** A processor's card; of a fork with its branches below each other, summed again behind it. */
+function Step({ sound, part, place, index }: StepProps) {
+  const level = useBench((state) => state.audition?.levels_db[part.id]);
+  const loudness = useBench((state) => state.details?.loudness_lufs[part.id]);
+  const changeDb = useBench((state) =>
+    state.contributions?.document === state.document
+      ? state.contributions?.parts.find((one) => one.kind === "processor" && one.id === part.id)
+          ?.change_db
+      : undefined,
+  );
+  const card = (
+    <ProcessorCard
+      part={part}
+      chain={place.ref}
+      index={index}
+      count={place.chain.length}
+      level={level}
+      loudness={loudness}
+      changeDb={changeDb}
+    />
+  );
+  if (part.kind !== "fork") return <div data-step>{card}</div>;
+  return (
+    <div
+      data-step
+      className="flex max-w-full items-stretch gap-2 rounded-card border border-dashed border-ochre p-1"
+    >
+      {card}
+      <div className="flex min-w-0 flex-col justify-around gap-1 border-l border-ochre pl-2">
+        <Branches sound={sound} part={part} />
       </div>
     </div>
   );
 }
 
+function Branches({ sound, part }: { sound: Sound; part: Processor }) {
+  const places = chainPlaces(sound).filter(({ fork }) => fork === part.id);
+  const levels = useBench((state) => state.audition?.levels_db);
+  return branchesOf(part).map((branch) => {
+    const place = places.find(({ ref }) => ref === branch.id);
+    if (!place) return null;
+    const silent = (levels?.[branch.id] ?? 0) <= -120;
+    return (
+      <div key={branch.id} className="flex min-w-0 items-center gap-2">
+        <span
+          className={`w-[58px] shrink-0 text-[11px] leading-[14px] text-ink-2 ${silent ? "opacity-50" : ""}`}
+        >
+          <span className="block truncate font-semibold" title={branch.name}>
+            {branch.name}
+          </span>
+          <span className="figure block text-[10px]">{formatValue(branch.level_db, "dB")}</span>
+          <SendMark source={branch.id} />
+        </span>
+        <ChainRow sound={sound} place={place} title={`Branch ${branch.name}`} />
+      </div>
+    );
+  });
+}
+
 /** What to select so that a processor comes at the end of a chain. */
-function inHand(sound: Sound, { ref, owner, chain }: ChainPlace): Selection {
+function endOf(sound: Sound, { ref, owner, chain }: ChainPlace): Selection {
   const last = chain.at(-1);
   if (last) return { kind: "processor", id: last.id };
   if (sound.layers.some(({ id }) => id === ref)) return { kind: "layer", id: ref };
@@ -91,39 +155,4 @@ function Orders({ sound, chain }: { sound: Sound; chain: string }) {
   );
 }
 
-const Gap = () => <span aria-hidden className="h-[110px] w-1 shrink-0 rounded-full bg-action" />;
-
-/** Between which cards the pointer is, while a processor is dragged over a chain. */
-function useDrop(ref: string, count: number) {
-  const dragged = useDragging((state) => state.dragged);
-  const [gap, setGap] = useState<number | null>(null);
-  const taking = dragged?.kind === "processor";
-  const gapAt = (event: React.DragEvent) => {
-    const cards = [...event.currentTarget.querySelectorAll("[data-processor]")];
-    const after = cards.findIndex((card) => {
-      const box = card.getBoundingClientRect();
-      return event.clientX < box.left + box.width / 2;
-    });
-    return after < 0 ? count : after;
-  };
-  return {
-    gap: taking ? gap : null,
-    handlers: {
-      onDragOver: (event: React.DragEvent) => {
-        if (!taking) return;
-        event.preventDefault();
-        setGap(gapAt(event));
-      },
-      onDragLeave: () => setGap(null),
-      onDrop: (event: React.DragEvent) => {
-        if (!taking) return;
-        event.preventDefault();
-        const index = gapAt(event);
-        moveProcessor(dragged.id, ref, index);
-        select({ kind: "processor", id: dragged.id });
-        setGap(null);
-        endDrag();
-      },
-    },
-  };
-}
+const Gap = () => <span aria-hidden className="h-[92px] w-1 shrink-0 rounded-full bg-action" />;

@@ -3,17 +3,15 @@ import type { Processor } from "../../api";
 import { formatValue } from "../../ui";
 import {
   type ChainRef,
-  withoutProcessor,
-  processorName,
-  edit,
-  select,
-  useBench,
   listenAt,
+  processorName,
+  removeProcessor,
+  select,
   switchProcessor,
+  useBench,
 } from "../../sound";
 import { dragSource } from "./dragging";
-import { gist } from "./gist";
-import { ProcessorPicture } from "./ProcessorPicture";
+import { gist, ProcessorPicture } from "./picture";
 import { moveProcessor } from "./reordering";
 import { SendMark } from "./SendMark";
 
@@ -42,23 +40,30 @@ export function ProcessorCard(props: CardProps) {
   const name = processorName(part.kind);
   const move = (places: number) =>
     moveProcessor(part.id, chain, places < 0 ? index - 1 : index + 2);
-  const remove = () => {
-    edit(`${name} removed`, (sound) => withoutProcessor(sound, part.id));
-    select({ kind: "main" });
+  const keys = (event: React.KeyboardEvent) => {
+    const step = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
+    if (step !== undefined && event.altKey) move(step);
+    else if (step !== undefined) focusBeside(event.currentTarget, step);
+    else if (event.key === "Delete") removeProcessor(part.id);
+    else return;
+    event.preventDefault();
+    event.stopPropagation();
   };
   const idle = part.on && changeDb !== undefined && changeDb < 0.1;
   return (
     <div
       data-processor={part.id}
       {...dragSource("processor", part.id)}
-      className={`group/card w-[124px] shrink-0 cursor-grab rounded-card border bg-sheet px-2 pt-1 pb-1.5 ${selected ? "border-ink shadow-[inset_0_0_0_1px_var(--ink)]" : "border-line-strong"} ${idle ? "opacity-60" : ""}`}
+      className={`group/card relative w-[122px] shrink-0 cursor-grab rounded-card border bg-sheet px-1.5 pb-1 ${selected ? "border-ink shadow-[inset_0_0_0_1px_var(--ink)]" : "border-line-strong"} ${idle ? "opacity-60" : ""}`}
     >
       <div className="flex items-center">
         <button
           type="button"
-          title={name}
+          data-card
+          title={`${name}: arrow keys go to the next, with Alt they move it`}
           className="min-h-6 min-w-0 flex-1 truncate text-left text-[12px] font-semibold"
           onClick={() => select({ kind: "processor", id: part.id })}
+          onKeyDown={keys}
         >
           {name}
         </button>
@@ -83,17 +88,20 @@ export function ProcessorCard(props: CardProps) {
         className="block w-full rounded-sm bg-panel"
         onClick={() => select({ kind: "processor", id: part.id })}
       >
-        <ProcessorPicture processor={part} width={106} height={44} />
+        <ProcessorPicture processor={part} width={108} height={40} />
       </button>
-      <p className="figure mt-1 flex justify-between text-[10.5px] whitespace-nowrap text-ink-2">
-        <span>{gist(part)}</span>
+      <p className="figure mt-0.5 flex justify-between gap-1 overflow-hidden text-[10px] whitespace-nowrap text-ink-2">
+        <span className="truncate">{gist(part)}</span>
         <span
+          className="shrink-0"
           title={`Peak after this step${loudness === undefined ? "" : `, loudness ${loudness.toFixed(1)} LUFS`}`}
         >
           {!part.on ? "off" : idle ? "no change" : shownLevel(level)}
         </span>
       </p>
-      <div className="flex justify-between text-ink-3">
+      <div
+        className={`absolute inset-x-1 bottom-px flex justify-between rounded-sm bg-sheet text-ink-2 opacity-0 group-focus-within/card:opacity-100 group-hover/card:opacity-100 ${heard ? "opacity-100" : ""}`}
+      >
         <CardButton
           label={`Move ${name} left`}
           disabled={index === 0}
@@ -106,7 +114,7 @@ export function ProcessorCard(props: CardProps) {
           onPress={() => listenAt(part.id)}
           Icon={Ear}
         />
-        <CardButton label={`Remove ${name}`} onPress={remove} Icon={X} />
+        <CardButton label={`Remove ${name}`} onPress={() => removeProcessor(part.id)} Icon={X} />
         <CardButton
           label={`Move ${name} right`}
           disabled={index === count - 1}
@@ -116,6 +124,14 @@ export function ProcessorCard(props: CardProps) {
       </div>
     </div>
   );
+}
+
+/** The keyboard goes to the card before or after this one, wherever the row breaks. */
+function focusBeside(card: Element, step: number): void {
+  const all = [...(card.closest("section")?.querySelectorAll<HTMLElement>("[data-card]") ?? [])];
+  const next = all[all.findIndex((one) => one === card) + step];
+  next?.focus();
+  next?.click();
 }
 
 interface CardButtonProps {

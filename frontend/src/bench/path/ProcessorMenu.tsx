@@ -2,13 +2,11 @@ import { Ellipsis } from "lucide-react";
 import type { Processor } from "../../api";
 import { ActionMenu } from "../../ui";
 import {
-  withoutProcessor,
-  processorName,
-  edit,
-  select,
   copyProcessor,
   hasCopied,
   pasteProcessor,
+  processorName,
+  removeProcessor,
 } from "../../sound";
 import { openFinder } from "../parts";
 
@@ -27,10 +25,7 @@ export function ProcessorMenu({ part }: { part: Processor }) {
         { label: "Replace…", act: () => openFinder({ mode: "replace", id: part.id }) },
         {
           label: "Remove",
-          act: () => {
-            edit(`${name} removed`, (sound) => withoutProcessor(sound, part.id));
-            select({ kind: "main" });
-          },
+          act: () => removeProcessor(part.id),
         },
       ]}
     >

@@ -1,7 +1,7 @@
 import { create } from "zustand";
 
 /** What is being dragged along the path: a processor to a chain, or a layer or bus to a bus. */
-interface Dragged {
+export interface Dragged {
   kind: "processor" | "route";
   id: string;
 }

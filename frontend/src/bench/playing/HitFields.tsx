@@ -34,7 +34,7 @@ export function HitFields({ declarations }: { declarations: Declarations }) {
   const all = [...declarations.hit.parameters, ...declarations.sound.parameters];
   return (
     <div
-      className="flex h-8 items-center divide-x divide-line-strong rounded-control border border-line-strong bg-sheet"
+      className="flex h-8 items-center divide-x divide-line-strong rounded-control border border-line-strong bg-sheet tight:order-1"
       role="group"
       aria-label="Hit"
     >

@@ -11,19 +11,21 @@ export async function playDocument(document: Sound): Promise<void> {
   play(audio, answer.digest, playbackGainDb(document, answer.measures.loudness_lufs));
 }
 
-/** Play what the Bench shows now. */
+/** Play what the Bench shows now; where nothing is shown yet, as soon as it is rendered. */
 export async function playBench() {
   const { audition, document } = useBench.getState();
-  if (!audition || !document) return null;
-  try {
-    const audio = await loadAudio(auditionUrl(audition.digest));
-    const gainDb = playbackGainDb(document, audition.measures.loudness_lufs);
-    return play(audio, audition.digest, gainDb);
-  } catch {
-    // The server has let go of it; render it again.
-    await playDocument(document);
-    return null;
+  if (!document) return null;
+  if (audition) {
+    try {
+      const audio = await loadAudio(auditionUrl(audition.digest));
+      const gainDb = playbackGainDb(document, audition.measures.loudness_lufs);
+      return play(audio, audition.digest, gainDb);
+    } catch {
+      // The server has let go of it, and it is rendered again.
+    }
   }
+  await playDocument(document);
+  return null;
 }
 
 let held: HeldHit | null = null;

@@ -45,7 +45,9 @@ function useOffered(wanted: boolean): Offered[] {
 
 /** What the layer starts from, and a list in which the arrow keys swap it and play it at once. */
 export function SourceBrowser({ layer }: { layer: Layer }) {
-  const [open, setOpen] = useState(false);
+  // A layer without a sample is silent: choosing one comes first.
+  const empty = layer.source.kind === "sample" && !layer.source.recording;
+  const [open, setOpen] = useState(empty);
   return (
     <div className="mt-2">
       <button

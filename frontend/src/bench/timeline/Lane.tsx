@@ -10,7 +10,7 @@ import {
   type TimeScale,
 } from "../../ui";
 import { CurveEditor, CurveMarks, OtherCurve } from "../curves";
-import { isPitched, takeInHand, useBench, type CurveName } from "../../sound";
+import { isPitched, takeInHand, useBench, type LayerCurve } from "../../sound";
 import { GridLines } from "./GridLines";
 import { LaneLabel } from "./LaneLabel";
 import { LaneTraces } from "./LaneTraces";
@@ -76,12 +76,12 @@ export function Lane({ layer, number, scale, height }: Props) {
   );
 }
 
-const CURVES: { name: CurveName; label: string }[] = [
+const CURVES: { name: LayerCurve; label: string }[] = [
   { name: "level", label: "Level" },
   { name: "pitch", label: "Pitch" },
 ];
 
-function Chips({ layer, inHand }: { layer: Layer; inHand: CurveName }) {
+function Chips({ layer, inHand }: { layer: Layer; inHand: LayerCurve }) {
   const { colour } = PIGMENTS[layer.pigment];
   const offered = isPitched(layer.source) ? CURVES : CURVES.slice(0, 1);
   return (

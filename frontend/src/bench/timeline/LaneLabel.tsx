@@ -3,11 +3,13 @@ import type { Layer } from "../../api";
 import { ActionMenu, PIGMENTS, formatValue } from "../../ui";
 import {
   describeLayer,
+  MOST_LAYERS,
   withDuplicate,
   withLayer,
   withLayerMoved,
   edit,
   select,
+  showTab,
   useBench,
 } from "../../sound";
 import { LABEL_WIDTH } from "../parts";
@@ -52,19 +54,27 @@ export function LaneLabel({ layer, number }: { layer: Layer; number: number }) {
           onPress={() => toggle("solo")}
         />
         <LaneMenu layer={layer} />
-        <span className="figure ml-auto text-[11px] whitespace-nowrap text-ink-2">
+        <button
+          type="button"
+          title="Level: opens Output"
+          onClick={() => {
+            select({ kind: "layer", id: layer.id });
+            showTab("output");
+          }}
+          className="figure ml-auto min-h-6 rounded-sm px-1 text-[11px] whitespace-nowrap text-ink-2 hover:bg-band"
+        >
           {formatValue(layer.level_db, "dB")}
-        </span>
+        </button>
       </div>
     </div>
   );
 }
 
 function LaneMenu({ layer }: { layer: Layer }) {
-  const duplicate = () => {
+  const duplicate = (apart: boolean) => {
     const { document } = useBench.getState();
-    if (!document || document.layers.length >= 8) return;
-    const { sound, newId } = withDuplicate(document, layer.id);
+    if (!document || document.layers.length >= MOST_LAYERS) return;
+    const { sound, newId } = withDuplicate(document, layer.id, { apart });
     edit(`Layer duplicated: ${layer.name}`, () => sound);
     select({ kind: "layer", id: newId });
   };
@@ -84,7 +94,8 @@ function LaneMenu({ layer }: { layer: Layer }) {
       className="grid size-6 place-items-center rounded-sm text-ink-3 hover:bg-band"
       anchor="bottom start"
       actions={[
-        { label: "Duplicate", act: duplicate },
+        { label: "Duplicate", words: "moved by the same movers", act: () => duplicate(false) },
+        { label: "Duplicate with movers", words: "each has its own", act: () => duplicate(true) },
         { label: "Move up", act: () => move(-1) },
         { label: "Move down", act: () => move(1) },
         { label: "Remove", act: remove },

@@ -3,10 +3,11 @@ import { useEffect, useRef } from "react";
 import type { CurvePoint, Source } from "../../api";
 import { boundedView, zoomed, useSize } from "../../ui";
 import { CommonPitchLane } from "./CommonPitchLane";
-import { MOST_LAYERS, newLayer, edit, select, setView, useBench } from "../../sound";
+import { MOST_LAYERS, newLayer, edit, select, setView, showTab, useBench } from "../../sound";
 import { GridMenu } from "./GridMenu";
 import { LABEL_WIDTH } from "../parts";
 import { Lane } from "./Lane";
+import { MoverLane } from "./MoverLane";
 import { ReferenceRow } from "../reference";
 import { ResultRow } from "./ResultRow";
 import { Ruler } from "./Ruler";
@@ -17,6 +18,7 @@ export function Lanes() {
   const { ref, width, height } = useSize<HTMLElement>();
   const scale = useTimeline(Math.max(0, width - LABEL_WIDTH));
   const layers = useBench((state) => state.document?.layers ?? NONE);
+  const movers = useBench((state) => state.document?.movers ?? NONE);
   const commonShown = useBench(
     ({ document, selection }) =>
       selection.kind === "pitch" || isMoving(document?.pitch.points, document?.pitch.release),
@@ -37,6 +39,10 @@ export function Lanes() {
           <Lane key={layer.id} layer={layer} number={index + 1} scale={scale} height={laneHeight} />
         ))}
         {commonShown && <CommonPitchLane scale={scale} />}
+        {movers.map(
+          (mover) =>
+            mover.kind === "curve" && <MoverLane key={mover.id} mover={mover} scale={scale} />,
+        )}
         <AddLayer
           full={layers.length >= MOST_LAYERS}
           empty={layers.length === 0}
@@ -112,9 +118,10 @@ function AddLayer({ full, empty, commonShown }: AddLayerProps) {
     const layer = newLayer(document, kind);
     edit(`Layer added: ${layer.name}`, (sound) => ({ ...sound, layers: [...sound.layers, layer] }));
     select({ kind: "layer", id: layer.id });
+    showTab("source");
   };
   return (
-    <div className="flex items-center gap-1 px-3 py-2 text-ink-2">
+    <div className="flex flex-wrap items-center gap-1 px-3 py-2 text-ink-2">
       <span className="mr-1 inline-flex items-center gap-1 font-medium text-action">
         <Plus size={14} aria-hidden /> Add layer
       </span>

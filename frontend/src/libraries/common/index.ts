@@ -1,3 +1,4 @@
+export { DetailsDrawer } from "./DetailsDrawer";
 export { EmptyList, Hint } from "./EmptyList";
 export { HeardRow } from "./HeardRow";
 export { SavedField } from "./SavedField";

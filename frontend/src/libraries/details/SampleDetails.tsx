@@ -30,7 +30,7 @@ export function SampleDetails({ sample, library }: Props) {
   return (
     <aside
       aria-label="Sample"
-      className="flex w-[300px] shrink-0 flex-col overflow-y-auto border-l border-line-strong bg-panel p-3.5"
+      className="flex min-w-0 flex-1 flex-col overflow-y-auto border-l border-line-strong bg-panel p-3.5"
     >
       <h3 className="font-title text-[16px] font-semibold break-words">{sample.name}</h3>
       <HeardWave

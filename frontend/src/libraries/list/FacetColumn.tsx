@@ -14,7 +14,7 @@ interface ColumnProps {
 export function FacetColumn({ answer, everywhere }: ColumnProps) {
   const query = useSelection((state) => state.query);
   if (!answer) return null;
-  const { choices, ranges, names } = answer;
+  const { choices, ranges, names, asked } = answer;
   const textual = (
     title: string,
     facet: string,
@@ -25,6 +25,7 @@ export function FacetColumn({ answer, everywhere }: ColumnProps) {
       title={title}
       counts={choices[facet] ?? {}}
       chosen={query[key]}
+      asked={asked[key]}
       words={words}
       onToggle={(value) => ask({ [key]: toggled(query[key], value) })}
     />
@@ -38,6 +39,7 @@ export function FacetColumn({ answer, everywhere }: ColumnProps) {
       title={title}
       counts={choices[facet] ?? {}}
       chosen={query[key].map(String)}
+      asked={asked[key].map(String)}
       words={(value) =>
         facet === "channels"
           ? value === "1"
@@ -79,15 +81,19 @@ interface FacetProps {
   title: string;
   counts: Record<string, number>;
   chosen: string[];
+  /** What was chosen when the counts were asked for. */
+  asked: string[];
   words: (value: string) => string;
   onToggle: (value: string) => void;
 }
 
-function Facet({ title, counts, chosen, words, onToggle }: FacetProps) {
+function Facet({ title, counts, chosen, asked, words, onToggle }: FacetProps) {
+  // A box that is cleared stays where it is until the next answer, even if nothing has its value.
+  const kept = [...new Set([...asked, ...chosen])];
   const values = Object.entries(counts).sort(([, a], [, b]) => b - a);
   const listed = [
-    ...chosen.map((value) => [value, counts[value] ?? 0] as const),
-    ...values.filter(([value]) => !chosen.includes(value)).slice(0, SHOWN),
+    ...kept.map((value) => [value, counts[value] ?? 0] as const),
+    ...values.filter(([value]) => !kept.includes(value)).slice(0, SHOWN),
   ];
   if (listed.length === 0) return null;
   return (

@@ -2,7 +2,7 @@ import type { SampleItem } from "../../api";
 import { lengthText, levelText, noteText, STATUS_MARKS, statusText, Thumbnail } from "../common";
 
 export const ROW_GRID =
-  "grid grid-cols-[24px_minmax(0,1fr)_92px_112px_60px_86px_84px] items-center gap-2.5 px-3";
+  "grid grid-cols-[24px_minmax(0,1fr)_92px_112px_60px_86px_84px] items-center gap-2.5 px-3 narrow:grid-cols-[24px_minmax(0,1fr)_92px_60px_86px] narrow:gap-1.5 narrow:px-2";
 
 interface Props {
   sample: SampleItem | undefined;
@@ -74,10 +74,12 @@ export function SampleRow(props: Props) {
       <span className={`truncate text-[12px] ${status?.colour ?? ""}`}>
         {status?.glyph} {statusText(sample.status)}
       </span>
-      <Thumbnail outline={sample.outline} width={112} height={32} />
+      <span className="narrow:hidden">
+        <Thumbnail outline={sample.outline} width={112} height={32} />
+      </span>
       <span className="figure text-right">{lengthText(sample.length_s)}</span>
       <span className="figure text-right">{levelText(sample.loudness_lufs, "LUFS")}</span>
-      <span className="figure text-right">{noteText(sample)}</span>
+      <span className="figure text-right narrow:hidden">{noteText(sample)}</span>
     </div>
   );
 }

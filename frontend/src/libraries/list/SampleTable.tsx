@@ -7,6 +7,7 @@ import { Waiting } from "../../ui";
 import { BulkBar } from "./BulkBar";
 import { SampleDetails } from "../details";
 import {
+  DetailsDrawer,
   EmptyList,
   sampleUrl,
   playSample,
@@ -128,10 +129,10 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
           <span />
           <span>Name</span>
           <span>Status</span>
-          <span>Waveform</span>
+          <span className="narrow:hidden">Waveform</span>
           <span className="text-right">Length</span>
           <span className="text-right">Loudness</span>
-          <span className="text-right">Note</span>
+          <span className="text-right narrow:hidden">Note</span>
         </div>
         <div
           ref={list}
@@ -170,7 +171,11 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
           </div>
         </div>
       </div>
-      {chosen && <SampleDetails key={chosen.id} sample={chosen} library={library} />}
+      {chosen && (
+        <DetailsDrawer name={chosen.name}>
+          <SampleDetails key={chosen.id} sample={chosen} library={library} />
+        </DetailsDrawer>
+      )}
     </div>
   );
 }

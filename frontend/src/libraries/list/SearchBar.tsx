@@ -36,8 +36,8 @@ export function SearchBar({ answer }: { answer: SearchAnswer | undefined }) {
   const read = Object.entries(answer?.read_as ?? {});
   return (
     <div className="border-b border-line bg-panel px-3 py-2">
-      <div className="flex items-center gap-2">
-        <label className="relative flex min-w-0 flex-1 items-center">
+      <div className="flex items-center gap-2 narrow:flex-wrap">
+        <label className="relative flex min-w-0 flex-1 narrow:min-w-[180px] items-center">
           <Search size={15} aria-hidden className="absolute left-2.5 text-ink-2" />
           <input
             ref={box}

@@ -4,7 +4,15 @@ import { allIds, oneSample, resultOf, api, type LibraryItem } from "../../api";
 import { usePlayer } from "../../audio";
 import { useTheme, useSize, Waiting } from "../../ui";
 import { SampleDetails } from "../details";
-import { Hint, lengthText, choose, isNarrowed, useSelection, useSettledQuery } from "../common";
+import {
+  DetailsDrawer,
+  Hint,
+  lengthText,
+  choose,
+  isNarrowed,
+  useSelection,
+  useSettledQuery,
+} from "../common";
 import { drawMarks, glyphOf, glyphPath } from "./drawing";
 import { finder, labelPlace, marksOf, nextMark, sizeOf, WAYS } from "./placing";
 import { usePlayPointed } from "./usePlayPointed";
@@ -151,7 +159,11 @@ export function MapView({ library }: { library: LibraryItem }) {
         </p>
         {map ? <Legend categories={map.categories} /> : <Waiting words="Computing the map" />}
       </div>
-      {chosen && <SampleDetails key={chosen.id} sample={chosen} library={library} />}
+      {chosen && (
+        <DetailsDrawer name={chosen.name}>
+          <SampleDetails key={chosen.id} sample={chosen} library={library} />
+        </DetailsDrawer>
+      )}
     </div>
   );
 }

@@ -15,7 +15,7 @@ export function SoundDetails({ sound, editable, onSave }: Props) {
   return (
     <aside
       aria-label="Sound"
-      className="grid w-[300px] shrink-0 content-start gap-3 overflow-y-auto border-l border-line-strong bg-panel p-3.5"
+      className="grid min-w-0 flex-1 content-start gap-3 overflow-y-auto border-l border-line-strong bg-panel p-3.5"
     >
       <h3 className="font-title text-[16px] font-semibold break-words">{sound.name}</h3>
       <Choice

@@ -12,7 +12,7 @@ import {
   type SoundItem,
 } from "../../api";
 import { ActionMenu } from "../../ui";
-import { Hint, ShareDialog, askAnew } from "../common";
+import { DetailsDrawer, Hint, ShareDialog, askAnew } from "../common";
 import { BringSound } from "./BringSound";
 import { matchesWords } from "./matchesWords";
 import { SoundDetails } from "./SoundDetails";
@@ -147,17 +147,19 @@ export function SoundsView({ library }: { library: LibraryItem }) {
         </ul>
       </div>
       {chosen && (
-        <SoundDetails
-          key={chosen.id}
-          sound={chosen}
-          editable={editable}
-          onSave={(changes) => {
-            const body = { category: null, tags: null, description: null, ...changes };
-            return attempt(() =>
-              succeeded(api.PATCH("/api/sounds/{sound_id}", { ...pathOf(chosen.id), body })),
-            );
-          }}
-        />
+        <DetailsDrawer name={chosen.name}>
+          <SoundDetails
+            key={chosen.id}
+            sound={chosen}
+            editable={editable}
+            onSave={(changes) => {
+              const body = { category: null, tags: null, description: null, ...changes };
+              return attempt(() =>
+                succeeded(api.PATCH("/api/sounds/{sound_id}", { ...pathOf(chosen.id), body })),
+              );
+            }}
+          />
+        </DetailsDrawer>
       )}
       {shared && (
         <ShareDialog

@@ -1,5 +1,5 @@
 import { formatValue } from "../../../ui";
-import { type Band, type BandName, hasGain } from "..";
+import { type Band, type BandName, hasGain } from "../picture";
 import { bandTitle, held, SPAN_DB, xOf, yOf } from "./equaliserPlane";
 
 interface HandleProps {

@@ -1,6 +1,6 @@
 import { useRef } from "react";
 import { withProcessor, edit } from "../../../sound";
-import type { Drive } from "..";
+import type { Drive } from "../picture";
 
 const SIZE = 200;
 const MOST_POINTS = 16;

@@ -11,7 +11,7 @@ import {
   type Equaliser,
   freeBand,
   hasGain,
-} from "..";
+} from "../picture";
 import { BandHandle } from "./BandHandle";
 import {
   bandTitle,

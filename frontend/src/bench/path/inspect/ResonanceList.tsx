@@ -1,7 +1,7 @@
 import type { ProcessorLook } from "../../../api";
 import { formatValue } from "../../../ui";
 import { withProcessor, edit } from "../../../sound";
-import { type Band, type Equaliser, freeBand } from "..";
+import { type Band, type Equaliser, freeBand } from "../picture";
 
 import { type Bump, bump } from "./bumps";
 

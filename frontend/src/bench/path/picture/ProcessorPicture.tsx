@@ -1,5 +1,5 @@
-import type { Processor } from "../../api";
-import { useBench, type ForkProcessor } from "../../sound";
+import type { Processor } from "../../../api";
+import { useBench, type ForkProcessor } from "../../../sound";
 import { effectShape } from "./effectShapes";
 import { equaliserDb } from "./equaliserResponse";
 import { combDb, filterDb, formantDb } from "./filterResponse";

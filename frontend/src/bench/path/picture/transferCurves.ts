@@ -1,4 +1,4 @@
-import type { Processor } from "../../api";
+import type { Processor } from "../../../api";
 
 export type Drive = Extract<Processor, { kind: "drive" }>;
 

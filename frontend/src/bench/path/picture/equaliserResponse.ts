@@ -1,4 +1,4 @@
-import type { Processor } from "../../api";
+import type { Processor } from "../../../api";
 
 export type Equaliser = Extract<Processor, { kind: "equaliser" }>;
 export type BandName = `band_${1 | 2 | 3 | 4 | 5 | 6 | 7 | 8}`;

@@ -1,4 +1,4 @@
-import type { Processor } from "../../api";
+import type { Processor } from "../../../api";
 
 /** Magnitudes of filters as pictures show them: the analogue responses they are made after. */
 

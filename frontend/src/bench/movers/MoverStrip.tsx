@@ -1,22 +1,27 @@
 import type { Mover } from "../../api";
 import { playInRow } from "../playing";
-import { edit, select, useBench, withMover } from "../../sound";
+import { edit, idleMovers, select, useBench, withMover } from "../../sound";
 import { LearnButton } from "./LearnButton";
+import { MoverChips } from "./MoverChips";
 
 type Macro = Extract<Mover, { kind: "macro" }>;
 
 const isMacro = (mover: Mover): mover is Macro => mover.kind === "macro";
 
-/** Macros side by side: turn each, and hear its least, its middle and its most. */
-export function MacroStrip() {
-  const movers = useBench((state) => state.document?.movers);
-  const macros = movers?.filter(isMacro) ?? [];
-  if (macros.length === 0) return null;
+/**
+ * What moves the sound: macros side by side, to be turned and heard at their least, middle and most,
+ * and all other movers.
+ */
+export function MoverStrip() {
+  const sound = useBench((state) => state.document);
+  if (!sound) return null;
+  const idle = idleMovers(sound).map(({ id }) => id);
   return (
-    <div className="flex min-w-0 items-center gap-3 overflow-x-auto border-b border-line px-3 py-1">
-      {macros.map((macro) => (
-        <MacroSlider key={macro.id} macro={macro} />
+    <div className="flex max-h-[92px] min-w-0 shrink-0 flex-wrap items-center gap-x-3 gap-y-0.5 overflow-y-auto border-b border-line px-3 py-1">
+      {sound.movers.filter(isMacro).map((macro) => (
+        <MacroSlider key={macro.id} macro={macro} idle={idle.includes(macro.id)} />
       ))}
+      <MoverChips sound={sound} />
     </div>
   );
 }
@@ -29,7 +34,7 @@ async function hearRange(id: string): Promise<void> {
   await playInRow([0, 0.5, 1].map(at));
 }
 
-function MacroSlider({ macro }: { macro: Macro }) {
+function MacroSlider({ macro, idle }: { macro: Macro; idle: boolean }) {
   const percent = Math.round(macro.value * 100);
   const set = (value: number, moving: boolean) =>
     edit(
@@ -46,6 +51,11 @@ function MacroSlider({ macro }: { macro: Macro }) {
       >
         {macro.name}
       </button>
+      {idle && (
+        <span className="text-[10.5px] text-warn" title="No links">
+          idle
+        </span>
+      )}
       <input
         type="range"
         aria-label={`Macro ${macro.name}`}
@@ -57,7 +67,7 @@ function MacroSlider({ macro }: { macro: Macro }) {
         onChange={(event) => set(Number(event.target.value) / 100, true)}
         onPointerUp={() => set(macro.value, false)}
         onKeyUp={() => set(macro.value, false)}
-        onDoubleClick={() => set(0.5, false)}
+        onDoubleClick={() => set(0, false)}
       />
       <span className="figure w-9 text-right">{percent} %</span>
       <button

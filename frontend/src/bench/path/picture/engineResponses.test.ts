@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { PROCESSOR_DEFAULTS } from "../../api/generated/kinds";
+import { PROCESSOR_DEFAULTS } from "../../../api/generated/kinds";
 import engine from "./engineResponses.json";
 import { bandDb, type Band } from "./equaliserResponse";
 import {

@@ -1,4 +1,4 @@
-import type { Processor } from "../../api";
+import type { Processor } from "../../../api";
 
 /** Shapes of effects for their pictures: x from 0 to 1 along, answers 0 (bottom) to 1 (top). */
 

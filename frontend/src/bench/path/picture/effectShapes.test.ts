@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import type { Processor } from "../../api/types";
-import { emptySound, newProcessor } from "../../sound/edits";
-import { processorName } from "../../sound/processorNames";
+import type { Processor } from "../../../api/types";
+import { emptySound, newProcessor } from "../../../sound/edits";
+import { processorName } from "../../../sound/processorNames";
 import { compressedDb, type Effect, effectShape } from "./effectShapes";
 import { bandDb, equaliserDb, type Equaliser } from "./equaliserResponse";
 import { gist } from "./gist";

@@ -1,4 +1,4 @@
-import type { Processor } from "../../api";
+import type { Processor } from "../../../api";
 
 const MOST_STATES = 12;
 

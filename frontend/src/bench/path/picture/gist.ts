@@ -1,5 +1,5 @@
-import type { Parameter, Processor } from "../../api";
-import { formatValue } from "../../ui";
+import type { Parameter, Processor } from "../../../api";
+import { formatValue } from "../../../ui";
 import { BAND_NAMES, hasGain } from "./equaliserResponse";
 
 const ONE: Partial<Record<Processor["kind"], [field: string, unit: Parameter["unit"]]>> = {
