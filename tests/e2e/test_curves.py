@@ -258,7 +258,8 @@ def test_a_movers_curve_is_edited_as_those_of_layers_are(page):
     bench.settled(page)
     (mover,) = bench.draft(page, sound_id)["movers"]
     times = [point["time_s"] for point in mover["curve"]["points"]]
-    assert len(times) == 4 and times == sorted(times), "a point was drawn"
+    assert len(times) == 4, "a point was drawn"
+    assert times == sorted(times)
     assert [time for time in times if time in (0, 0.05, 0.25)] == [0, 0.05, 0.25]
     assert mover["curve"]["points"][-1]["value"] == 0.4
     assert len(mover["curve"]["release"]) == 1
