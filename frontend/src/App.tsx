@@ -32,6 +32,12 @@ function Inside() {
   if (!session.data.account) return <SignInPage session={session.data} />;
   return (
     <div className="flex h-full">
+      <a
+        href="#work"
+        className="sr-only z-50 rounded-control bg-ink px-3 py-2 text-sheet focus:not-sr-only focus:fixed focus:top-2 focus:left-2"
+      >
+        Skip to the screen
+      </a>
       <Rail account={session.data.account} />
       <Routes>
         <Route path="/bench" element={<BenchPage />} />

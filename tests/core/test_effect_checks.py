@@ -152,6 +152,15 @@ class TestRemarks:
         assert found.text == "Main compressor has no effect"
         assert not fixed(one, found).main.chain[0].on
 
+    def test_a_processor_that_a_macro_brings_in_has_an_effect(self):
+        part = {"id": "d", "kind": "drive", "drive_db": 24, "mix": 0.0}
+        data = sound([part]).model_dump(mode="json")
+        data["movers"] = [{"id": "m", "name": "More", "kind": "macro", "value": 0.0}]
+        data["links"] = [{"mover": "m", "target": "d.mix", "amount": 1.0}]
+        assert "idle_processor" in remarks(load_sound(data))
+        data["movers"][0]["value"] = 1.0
+        assert "idle_processor" not in remarks(load_sound(data))
+
 
 class TestStereoFigures:
     def test_they_are_the_formulas(self):

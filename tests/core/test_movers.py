@@ -14,7 +14,7 @@ from nest_crate.core.dsp.util.movement import CONTROL_FRAMES, at_frames, cycle_v
 from nest_crate.core.engine import RenderSettings, StageMemory, render, render_with_trace
 from nest_crate.core.engine.plan import make_plan
 from nest_crate.core.engine.stages import StageRunner
-from nest_crate.core.engine.traces import traces
+from nest_crate.core.engine.traces import TRACE_POINTS, traces
 from nest_crate.core.errors import DocumentError
 from nest_crate.core.sound import load_sound
 from nest_crate.core.units import note_to_hz
@@ -414,3 +414,16 @@ def test_between_its_values_a_control_never_overshoots():
     assert (dense.min(), dense.max()) == (-1.0, 1.0)
     np.testing.assert_allclose(dense[::16], steps[:15])
     np.testing.assert_array_equal(at_frames(steps, 40, 24), dense[24:64])
+
+
+def test_a_trace_of_a_fast_movement_is_as_wide_as_it_is():
+    """30 Hz over two seconds is more than its points could follow; its least and most are shown."""
+    movers = [{"id": "fast", "kind": "lfo", "rate_hz": 30.0}]
+    sound = sound_with(movers, [link("fast", "a.pitch_st", 7.0)], hit={"hold_s": 2.0})
+    trace = traces(sound, sound.hit, RenderSettings())["a.pitch_st"]
+    assert len(trace) <= TRACE_POINTS
+    assert np.all(np.diff(trace[:, 0]) > 0)
+    for start in np.arange(0.1, 1.8, 0.1):
+        within = trace[(trace[:, 0] >= start) & (trace[:, 0] < start + 0.1), 1]
+        assert within.max() == pytest.approx(7.0, abs=0.2)
+        assert within.min() == pytest.approx(-7.0, abs=0.2)

@@ -113,16 +113,16 @@ def test_layer_has_a_chain_whose_filter_a_macro_opens(page):
 def test_a_muted_layer_modulates_another_by_a_moved_amount(page):
     sound_id = bench.open_sound(page, "Fuse zap backwards")
     page.get_by_role("button", name="tone", exact=True).click()
-    page.get_by_label("Mute Tone 2").click()
+    page.get_by_label("Mute Sine").click()
     page.locator("[data-layer=fuse]").get_by_role("button", name="Fuse", exact=True).click()
     page.get_by_role("tab", name="Source").click()
     expect(page.get_by_label("Name of the layer")).to_have_value("Fuse")
     shown = bench.digest(page)
-    page.get_by_label("Add a modulator").select_option("Tone 2")
+    page.get_by_label("Add a modulator").select_option("Sine")
     shown = bench.wait_for_other(page, shown)
     page.get_by_role("combobox", name="Type").select_option("ring")
     shown = bench.wait_for_other(page, shown)
-    page.get_by_label("What moves Fuse by Tone 2: Amount").click()
+    page.get_by_label("What moves Fuse by Sine: Amount").click()
     page.get_by_role("menuitem", name="Move by a new Curve").click()
     bench.wait_for_other(page, shown)
     made = document(page, sound_id)
@@ -131,8 +131,8 @@ def test_a_muted_layer_modulates_another_by_a_moved_amount(page):
     assert made["links"][0]["target"] == f"{modulator['id']}.amount"
     # The other way round it would be a loop, so it is not offered.
     lane = page.locator("[data-layer=tone-1]")
-    lane.get_by_role("button", name="Tone 2", exact=True).click()
+    lane.get_by_role("button", name="Sine", exact=True).click()
     expect(page.get_by_text("Needs a second layer")).to_be_visible()
-    page.get_by_label("More for Tone 2").click()
+    page.get_by_label("More for Sine").click()
     page.get_by_role("menuitem", name="Remove").click()
     assert document(page, sound_id)["layers"][0]["modulators"] == []

@@ -41,7 +41,7 @@ def test_layers_share_a_split_bus_of_which_only_the_top_is_driven(page):
     page.get_by_role("menuitem", name="A new bus").click()
     expect(page.get_by_label("Name of the bus")).to_have_value("Bus 1")
     path = page.get_by_role("region", name="Path")
-    second = path.get_by_role("button", name="Tone 2").first
+    second = path.get_by_role("button", name="Sine").first
     second.drag_to(page.locator("[data-bus=bus-1]"))
     assert [layer["to"] for layer in saved(page, sound_id)["layers"]] == ["bus-1", "bus-1"]
     page.get_by_label("Split").check()

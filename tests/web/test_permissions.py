@@ -36,6 +36,7 @@ SIGNED_IN = {
     "judging.repeats",
     "libraries.list_libraries",
     "libraries.new_library",
+    "libraries.for_new_sounds",
     "libraries.saved_searches",
     "libraries.new_search",
     "libraries.drop_search",
@@ -162,6 +163,13 @@ def requests_of(world):
             sent({"description": "x"}),
         ),
         ("sounds.duplicate", "sound.edit", "POST", f"/api/sounds/{sound}/copies", {}),
+        (
+            "sounds.move",
+            "sound.edit",
+            "PUT",
+            f"/api/sounds/{sound}/library",
+            sent({"library_id": library}),
+        ),
         ("sounds.save", "sound.edit", "PUT", f"/api/sounds/{sound}/draft", sent(version)),
         (
             "sounds.new_revision",

@@ -2,12 +2,12 @@ import { useDeclarations } from "../api";
 import { Finder } from "./finder";
 import { Header, StaleDialog } from "./header";
 import { Inspector, InspectorDrawer } from "./inspector";
-import { Checks } from "./judging";
+import { Announcer, Checks } from "./judging";
 import { Lanes } from "./timeline";
 import { MoverStrip } from "./movers";
 import { Path } from "./path";
 import { PlayStrip } from "./PlayStrip";
-import { useAudition } from "./playing";
+import { TempoOffer, useAudition } from "./playing";
 import { useAutosave } from "../sound";
 import { useShortcuts } from "./useShortcuts";
 
@@ -19,9 +19,14 @@ export function Bench() {
   const declarations = useDeclarations();
   if (!declarations.data) return <main className="flex-1" aria-busy />;
   return (
-    <main className="grid min-w-0 flex-1 grid-cols-[minmax(0,1fr)_312px] grid-rows-[auto_minmax(0,1fr)_auto_auto] compact:grid-rows-[auto_minmax(300px,1fr)_auto_auto] compact:overflow-y-auto narrow:grid-cols-[minmax(0,1fr)]">
+    <main
+      id="work"
+      tabIndex={-1}
+      className="grid min-w-0 flex-1 grid-cols-[minmax(0,1fr)_312px] grid-rows-[auto_minmax(0,1fr)_auto_auto] compact:grid-rows-[auto_minmax(300px,1fr)_auto_auto] compact:overflow-y-auto narrow:grid-cols-[minmax(0,1fr)]"
+    >
       <Header declarations={declarations.data} />
       <div className="flex min-h-0 min-w-0 flex-col bg-panel">
+        <TempoOffer />
         <MoverStrip />
         <Lanes />
       </div>
@@ -31,6 +36,7 @@ export function Bench() {
       </InspectorDrawer>
       <PlayStrip declarations={declarations.data} />
       <Path />
+      <Announcer />
       <StaleDialog />
       <Finder />
     </main>

@@ -3,7 +3,7 @@ import { Link } from "react-router";
 import { mayDo, useLibraries } from "../api";
 import { chooseFiles } from "../imports";
 import { useNewSound, useStarters } from "../sound";
-import { Button } from "../ui";
+import { Button, useTitle } from "../ui";
 import { ImportSound } from "./ImportSound";
 
 const FIRST_STEPS = [
@@ -20,12 +20,13 @@ const FIRST_STEPS = [
 /** The Bench before there is a sound: how to begin, and what comes after. */
 export function EmptyBench() {
   const newSound = useNewSound();
+  useTitle("Bench");
   const starters = useStarters();
   const libraries = useLibraries().data ?? [];
   const listening = libraries.filter((one) => !mayDo(one, "sound.edit"));
   const onlyListens = libraries.length > 0 && listening.length === libraries.length;
   return (
-    <main className="min-w-0 flex-1 overflow-y-auto bg-sheet px-6 py-8">
+    <main id="work" tabIndex={-1} className="min-w-0 flex-1 overflow-y-auto bg-sheet px-6 py-8">
       <div className="mx-auto grid max-w-[1000px] gap-8 min-[820px]:grid-cols-[minmax(0,1fr)_320px]">
         <section aria-label="Begin">
           <h1 className="font-title text-[22px] font-semibold">Make your first sound</h1>

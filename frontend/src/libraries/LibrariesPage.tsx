@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { NavLink, useNavigate, useParams } from "react-router";
 import { useLibraries, mayDo } from "../api";
 import { chooseFiles, chooseFolder } from "../imports";
-import { ActionMenu, Drawer } from "../ui";
+import { ActionMenu, Drawer, useTitle } from "../ui";
 import { FacetColumn, LibraryList, NewLibrary, SampleTable, SearchBar } from "./list";
 import { Hint, askAnew, choose, useSelection, useFound } from "./common";
 import { BinnedSounds, CareView, MembersView, ReleasesView, SoundsView, WishesView } from "./views";
@@ -54,11 +54,17 @@ export function LibrariesPage() {
     choose(null);
   }, [wanted, binned]);
   const { answer } = useFound(query, []);
+  const viewWords = VIEWS.find(([path]) => path === view)?.[1];
+  useTitle(viewWords, everywhere ? "All libraries" : library?.name, "Libraries");
   const searching = view === "" || view === "map" || binned;
   const Own = view in OWN_VIEWS ? OWN_VIEWS[view as keyof typeof OWN_VIEWS] : null;
   const base = `/libraries/${everywhere ? "all" : (library?.id ?? "")}`;
   return (
-    <main className="grid min-w-0 flex-1 grid-cols-[220px_minmax(0,1fr)] narrow:grid-cols-[minmax(0,1fr)]">
+    <main
+      id="work"
+      tabIndex={-1}
+      className="grid min-w-0 flex-1 grid-cols-[220px_minmax(0,1fr)] narrow:grid-cols-[minmax(0,1fr)]"
+    >
       <Drawer
         side="left"
         open={columnOpen}

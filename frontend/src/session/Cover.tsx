@@ -1,5 +1,8 @@
+import { useTitle } from "../ui";
+
 /** A page with one card in its middle, for visitors who are not signed in yet. */
 export function Cover({ title, children }: { title: string; children: React.ReactNode }) {
+  useTitle(title);
   return (
     <main className="grid h-full flex-1 place-items-center overflow-y-auto bg-paper p-6">
       <div className="w-full max-w-[360px] rounded-card border border-line-strong bg-panel p-6">

@@ -79,7 +79,7 @@ function changedChain(chain: Processor[], ref: ChainRef, change: ChainChange): P
 }
 
 /** Every chain changed by one rule; parts whose chain stays the same stay the same. */
-function withEachChain(sound: Sound, change: ChainChange): Sound {
+export function withEachChain(sound: Sound, change: ChainChange): Sound {
   const changedBus = (bus: Bus): Bus => ({
     ...bus,
     chain: changedChain(bus.chain, bus.id, change),

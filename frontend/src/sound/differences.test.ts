@@ -63,7 +63,7 @@ describe("differences", () => {
 
   it("names owner, field and both values with their unit", () => {
     expect(changes(withLayer(start, "tone-1", (layer) => ({ ...layer, level_db: -9 })))).toEqual([
-      "Tone: Level −6 dB → −9 dB",
+      "Sine: Level −6 dB → −9 dB",
     ]);
     expect(changes({ ...start, main: { ...start.main, level_db: 2 } })).toEqual([
       "Main: Main level 0 dB → +2 dB",
@@ -78,7 +78,7 @@ describe("differences", () => {
       const unison = { ...layer.source.unison, voices: 7 };
       return { ...layer, source: { ...layer.source, transpose_st: -12, unison } };
     });
-    expect(changes(louder)).toEqual(["Tone: Transpose 0 st → −12 st", "Tone: Voices 1 → 7"]);
+    expect(changes(louder)).toEqual(["Sine: Transpose 0 st → −12 st", "Sine: Voices 1 → 7"]);
   });
 
   it("tells changed curves and switches", () => {
@@ -88,8 +88,8 @@ describe("differences", () => {
       pitch: layer.level,
     }));
     expect(changes(changed).slice(0, 2)).toEqual([
-      "Tone: mute off → on",
-      "Tone: pitch attack 0 ms → 2 ms",
+      "Sine: mute off → on",
+      "Sine: pitch attack 0 ms → 2 ms",
     ]);
   });
 
@@ -119,8 +119,8 @@ describe("differences", () => {
 
   it("tells what was added, removed and put in another order", () => {
     const { sound } = withDuplicate(start, "tone-1");
-    expect(changes(sound)).toEqual(["Tone copy added"]);
-    expect(changes(start, sound)).toEqual(["Tone copy removed"]);
+    expect(changes(sound)).toEqual(["Sine copy added"]);
+    expect(changes(start, sound)).toEqual(["Sine copy removed"]);
     expect(changes({ ...sound, layers: [...sound.layers].reverse() }, sound)).toEqual([
       "Order changed",
     ]);

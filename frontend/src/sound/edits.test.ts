@@ -55,7 +55,7 @@ describe("sounds", () => {
     const start = emptySound("Test");
     const { sound, newId } = withDuplicate(start, "tone-1");
     expect(sound.layers.map(({ id }) => id)).toEqual(["tone-1", newId]);
-    expect(sound.layers[1]?.name).toBe("Tone copy");
+    expect(sound.layers[1]?.name).toBe("Sine copy");
     expect(withLayerMoved(sound, newId, -1).layers.map(({ id }) => id)).toEqual([newId, "tone-1"]);
     expect(withLayerMoved(sound, newId, 1)).toBe(sound);
   });

@@ -7,6 +7,7 @@ import {
 import type { Curve, CurvePoint, Edit, Layer, Processor, Sound, Source } from "../api";
 import { PIGMENT_ORDER } from "../ui";
 import { allBranches, allProcessors, type Branch } from "./chains";
+import { freshName, sourceName } from "./layerNames";
 
 /** Pure changes of a sound document: each gives a new document, or the same where nothing changes. */
 
@@ -46,14 +47,6 @@ export const curveOf = (points: CurvePoint[], release: CurvePoint[] = []): Curve
 
 export const MOST_LAYERS = 8;
 
-const LAYER_NAMES: Record<Source["kind"], string> = {
-  tone: "Tone",
-  wavetable: "Table",
-  noise: "Noise",
-  struck: "Struck",
-  sample: "Sample",
-};
-
 export const newSource = (kind: Source["kind"]): Source => SOURCE_DEFAULTS[kind];
 
 /** What has a pitch, and curves and slides that move it. */
@@ -82,8 +75,7 @@ export function nextPigment(sound: Sound) {
 
 /** A new layer: a held level for a tone, a short one for a noise, so that it is heard at once. */
 export function newLayer(sound: Sound, kind: Source["kind"]): Layer {
-  const same = sound.layers.filter((layer) => layer.source.kind === kind).length;
-  const name = LAYER_NAMES[kind] + (same ? ` ${same + 1}` : "");
+  const name = freshName(sound.layers, sourceName(SOURCE_DEFAULTS[kind]));
   return {
     ...LAYER_DEFAULTS,
     id: freshId(sound, kind),

@@ -148,5 +148,6 @@ export { isFollowed, mayMove, targetAt, targetsOf, type Target } from "./targets
 export { forgetEdits, keptEdits, saveNow, useAutosave } from "./useAutosave";
 export { sharedTargets, type SharedTarget } from "./sharedTargets";
 export { withDuplicate } from "./duplicate";
+export { hasTimesInSeconds, withStretchedTimes } from "./tempoStretch";
 export { useNewSound } from "./useNewSound";
 export { useStarters } from "./useStarters";

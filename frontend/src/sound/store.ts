@@ -4,6 +4,7 @@ import type { TimeView } from "../ui";
 import type { PointAddress } from "./curveEdits";
 import type { LayerCurve } from "./curveRef";
 import { withBeatTimes } from "./beats";
+import { namedBySources } from "./layerNames";
 import { pruned } from "./moverEdits";
 
 /** What the inspector shows. */
@@ -152,7 +153,7 @@ export function edit(
     const before = state.document;
     if (!before) return {};
     // What loses its mover or its target goes with it, in the same step.
-    const after = pruned(withBeatTimes(change(before)));
+    const after = pruned(namedBySources(before, withBeatTimes(change(before))));
     const open = moving ? gesture : null;
     if (after === before) return state.gesture === open ? {} : { gesture: open };
     const last = state.past.at(-1);

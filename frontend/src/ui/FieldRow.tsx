@@ -25,7 +25,8 @@ interface Props {
   onChange: (change: FieldChange) => void;
   /** Shown after the value, such as the frequency of a note. */
   aside?: string;
-  disabled?: boolean;
+  /** Why the value has no effect now; it is greyed then, and says so. */
+  idle?: string | null;
   /** At the row's end: what moves the value. */
   ring?: React.ReactNode;
   /** Where movement takes the value. */
@@ -38,7 +39,8 @@ const DRAG_PIXELS = 240;
 
 /** Name, thin bar, value: typed with its unit, dragged, turned by the wheel, nudged by keys. */
 export function FieldRow(props: Props) {
-  const { parameter, value, context, aside, disabled = false, ring, beats } = props;
+  const { parameter, value, context, aside, idle = null, ring, beats } = props;
+  const disabled = idle !== null;
   const [inHand, setInHand] = useState(false);
   const id = useId();
   const bar = useRef<HTMLDivElement>(null);
@@ -93,7 +95,7 @@ export function FieldRow(props: Props) {
   return (
     <div
       className={`group ${disabled ? "opacity-45" : ""}`}
-      title={parameter.help}
+      title={idle ?? parameter.help}
       onFocus={() => setInHand(true)}
       onBlur={() => setInHand(false)}
     >
@@ -103,6 +105,7 @@ export function FieldRow(props: Props) {
           className={`no-select w-[92px] shrink-0 ${parameter.label.length > LONG_LABEL ? "line-clamp-2 text-[11px] leading-none" : "truncate"}`}
         >
           {parameter.label}
+          {idle !== null && <span className="sr-only">, {idle}</span>}
         </label>
         <div
           ref={bar}

@@ -33,3 +33,4 @@ export {
 export { BEATS_A_BAR, formatValue, parseValue, typedOr, type Unit } from "./units";
 export { useMedia } from "./useMedia";
 export { useSize } from "./useSize";
+export { useTitle } from "./useTitle";

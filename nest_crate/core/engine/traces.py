@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,7 +18,10 @@ from nest_crate.core.engine.stages import StageRunner
 from nest_crate.core.sound import Hit, Sound
 from nest_crate.core.sound.targets import LEVELS
 
-__all__ = ["Reached", "reached_values", "traces"]
+__all__ = ["TRACE_POINTS", "Reached", "reached_values", "traces"]
+
+# Two for each of 300 columns: as fine as a lane is drawn.
+TRACE_POINTS = 602
 
 
 @dataclass(frozen=True)
@@ -35,7 +39,7 @@ def reached_values(
     hit: Hit,
     settings: RenderSettings,
     *,
-    points: int = 160,
+    points: int = TRACE_POINTS,
     memory: StageMemory | None = None,
 ) -> dict[str, Reached]:
     """What links do to every target that is moved, over the hit.
@@ -51,8 +55,6 @@ def reached_values(
     runner = StageRunner(memory)
     followed = {link.target for link in once.links}
     count = control_points(planner.frames)
-    picked = np.unique(np.linspace(0, count - 1, points).round().astype(int))
-    time_s = picked * CONTROL_FRAMES / settings.sample_rate
     found = {}
     for target in dict.fromkeys(link.target for link in sound.links):
         part, path = target.split(".", 1)
@@ -67,9 +69,24 @@ def reached_values(
             ]
         else:
             values = [base, base]
-        within, wanted = (np.broadcast_to(np.asarray(one), (count,))[picked] for one in values)
-        found[target] = Reached(time_s, within, wanted)
+        within, wanted = (np.broadcast_to(np.asarray(one), (count,)) for one in values)
+        picked = _telling(within, points)
+        time_s = picked * CONTROL_FRAMES / settings.sample_rate
+        found[target] = Reached(time_s, within[picked], wanted[picked])
     return found
+
+
+def _telling(values: NDArray[np.float64], points: int) -> NDArray[np.int64]:
+    """Indices of at most ``points`` values that show all of them: both ends, and the least and the
+    most of equal stretches, so that a fast movement is as wide as it is and not a slow one."""
+    if values.size <= points:
+        return np.arange(values.size)
+    edges = np.linspace(0, values.size, points // 2).round().astype(int)
+    picked = [0, values.size - 1]
+    for start, end in pairwise(edges):
+        stretch = values[start:end]
+        picked += [start + int(stretch.argmin()), start + int(stretch.argmax())]
+    return np.unique(picked)
 
 
 def traces(
@@ -77,9 +94,9 @@ def traces(
     hit: Hit,
     settings: RenderSettings,
     *,
-    points: int = 160,
+    points: int = TRACE_POINTS,
     memory: StageMemory | None = None,
 ) -> dict[str, NDArray[np.float64]]:
-    """For every target that is moved: (points, 2) of seconds and the value in its own unit."""
+    """For every target that is moved: (at most points, 2) of seconds and value in its own unit."""
     reached = reached_values(sound, hit, settings, points=points, memory=memory)
     return {key: np.stack([one.time_s, one.within], axis=1) for key, one in reached.items()}

@@ -30,6 +30,9 @@ interface Props {
   baseHz: number | null;
 }
 
+/** A target of 24 pixels, for a hand that is not steady. */
+const TARGET_RADIUS = 12;
+
 const pathOf = (points: [number, number][]) =>
   points.map(([x, y], n) => `${n === 0 ? "M" : "L"}${x.toFixed(2)} ${y.toFixed(2)}`).join("");
 
@@ -70,6 +73,20 @@ export function CurveEditor(props: Props) {
   const points = pointsOnRuler(curve, holdS);
   const read = readout && points.find(({ address }) => sameAddress(address, readout.address));
   const { label } = CURVE_KINDS[curveRef.name];
+  /** Where targets overlap, the point that is meant. */
+  const nearestTo = (event: React.PointerEvent): PointAddress | undefined => {
+    const box = svg.current?.getBoundingClientRect();
+    if (!box) return undefined;
+    const far = ({ timeS, point }: (typeof points)[number]) =>
+      Math.hypot(
+        x(timeS) - (event.clientX - box.left),
+        axis.y(point.value) - (event.clientY - box.top),
+      );
+    return points.reduce<(typeof points)[number] | undefined>(
+      (best, one) => (best && far(best) <= far(one) ? best : one),
+      undefined,
+    )?.address;
+  };
   return (
     <svg
       ref={svg}
@@ -112,28 +129,35 @@ export function CurveEditor(props: Props) {
       })}
       {points.map(({ address, timeS, point }) => {
         const taken = inHand.some((one) => sameAddress(one, address));
+        const place = { cx: x(timeS), cy: axis.y(point.value) };
         return (
-          <circle
-            key={`${address.part}${address.index}`}
-            cx={x(timeS)}
-            cy={axis.y(point.value)}
-            r={taken ? 5 : 4.2}
-            tabIndex={0}
-            role="button"
-            aria-pressed={taken}
-            data-point={`${address.part}-${address.index}`}
-            aria-label={`Point ${address.index + 1}${address.part === "release" ? " of the release" : ""}: ${formatValue(point.time_s, "s")}, ${axis.format(point.value)}`}
-            fill={taken ? colour : "var(--sheet)"}
-            stroke={colour}
-            strokeWidth={1.8}
-            className="cursor-move outline-offset-2"
-            onPointerDown={(event) => gestures.startDrag(event, address)}
-            onKeyDown={(event) => gestures.pointKey(event, address)}
-            onFocus={() => setReadout({ address, bend: false })}
-            onBlur={() => setReadout(null)}
-            onPointerEnter={() => setReadout({ address, bend: false })}
-            onPointerLeave={(event) => event.buttons === 0 && setReadout(null)}
-          />
+          <g key={`${address.part}${address.index}`}>
+            <circle
+              {...place}
+              r={taken ? 5 : 4.2}
+              fill={taken ? colour : "var(--sheet)"}
+              stroke={colour}
+              strokeWidth={1.8}
+              className="pointer-events-none"
+            />
+            <circle
+              {...place}
+              r={TARGET_RADIUS}
+              tabIndex={0}
+              role="button"
+              aria-pressed={taken}
+              data-point={`${address.part}-${address.index}`}
+              aria-label={`Point ${address.index + 1}${address.part === "release" ? " of the release" : ""}: ${formatValue(point.time_s, "s")}, ${axis.format(point.value)}`}
+              fill="transparent"
+              className="cursor-move"
+              onPointerDown={(event) => gestures.startDrag(event, nearestTo(event) ?? address)}
+              onKeyDown={(event) => gestures.pointKey(event, address)}
+              onFocus={() => setReadout({ address, bend: false })}
+              onBlur={() => setReadout(null)}
+              onPointerEnter={() => setReadout({ address, bend: false })}
+              onPointerLeave={(event) => event.buttons === 0 && setReadout(null)}
+            />
+          </g>
         );
       })}
       {gestures.frame && (

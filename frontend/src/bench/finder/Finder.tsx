@@ -14,7 +14,8 @@ import { useNavigate } from "react-router";
 import { useDeclarations, useSounds } from "../../api";
 import { endTrial, tryOut, useTrial, useChains } from "../path";
 import { useBench } from "../../sound";
-import { entriesFor, type Entry, found } from "./entries";
+import { entriesFor, found } from "./entries";
+import type { Entry } from "./entry";
 import { closeFinder, type Finding, useFinder } from "../parts";
 
 const PROMPTS: Record<Finding["mode"], string> = {

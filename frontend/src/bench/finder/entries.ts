@@ -17,19 +17,8 @@ import {
 import { COMMANDS } from "../commands";
 import type { SavedChain } from "../path";
 import type { Finding } from "../parts";
-
-/** Something that typing finds. */
-export interface Entry {
-  key: string;
-  label: string;
-  /** What it is: Processor, Parameter, Command, Sound, Chain. */
-  group: string;
-  /** Other words it is found by. */
-  words: string;
-  act: () => void;
-  /** The sound with it, where it can be tried before. */
-  tried?: (sound: Sound) => Sound;
-}
+import { additions, synonymsOf } from "./adding";
+import type { Entry } from "./entry";
 
 const KINDS = PROCESSOR_GROUPS.flatMap(([group, kinds]) => kinds.map((kind) => ({ group, kind })));
 
@@ -41,7 +30,7 @@ function processors(finding: Finding): Entry[] {
       key: `processor-${kind}`,
       label: finding.mode === "all" ? `Add ${name}` : name,
       group: group,
-      words: processorWords(kind),
+      words: `${processorWords(kind)} ${synonymsOf(`processor ${kind}`)}`,
       act: () => (replacing === null ? addInHand(kind) : replaceWith(replacing, kind)),
       tried: (sound) =>
         replacing === null
@@ -70,7 +59,7 @@ const commands = (): Entry[] =>
       key: `command-${name}`,
       label: name,
       group: "Command",
-      words: words ?? "",
+      words: `${words ?? ""} ${name === "Notes of the hit" ? synonymsOf("notes") : ""}`,
       act: () => run(),
     }),
   );
@@ -116,6 +105,7 @@ export function entriesFor({
   return [
     ...commands(),
     ...processors(finding),
+    ...additions(),
     ...savedChains(chains),
     ...parameters(sound, declarations),
     ...sounds.map(({ id, name, library_name }) => ({
@@ -128,6 +118,9 @@ export function entriesFor({
   ];
 }
 
+const startsOne = (text: string, word: string) =>
+  text.split(/\s+/).some((part) => part.startsWith(word));
+
 /** How well an entry fits what was typed: every word must be found; in the name is best. */
 export function fit(entry: Entry, typed: string): number {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
@@ -138,6 +131,7 @@ export function fit(entry: Entry, typed: string): number {
     const parts = label.split(/[\s:,()]+/);
     if (parts.some((part) => part.startsWith(word))) score += 4;
     else if (label.includes(word)) score += 2;
+    else if (startsOne(rest, word)) score += 1.5;
     else if (rest.includes(word)) score += 1;
     else return 0;
   }

@@ -2,7 +2,7 @@ import { History as HistoryIcon, Play, Plus, Redo2, Undo2, Volume2, VolumeX } fr
 import { useState } from "react";
 import type { Declarations, Sound } from "../../api";
 import { usePlayer } from "../../audio";
-import { Button } from "../../ui";
+import { Button, useTitle } from "../../ui";
 import { StarterMenu } from "./StarterMenu";
 import { HeaderMenu } from "./HeaderMenu";
 import { HitFields, playBench } from "../playing";
@@ -52,9 +52,9 @@ export function Header({ declarations }: { declarations: Declarations }) {
         <span
           role="status"
           className="figure text-[11px] text-warn tight:order-1"
-          title="Playback never exceeds full scale"
+          title="The sound goes over full scale. Playback is turned down by so much; the sound itself stays as it is."
         >
-          −{heldBackDb.toFixed(1)} dB held
+          playback −{heldBackDb.toFixed(1)} dB
         </span>
       )}
       <HitFields declarations={declarations} />
@@ -108,6 +108,7 @@ function Title() {
   const opened = useBench((state) => state.opened);
   const save = useBench((state) => state.save);
   const [typed, setTyped] = useState<string | null>(null);
+  useTitle(name, "Bench");
   const finish = () => {
     const next = typed?.trim() ?? "";
     if (next !== "" && next !== name) edit(`Name: ${next}`, (sound) => ({ ...sound, name: next }));

@@ -1,3 +1,4 @@
+export { Announcer } from "./Announcer";
 export { BandsPicture } from "./BandsPicture";
 export { Checks } from "./Checks";
 export { ChecksLine } from "./ChecksLine";

@@ -23,10 +23,12 @@ export function MoverFields({ mover, declarations }: Props) {
     );
   const shown = mover.kind === "curve" || (mover.kind === "lfo" && mover.shape === "drawn");
   const drawn = shown ? drawnBy(mover) : undefined;
-  const needless = (name: string) =>
-    ("sync" in mover &&
-      ((name === "rate_hz" && mover.sync) || (name === "beats" && !mover.sync))) ||
-    (mover.kind === "follower" && mover.layer !== null && ["beats", "pulse_s"].includes(name));
+  const idle = (name: string) => {
+    if ("sync" in mover && name === "rate_hz" && mover.sync) return "Only without Tempo sync";
+    if ("sync" in mover && name === "beats" && !mover.sync) return "Only with Tempo sync";
+    const pulses = mover.kind === "follower" && mover.layer !== null;
+    return pulses && ["beats", "pulse_s"].includes(name) ? "Only of a pulse pattern" : null;
+  };
   const remove = () => {
     edit(`Mover removed: ${mover.name}`, (sound) => withoutMover(sound, mover.id));
     select({ kind: "main" });
@@ -72,7 +74,7 @@ export function MoverFields({ mover, declarations }: Props) {
           declaration={declarations.movers[mover.kind]}
           part={mover}
           except={["name"]}
-          disabled={needless}
+          idle={idle}
           onChange={change}
         />
       </Section>

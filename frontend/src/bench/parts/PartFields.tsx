@@ -21,7 +21,8 @@ interface Props {
     patch: Record<string, unknown>,
     how: { gesture: string; moving: boolean },
   ) => void;
-  disabled?: (name: string) => boolean;
+  /** Why a field has no effect now; null where it has. */
+  idle?: (name: string) => string | null;
 }
 
 const wordsOf = (value: string | number) => String(value).replace(/_/g, "-");
@@ -55,7 +56,7 @@ export function PartFields({
   except = [],
   only,
   onChange,
-  disabled = () => false,
+  idle = () => null,
   partId,
   path = "",
 }: Props) {
@@ -121,7 +122,7 @@ export function PartFields({
               value={value}
               beats={beatsOf(part, parameter.name)}
               context={{ tempoBpm }}
-              disabled={disabled(parameter.name)}
+              idle={idle(parameter.name)}
               ring={target && <LinkRing target={target} owner={owner} />}
               range={target ? movedRange(sound, target, parameter, owner) : undefined}
               hint={

@@ -67,7 +67,7 @@ export function BusFields({ bus, declarations }: Props) {
           partId={bus.id}
           declaration={declarations.bus}
           part={bus}
-          disabled={(name) => ofParts(name) && !bus.split}
+          idle={(name) => (ofParts(name) && !bus.split ? "Only of a split bus" : null)}
           onChange={change}
         />
         <p className="mt-1 text-[12px] text-ink-2">

@@ -13,7 +13,7 @@ const bare = {
 } as unknown as Sound;
 
 const layer = (n: number, to = "main") => ({
-  ...newLayer(bare, { kind: "tone" } as never),
+  ...newLayer(bare, "tone"),
   id: `l${n}`,
   name: `Layer ${n}`,
   to,

@@ -1,5 +1,6 @@
 import type { Declarations, Parameter, Sound } from "../../api";
 import { ValueField, noteName, noteToHz, settled, formatValue, useMedia } from "../../ui";
+import { offerStretch } from "./TempoOffer";
 import { beatsOf, edit, timePatch, useBench } from "../../sound";
 
 interface HitField {
@@ -67,6 +68,7 @@ function Field({ sound, name, parameter, width }: FieldProps) {
       typed === undefined ? formatValue(kept, parameter.unit) : formatValue(typed, "beat");
     const words = `${parameter.label} ${formatValue(value, parameter.unit)} → ${shown}`;
     edit(words, (now) => write(now, name, kept, typed));
+    if (name === "tempo_bpm") offerStretch(value);
   };
   return (
     <label

@@ -13,12 +13,12 @@ interface Props {
 /** What a hit plays beside its own note, and how several notes go together. */
 export function NotesFields({ sound, declarations }: Props) {
   const { playing, pattern } = sound;
-  const idle = (name: string) =>
-    pattern.order === "off"
-      ? name !== "order"
-      : (name === "beats" && !pattern.sync) ||
-        (name === "every_s" && pattern.sync) ||
-        (name === "octaves" && pattern.order === "repeat");
+  const idle = (name: string) => {
+    if (pattern.order === "off") return name === "order" ? null : "Only with a pattern";
+    if (name === "beats" && !pattern.sync) return "Only with Tempo sync";
+    if (name === "every_s" && pattern.sync) return "Only without Tempo sync";
+    return name === "octaves" && pattern.order === "repeat" ? "Not where notes repeat" : null;
+  };
   return (
     <>
       <h2 className="font-title text-[16px] font-semibold">Notes of a hit</h2>
@@ -34,7 +34,9 @@ export function NotesFields({ sound, declarations }: Props) {
           owner="Notes"
           declaration={declarations.playing}
           part={playing}
-          disabled={(name) => name === "glide_s" && playing.way === "poly"}
+          idle={(name) =>
+            name === "glide_s" && playing.way === "poly" ? "Only in mono and legato" : null
+          }
           onChange={(label, patch, how) =>
             edit(label, (now) => ({ ...now, playing: { ...now.playing, ...patch } }), how)
           }
@@ -52,7 +54,7 @@ export function NotesFields({ sound, declarations }: Props) {
           owner="Pattern"
           declaration={declarations.pattern}
           part={pattern}
-          disabled={idle}
+          idle={idle}
           onChange={(label, patch, how) =>
             edit(label, (now) => ({ ...now, pattern: { ...now.pattern, ...patch } }), how)
           }

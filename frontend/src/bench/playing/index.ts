@@ -9,3 +9,4 @@ export { letGo, playBench, playDocument, playHeld } from "./playBench";
 export { playInRow } from "./playInRow";
 export { auditionUrl } from "./requestAudition";
 export { useAudition } from "./useAudition";
+export { TempoOffer } from "./TempoOffer";

@@ -1,6 +1,7 @@
 import { useRef, useState } from "react";
 import type { PartDeclaration, PartialSet } from "../../api";
 import { PartFields } from "../parts";
+import { PartialTable } from "./PartialTable";
 import { StartingSets } from "./StartingSets";
 import { allAmplitudes, heardAmplitude, PARTIAL_COUNT, withStroke } from "../../sound";
 
@@ -15,7 +16,14 @@ type Drawing = "amplitudes" | "phases";
 
 const WIDTH = 282;
 const HEIGHT = 84;
-const BAR = WIDTH / PARTIAL_COUNT;
+/** How many bars can be seen at once: few are wide enough to be hit one by one. */
+const VIEWS = [16, 32, PARTIAL_COUNT];
+
+/** As many as show every partial that sounds. */
+function fittingView(amplitudes: number[]): number {
+  const last = amplitudes.findLastIndex((level) => level > 0) + 1;
+  return VIEWS.find((count) => count >= last) ?? PARTIAL_COUNT;
+}
 
 /** One cycle of what is heard. */
 function cyclePath(partials: PartialSet): string {
@@ -45,6 +53,10 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
   const last = useRef<{ bar: number; level: number; gesture: string } | null>(null);
   const [bar, setBar] = useState(0);
   const [drawing, setDrawing] = useState<Drawing>("amplitudes");
+  const [view, setView] = useState<number | null>(null);
+  const [typed, setTyped] = useState(false);
+  const count = view ?? fittingView(partials.amplitudes);
+  const barWidth = WIDTH / count;
   const phases = drawing === "phases";
   /** What the bars show, 0 to 1: an amplitude, or a phase as a part of the cycle. */
   const values = phases
@@ -63,9 +75,9 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
   const placeOf = (event: React.PointerEvent) => {
     const box = svg.current?.getBoundingClientRect();
     if (!box) return null;
-    const at = Math.floor(((event.clientX - box.left) / box.width) * PARTIAL_COUNT);
+    const at = Math.floor(((event.clientX - box.left) / box.width) * count);
     return {
-      bar: Math.min(PARTIAL_COUNT - 1, Math.max(0, at)),
+      bar: Math.min(count - 1, Math.max(0, at)),
       level: Math.min(1, Math.max(0, 1 - (event.clientY - box.top) / box.height)),
     };
   };
@@ -86,7 +98,7 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
     const upward = { ArrowUp: 0.02, ArrowDown: -0.02 }[event.key];
     if (sideways === undefined && upward === undefined) return;
     event.preventDefault();
-    if (sideways !== undefined) setBar(Math.min(PARTIAL_COUNT - 1, Math.max(0, bar + sideways)));
+    if (sideways !== undefined) setBar(Math.min(count - 1, Math.max(0, bar + sideways)));
     if (upward === undefined) return;
     const level = (values[bar] ?? 0) + upward * (event.shiftKey ? 5 : 1);
     const drawn = withStroke(values, { bar, level }, { bar, level });
@@ -130,18 +142,18 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
           last.current = null;
         }}
       >
-        {values.map((level, n) => (
+        {values.slice(0, count).map((level, n) => (
           <g key={n}>
             <rect
-              x={n * BAR + 0.5}
-              width={BAR - 1}
+              x={n * barWidth + 0.5}
+              width={barWidth - 1}
               y={HEIGHT * (1 - level)}
               height={HEIGHT * level}
               fill="var(--line-strong)"
             />
             <rect
-              x={n * BAR + 0.5}
-              width={BAR - 1}
+              x={n * barWidth + 0.5}
+              width={barWidth - 1}
               y={HEIGHT * (1 - heard(n, level))}
               height={HEIGHT * heard(n, level)}
               fill={n === bar ? "var(--action)" : "var(--ink)"}
@@ -161,11 +173,57 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
           <option value="amplitudes">Amplitudes</option>
           <option value="phases">Phases</option>
         </select>
+        <select
+          aria-label="Partials seen"
+          className="h-6 rounded-sm border border-line-strong bg-sheet px-1"
+          value={count}
+          onChange={(event) => setView(Number(event.target.value))}
+        >
+          {VIEWS.map((one) => (
+            <option key={one} value={one}>
+              1–{one}
+            </option>
+          ))}
+        </select>
         <StartingSets owner={owner} partials={partials} onChange={onChange} />
         <span className="figure text-[11px] whitespace-nowrap text-ink-2">
           {bar + 1}: {written(values[bar] ?? 0)}
         </span>
       </div>
+      <button
+        type="button"
+        aria-expanded={typed}
+        className="mt-1 min-h-6 rounded-sm px-1 text-[12px] text-action hover:bg-band"
+        onClick={() => setTyped(!typed)}
+      >
+        {typed ? "Hide numbers" : "Type numbers"}
+      </button>
+      {typed && (
+        <PartialTable
+          amplitudes={allAmplitudes(partials).slice(0, count)}
+          phases={partials.phases_deg}
+          onAmplitude={(partial, value) =>
+            onChange(
+              `${owner}: partial ${partial + 1}`,
+              {
+                amplitudes: allAmplitudes(partials).map((own, n) => (n === partial ? value : own)),
+              },
+              { gesture: `partial-${partial}`, moving: false },
+            )
+          }
+          onPhase={(partial, degrees) =>
+            onChange(
+              `${owner}: phase of partial ${partial + 1}`,
+              {
+                phases_deg: Array.from({ length: PARTIAL_COUNT }, (_, n) =>
+                  n === partial ? degrees : (partials.phases_deg[n] ?? 0),
+                ),
+              },
+              { gesture: `phase-${partial}`, moving: false },
+            )
+          }
+        />
+      )}
       <PartFields
         owner={`${owner}, partials`}
         declaration={declaration}

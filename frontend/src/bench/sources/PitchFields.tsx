@@ -24,9 +24,10 @@ export function PitchFields(props: SourceProps<Pitched>) {
   const follows = useBench(
     ({ document }) => document?.layers.find(({ id }) => id === layerId)?.follows_pitch ?? false,
   );
-  const disabled = (name: string) =>
-    (name === "fixed_hz" && source.follows_note) ||
-    (name === "vibrato_hz" && source.vibrato_st === 0);
+  const idle = (name: string) => {
+    if (name === "fixed_hz" && source.follows_note) return "Only without Key tracking";
+    return name === "vibrato_hz" && source.vibrato_st === 0 ? "Only where Vibrato is not 0" : null;
+  };
   return (
     <Section title="Pitch" aside={source.follows_note ? "key tracking" : "fixed pitch"}>
       <PartFields
@@ -37,7 +38,7 @@ export function PitchFields(props: SourceProps<Pitched>) {
         partId={layerId}
         path="source."
         onChange={onChange}
-        disabled={disabled}
+        idle={idle}
       />
       <div className="mb-1 flex min-h-6 items-center justify-between">
         Moved pitch
@@ -81,7 +82,9 @@ export function UnisonFields({
         onChange={(label, patch, how) =>
           onChange(label, { unison: { ...source.unison, ...patch } }, how)
         }
-        disabled={(name) => name !== "voices" && source.unison.voices === 1}
+        idle={(name) =>
+          name !== "voices" && source.unison.voices === 1 ? "Only with several voices" : null
+        }
       />
     </Section>
   );

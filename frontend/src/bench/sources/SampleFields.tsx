@@ -15,10 +15,12 @@ const HITS = ["advance_s", "random_start_s"];
 export function SampleFields(props: SourceProps<SampleSource>) {
   const { owner, layerId, source, declarations, onChange } = props;
   const { look, problem } = useSourceLook(layerId);
-  const disabled = (name: string) =>
-    (source.loop === "off" && LOOP.includes(name) && name !== "loop") ||
-    (source.loop_way === "back_and_forth" && name === "crossfade_s") ||
-    (source.reading === "plain" && ["speed", "grain_s", "spray_s"].includes(name));
+  const idle = (name: string) => {
+    if (source.loop === "off" && LOOP.includes(name) && name !== "loop") return "Only with a loop";
+    if (source.loop_way === "back_and_forth" && name === "crossfade_s") return "Only forwards";
+    const grains = ["speed", "grain_s", "spray_s"].includes(name);
+    return source.reading === "plain" && grains ? "Not with a plain reading" : null;
+  };
   const fields = (only: string[]) => (
     <PartFields
       owner={owner}
@@ -28,7 +30,7 @@ export function SampleFields(props: SourceProps<SampleSource>) {
       partId={layerId}
       path="source."
       onChange={onChange}
-      disabled={disabled}
+      idle={idle}
     />
   );
   return (

@@ -52,7 +52,9 @@ function KindFields({ layer, declarations }: Props) {
             partId={layer.id}
             path="source."
             onChange={onChange}
-            disabled={(name) => name === "rate_hz" && source.texture === "even"}
+            idle={(name) =>
+              name === "rate_hz" && source.texture === "even" ? "Not of even noise" : null
+            }
           />
         </Section>
       );

@@ -15,11 +15,12 @@ export function StruckFields(props: SourceProps<StruckSource>) {
   const { look } = useSourceLook(layerId);
   const declaration = declarations.sources.struck;
   const loop = source.body === "string_loop";
-  const disabled = (name: string) =>
-    (name === "aspect" && source.body !== "plate") ||
-    (loop && ["modes", "inharmonicity", "spread"].includes(name)) ||
-    (name === "exciter_s" && source.exciter === "impulse") ||
-    (name === "new_each_hit" && source.exciter !== "noise");
+  const idle = (name: string) => {
+    if (name === "aspect" && source.body !== "plate") return "Only of a plate";
+    if (loop && ["modes", "inharmonicity", "spread"].includes(name)) return "Not of a string loop";
+    if (name === "exciter_s" && source.exciter === "impulse") return "Not of an impulse";
+    return name === "new_each_hit" && source.exciter !== "noise" ? "Only of noise" : null;
+  };
   const fields = (only: string[]) => (
     <PartFields
       owner={owner}
@@ -29,7 +30,7 @@ export function StruckFields(props: SourceProps<StruckSource>) {
       partId={layerId}
       path="source."
       onChange={onChange}
-      disabled={disabled}
+      idle={idle}
     />
   );
   return (

@@ -10,7 +10,8 @@ export function ToneFields(props: SourceProps<ToneSource>) {
   const { owner, layerId, source, declarations, onChange } = props;
   const declaration = declarations.sources.tone;
   const drawn = source.cycle === "partials";
-  const disabled = (name: string) => name === "width" && source.shape <= 2;
+  const idle = (name: string) =>
+    name === "width" && source.shape <= 2 ? "Only with a shape above 2, towards the pulse" : null;
   const patchPartials = (label: string, patch: object, how: How) =>
     onChange(label, { partials: { ...source.partials, ...patch } }, how);
   return (
@@ -47,7 +48,7 @@ export function ToneFields(props: SourceProps<ToneSource>) {
           partId={layerId}
           path="source."
           onChange={onChange}
-          disabled={disabled}
+          idle={idle}
         />
       </Section>
       <PitchFields {...props} />

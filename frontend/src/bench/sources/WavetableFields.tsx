@@ -37,7 +37,9 @@ export function WavetableFields(props: SourceProps<WavetableSource>) {
           partId={layerId}
           path="source."
           onChange={onChange}
-          disabled={(name) => name === "scan_s" && source.scan === "still"}
+          idle={(name) =>
+            name === "scan_s" && source.scan === "still" ? "Only while it scans" : null
+          }
         />
       </Section>
       <PitchFields {...props} />

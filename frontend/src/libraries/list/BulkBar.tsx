@@ -69,8 +69,9 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
     <div className="flex min-h-10 shrink-0 flex-wrap items-center gap-1.5 border-b border-line bg-panel px-3 py-1 text-[12.5px]">
       {marked.length === 0 ? (
         <>
-          <span className="figure text-ink-2">{total}</span>
-          <span className="mr-1 text-ink-2">found</span>
+          <span role="status" className="mr-1 text-ink-2">
+            <span className="figure">{total}</span> found
+          </span>
           <Button look="quiet" onClick={() => void attempt(markAll)} disabled={total === 0}>
             Select all
           </Button>
@@ -82,7 +83,9 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
         </>
       ) : (
         <>
-          <b className="mr-1">{count} selected</b>
+          <b role="status" className="mr-1">
+            {count} selected
+          </b>
           {may("sample.edit") && !query.binned && (
             <>
               <Button onClick={() => setOpen("change")}>Change…</Button>

@@ -6,6 +6,9 @@ export const ROW_GRID =
 
 interface Props {
   sample: SampleItem | undefined;
+  /** Its place among all that is found, from 0, and how many those are. */
+  place: number;
+  total: number;
   top: number;
   height: number;
   chosen: boolean;
@@ -19,7 +22,20 @@ interface Props {
 }
 
 export function SampleRow(props: Props) {
-  const { sample, top, height, chosen, marked, playing, failed, onChoose, onMark, onOpen } = props;
+  const {
+    sample,
+    place,
+    total,
+    top,
+    height,
+    chosen,
+    marked,
+    playing,
+    failed,
+    onChoose,
+    onMark,
+    onOpen,
+  } = props;
   if (!sample)
     return (
       <div className="absolute inset-x-0 border-b border-line px-4" style={{ top, height }}>
@@ -33,6 +49,8 @@ export function SampleRow(props: Props) {
       id={`sample-${sample.id}`}
       role="option"
       aria-selected={chosen || marked}
+      aria-posinset={place + 1}
+      aria-setsize={total}
       aria-label={`${sample.name}, ${lengthText(sample.length_s)}`}
       onClick={onChoose}
       onDoubleClick={onOpen}

@@ -151,6 +151,8 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
                 <SampleRow
                   key={sample?.id ?? `row-${at}`}
                   sample={sample}
+                  place={at}
+                  total={total}
                   top={start}
                   height={ROW_HEIGHT}
                   chosen={sample !== undefined && sample.id === chosen?.id}

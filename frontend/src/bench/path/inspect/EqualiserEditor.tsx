@@ -133,7 +133,9 @@ export function EqualiserEditor({ part, look, declarations }: Props) {
         path={`${chosen}.`}
         declaration={declarations.processors.equaliser.parts?.[chosen] ?? NO_FIELDS}
         part={part[chosen]}
-        disabled={(field) => field === "gain_db" && !hasGain(part[chosen])}
+        idle={(field) =>
+          field === "gain_db" && !hasGain(part[chosen]) ? "A cut has no gain" : null
+        }
         onChange={(label, patch, { moving }) =>
           changeBand(part, chosen, patch, label.replace(/^Equaliser /, ""), moving)
         }

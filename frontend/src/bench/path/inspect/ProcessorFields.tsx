@@ -1,5 +1,6 @@
 import type { Declarations, Processor } from "../../../api";
-import { noteToHz, formatValue } from "../../../ui";
+import { noteName, noteToHz, formatValue } from "../../../ui";
+import { TRACKED_FROM, trackedHz } from "./keyTracking";
 import { placeOf, withProcessor, processorName, edit, useBench } from "../../../sound";
 import { PartFields, Section } from "../../parts";
 import { ProcessorMenu, SendList } from "..";
@@ -35,7 +36,7 @@ export function ProcessorFields({ processor, declarations }: Props) {
   const look = useLook(processor.id);
   const fields = {
     owner: name,
-    disabled: (field: string) => idle(processor, field),
+    idle: (field: string) => idle(processor, field),
     partId: processor.id,
     declaration: declarations.processors[processor.kind],
     part: processor,
@@ -69,6 +70,7 @@ export function ProcessorFields({ processor, declarations }: Props) {
       )}
       {look && look.gains.length > 0 && <GainPicture gains={look.gains} />}
       {processor.kind === "comb" && <RingTime comb={processor} />}
+      {processor.kind === "filter" && <TrackedCutoff filter={processor} />}
       {look && <LookFigures part={processor} look={look} />}
       {processor.kind === "equaliser" && look && (
         <Section title="Resonances">
@@ -117,23 +119,43 @@ function OfKind({ processor }: { processor: Processor }) {
 }
 
 /** Fields that do nothing with the others as they are. */
-function idle(part: Processor, field: string): boolean {
-  if (field === "split_hz") return part.band === "all";
+const GAINED = ["peak", "low_shelf", "high_shelf"];
+
+/** Why a number of a processor has no effect now. */
+function idle(part: Processor, field: string): string | null {
+  const only = (there: boolean, words: string) => (there ? null : words);
+  if (field === "split_hz") return only(part.band !== "all", "Only where a band is chosen");
   switch (part.kind) {
     case "comb":
-      return part.follows_note ? field === "frequency_hz" : field === "transpose_st";
     case "resonators":
-      return part.follows_note ? field === "frequency_hz" : field === "transpose_st";
+      if (field === "frequency_hz") return only(!part.follows_note, "Only without Key tracking");
+      return field === "transpose_st" ? only(part.follows_note, "Only with Key tracking") : null;
     case "delay":
-      if (field === "wobble_hz") return part.wobble_s === 0;
-      return field === (part.sync ? "time_s" : "beats");
     case "pitch_delay":
-      return field === (part.sync ? "time_s" : "beats");
+      if (part.kind === "delay" && field === "wobble_hz")
+        return only(part.wobble_s !== 0, "Only where Wobble is not 0");
+      if (field === "time_s") return only(!part.sync, "Only without Tempo sync");
+      return field === "beats" ? only(part.sync, "Only with Tempo sync") : null;
     case "filter":
-      return field === "gain_db" && !["peak", "low_shelf", "high_shelf"].includes(part.response);
+      return field === "gain_db"
+        ? only(GAINED.includes(part.response), "Only of a peak or a shelf")
+        : null;
     default:
-      return false;
+      return null;
   }
+}
+
+/** Where the cutoff lies at the note of the hit, as far as it goes with the key. */
+function TrackedCutoff({ filter }: { filter: Extract<Processor, { kind: "filter" }> }) {
+  const note = useBench((state) => state.document?.hit.note ?? TRACKED_FROM);
+  if (filter.key_follow === 0) return null;
+  const hz = trackedHz(filter.cutoff_hz, filter.key_follow, note);
+  return (
+    <p className="mt-1 text-[12px] text-ink-2">
+      {formatValue(filter.cutoff_hz, "Hz")} as set at C4 is{" "}
+      <b className="text-ink">{formatValue(hz, "Hz")}</b> at {noteName(note)}
+    </p>
+  );
 }
 
 /** How long a comb rings, from its period and its feedback; near 100 % it is said to be long. */

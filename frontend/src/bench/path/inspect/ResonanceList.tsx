@@ -1,15 +1,23 @@
 import type { ProcessorLook } from "../../../api";
-import { formatValue } from "../../../ui";
-import { withProcessor, edit } from "../../../sound";
+import { formatValue, noteToHz } from "../../../ui";
+import { withProcessor, edit, useBench } from "../../../sound";
 import { type Band, type Equaliser, freeBand } from "../picture";
 
-import { type Bump, bump } from "./bumps";
+import { type Bump, bump, isOwnPitch } from "./bumps";
 
 const DEEPEST_DB = 12;
+/** How near a peak, or a broad bump, is to the pitch of the sound where it is that pitch. */
+const PEAK_OCTAVES = 1 / 8;
+const BUMP_OCTAVES = 1 / 2;
 
 /** The strongest narrow peaks of what comes out, each with a cut at its place. */
 export function ResonanceList({ part, look }: { part: Equaliser; look: ProcessorLook }) {
-  const mud = bump(look.spectrum_hz, look.after.spectrum_db);
+  const ownHz = useBench(
+    ({ audition, document }) =>
+      audition?.measures.fundamental_hz ?? noteToHz(document?.hit.note ?? 60),
+  );
+  const found = bump(look.spectrum_hz, look.after.spectrum_db);
+  const mud = found && !isOwnPitch(found.hz, ownHz, BUMP_OCTAVES) ? found : null;
   const cut = ({ hz, over_db }: ProcessorLook["resonances"][number]) => {
     const name = freeBand(part);
     if (!name) return;
@@ -67,15 +75,21 @@ export function ResonanceList({ part, look }: { part: Equaliser; look: Processor
           <span className="figure text-ink-2" title="Relative to its surroundings">
             +{one.over_db.toFixed(0)} dB
           </span>
-          <button
-            type="button"
-            disabled={!freeBand(part)}
-            aria-label={`Cut at ${formatValue(one.hz, "Hz")}`}
-            className="min-h-6 rounded-control border border-line-strong px-2 text-action hover:bg-band disabled:opacity-40"
-            onClick={() => cut(one)}
-          >
-            Cut
-          </button>
+          {isOwnPitch(one.hz, ownHz, PEAK_OCTAVES) ? (
+            <span className="px-2 text-ink-2" title="What the sound is tuned to is not cut">
+              its pitch
+            </span>
+          ) : (
+            <button
+              type="button"
+              disabled={!freeBand(part)}
+              aria-label={`Cut at ${formatValue(one.hz, "Hz")}`}
+              className="min-h-6 rounded-control border border-line-strong px-2 text-action hover:bg-band disabled:opacity-40"
+              onClick={() => cut(one)}
+            >
+              Cut
+            </button>
+          )}
         </li>
       ))}
     </ul>

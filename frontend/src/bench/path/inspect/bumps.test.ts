@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { bump } from "./bumps";
+import { bump, isOwnPitch } from "./bumps";
 
 const hz = Array.from({ length: 120 }, (_, n) => 25 * 720 ** (n / 119));
 const bell = (at: number, db: number) =>
@@ -18,5 +18,13 @@ describe("bump", () => {
   it("is none in a spectrum that only falls, nor one outside the low middle", () => {
     expect(bump(hz, bell(300, 0))).toBeNull();
     expect(bump(hz, bell(3000, 12))).toBeNull();
+  });
+});
+
+describe("the pitch of the sound itself", () => {
+  it("is no resonance, and what lies beside it is one", () => {
+    expect(isOwnPitch(110.5, 110, 1 / 8)).toBe(true);
+    expect(isOwnPitch(220, 110, 1 / 8)).toBe(false);
+    expect(isOwnPitch(140, 110, 1 / 2)).toBe(true);
   });
 });

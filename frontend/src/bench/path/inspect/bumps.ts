@@ -30,3 +30,7 @@ export function bump(hz: number[], levels: number[]): Bump | null {
   }
   return found;
 }
+
+/** Whether a frequency is the pitch of the sound, within some octaves of it. */
+export const isOwnPitch = (hz: number, ownHz: number, octaves: number): boolean =>
+  Math.abs(Math.log2(hz / ownHz)) <= octaves;
