@@ -47,6 +47,11 @@ def link(page: Page, mover: str, *targets: str) -> None:
     search.press("Escape")
 
 
+def worst_check(page: Page, words: str) -> Locator:
+    """The line of checks, where the worst one has these words in it."""
+    return page.get_by_role("button", name=re.compile(f"^Checks: .*{re.escape(words)}"))
+
+
 def open_checks(page: Page) -> Locator:
     """The list of checks, opened over the inspector."""
     line = page.get_by_role("button", name=re.compile("^Checks: "))

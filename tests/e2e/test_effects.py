@@ -100,7 +100,7 @@ def test_a_resonance_is_listed_with_a_cut(page, hiss):
     page.get_by_label("Response").select_option("peak")
     for label, value in (("Cutoff", "1800"), ("Resonance", "40"), ("Gain", "36 dB")):
         bench.type_into(page, label, value)
-    expect(page.get_by_text("A resonance at")).to_be_visible()
+    expect(bench.worst_check(page, "A resonance at")).to_be_visible()
     page.keyboard.press("/")
     bench.pick_processor(page, "Equaliser")
     page.get_by_role("button", name="Cut at 1.80 kHz").click()
@@ -132,10 +132,10 @@ def test_gain_reduction_is_drawn_under_the_ruler_and_an_idle_compressor_said_to_
     bench.pick_processor(page, "Compressor")
     bench.type_into(page, "Threshold", "0 dB")
     expect(page.get_by_text("No effect at these settings.")).to_be_visible()
-    expect(page.get_by_text("Main compressor has no effect")).to_be_visible()
+    expect(bench.worst_check(page, "Main compressor has no effect")).to_be_visible()
     bench.type_into(page, "Threshold", "-40 dB")
     expect(page.get_by_role("img", name="Main: Compressor: gain down to")).to_be_visible()
-    expect(page.get_by_text("Main compressor has no effect")).to_have_count(0)
+    expect(bench.worst_check(page, "Main compressor has no effect")).to_have_count(0)
 
 
 def test_all_effects_are_off_and_on_with_one_key(page, hiss):

@@ -236,6 +236,6 @@ def test_level_over_full_scale_is_told_held_back_and_fixed(page):
     checks = bench.open_checks(page)
     expect(checks).to_contain_text("over full scale")
     page.keyboard.press("Space")
-    expect(page.get_by_text("dB held")).to_be_visible()
+    expect(page.get_by_text("playback −")).to_be_visible()
     checks.get_by_role("button", name="Trim").click()
     expect(checks).to_contain_text("below full scale")

@@ -105,7 +105,6 @@ export function FieldRow(props: Props) {
           className={`no-select w-[92px] shrink-0 ${parameter.label.length > LONG_LABEL ? "line-clamp-2 text-[11px] leading-none" : "truncate"}`}
         >
           {parameter.label}
-          {idle !== null && <span className="sr-only">, {idle}</span>}
         </label>
         <div
           ref={bar}
@@ -117,6 +116,7 @@ export function FieldRow(props: Props) {
           aria-valuemax={parameter.maximum}
           aria-valuetext={formatValue(value, parameter.unit)}
           aria-disabled={disabled}
+          aria-description={idle ?? undefined}
           className="flex h-6 min-w-10 flex-1 cursor-ew-resize touch-none items-center rounded-sm"
           onKeyDown={keys}
           onDoubleClick={() => set(parameter.default)}

@@ -39,7 +39,7 @@ export function TempoOffer() {
         followed, times in seconds stayed.
       </span>
       <Button className="min-h-6 px-2 text-[12px]" onClick={stretch}>
-        Stretch them by {formatValue(factor, "percent")}
+        Stretch them to {formatValue(factor, "percent")}
       </Button>
       <Button look="quiet" className="min-h-6 px-2 text-[12px]" onClick={close}>
         Leave them

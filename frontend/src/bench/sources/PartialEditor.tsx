@@ -173,6 +173,12 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
           <option value="amplitudes">Amplitudes</option>
           <option value="phases">Phases</option>
         </select>
+        <StartingSets owner={owner} partials={partials} onChange={onChange} />
+        <span className="figure text-[11px] whitespace-nowrap text-ink-2">
+          {bar + 1}: {written(values[bar] ?? 0)}
+        </span>
+      </div>
+      <div className="mt-1 flex items-center justify-between text-[12px]">
         <select
           aria-label="Partials seen"
           className="h-6 rounded-sm border border-line-strong bg-sheet px-1"
@@ -185,19 +191,15 @@ export function PartialEditor({ owner, partials, declaration, onChange }: Props)
             </option>
           ))}
         </select>
-        <StartingSets owner={owner} partials={partials} onChange={onChange} />
-        <span className="figure text-[11px] whitespace-nowrap text-ink-2">
-          {bar + 1}: {written(values[bar] ?? 0)}
-        </span>
+        <button
+          type="button"
+          aria-expanded={typed}
+          className="min-h-6 rounded-sm px-1 text-[12px] text-action hover:bg-band"
+          onClick={() => setTyped(!typed)}
+        >
+          {typed ? "Hide numbers" : "Type numbers"}
+        </button>
       </div>
-      <button
-        type="button"
-        aria-expanded={typed}
-        className="mt-1 min-h-6 rounded-sm px-1 text-[12px] text-action hover:bg-band"
-        onClick={() => setTyped(!typed)}
-      >
-        {typed ? "Hide numbers" : "Type numbers"}
-      </button>
       {typed && (
         <PartialTable
           amplitudes={allAmplitudes(partials).slice(0, count)}

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import type { Mover } from "../../api";
 import type { TimeScale } from "../../ui";
 import { CurveEditor } from "../curves";
@@ -20,8 +21,13 @@ export function MoverLane({ mover, scale }: Props) {
       document?.links.filter((one) => one.mover === mover.id || one.scaled_by === mover.id)
         .length ?? 0,
   );
+  const lane = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (selected) lane.current?.scrollIntoView({ block: "nearest" });
+  }, [selected]);
   return (
     <div
+      ref={lane}
       data-mover={mover.id}
       className={`relative flex border-b border-line ${selected ? "bg-band" : ""}`}
       style={{

@@ -1,6 +1,6 @@
 import type { ProcessorLook } from "../../../api";
-import { formatValue, noteToHz } from "../../../ui";
-import { withProcessor, edit, useBench } from "../../../sound";
+import { formatValue } from "../../../ui";
+import { isPitched, withProcessor, edit, useBench } from "../../../sound";
 import { type Band, type Equaliser, freeBand } from "../picture";
 
 import { type Bump, bump, isOwnPitch } from "./bumps";
@@ -10,14 +10,22 @@ const DEEPEST_DB = 12;
 const PEAK_OCTAVES = 1 / 8;
 const BUMP_OCTAVES = 1 / 2;
 
+/** What the sound is tuned to: its measured fundamental and its layers' pitches; none of noise. */
+function useOwnPitches(): number[] {
+  const layers = useBench((state) => state.document?.layers);
+  const details = useBench((state) => state.details?.layers);
+  const measured = useBench((state) => state.audition?.measures.fundamental_hz ?? null);
+  const pitched = layers?.filter(({ mute, source }) => !mute && isPitched(source)) ?? [];
+  if (pitched.length === 0) return [];
+  const own = pitched.map(({ id }) => details?.[id]?.base_hz ?? null);
+  return [measured, ...own].filter((hz) => hz !== null);
+}
+
 /** The strongest narrow peaks of what comes out, each with a cut at its place. */
 export function ResonanceList({ part, look }: { part: Equaliser; look: ProcessorLook }) {
-  const ownHz = useBench(
-    ({ audition, document }) =>
-      audition?.measures.fundamental_hz ?? noteToHz(document?.hit.note ?? 60),
-  );
+  const own = useOwnPitches();
   const found = bump(look.spectrum_hz, look.after.spectrum_db);
-  const mud = found && !isOwnPitch(found.hz, ownHz, BUMP_OCTAVES) ? found : null;
+  const mud = found && !isOwnPitch(found.hz, own, BUMP_OCTAVES) ? found : null;
   const cut = ({ hz, over_db }: ProcessorLook["resonances"][number]) => {
     const name = freeBand(part);
     if (!name) return;
@@ -75,7 +83,7 @@ export function ResonanceList({ part, look }: { part: Equaliser; look: Processor
           <span className="figure text-ink-2" title="Relative to its surroundings">
             +{one.over_db.toFixed(0)} dB
           </span>
-          {isOwnPitch(one.hz, ownHz, PEAK_OCTAVES) ? (
+          {isOwnPitch(one.hz, own, PEAK_OCTAVES) ? (
             <span className="px-2 text-ink-2" title="What the sound is tuned to is not cut">
               its pitch
             </span>

@@ -23,8 +23,8 @@ describe("bump", () => {
 
 describe("the pitch of the sound itself", () => {
   it("is no resonance, and what lies beside it is one", () => {
-    expect(isOwnPitch(110.5, 110, 1 / 8)).toBe(true);
-    expect(isOwnPitch(220, 110, 1 / 8)).toBe(false);
-    expect(isOwnPitch(140, 110, 1 / 2)).toBe(true);
+    expect(isOwnPitch(110.5, [55, 110], 1 / 8)).toBe(true);
+    expect(isOwnPitch(220, [55, 110], 1 / 8)).toBe(false);
+    expect(isOwnPitch(140, [110], 1 / 2)).toBe(true);
   });
 });

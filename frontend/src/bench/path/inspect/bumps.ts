@@ -31,6 +31,6 @@ export function bump(hz: number[], levels: number[]): Bump | null {
   return found;
 }
 
-/** Whether a frequency is the pitch of the sound, within some octaves of it. */
-export const isOwnPitch = (hz: number, ownHz: number, octaves: number): boolean =>
-  Math.abs(Math.log2(hz / ownHz)) <= octaves;
+/** Whether a frequency is one of the sound's own pitches, within some octaves. */
+export const isOwnPitch = (hz: number, own: number[], octaves: number): boolean =>
+  own.some((one) => Math.abs(Math.log2(hz / one)) <= octaves);

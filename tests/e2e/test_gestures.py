@@ -1,0 +1,94 @@
+"""How many gestures it takes from New sound to Keep take, counted by doing it."""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from playwright.sync_api import Page, expect
+
+from tests.e2e import bench
+from tests.e2e.gestures import Hand
+
+
+def begun(page: Page) -> Hand:
+    """A hand at the Bench, with some sound open."""
+    bench.open_sound(page, "Lamp zap")
+    return Hand(page)
+
+
+def kept(page: Page) -> dict[str, Any]:
+    """The document that the take was made of."""
+    expect(page.get_by_role("dialog")).to_contain_text("in the library")
+    sound_id = int(page.url.rsplit("/", 1)[1])
+    return bench.draft(page, sound_id)
+
+
+def test_a_kick_of_two_tones_with_a_shared_envelope_ring_and_equaliser(page: Page) -> None:
+    hand = begun(page)
+    hand.click("New sound")
+    expect(page.get_by_label("Name of the sound")).to_have_value("New sound")
+    hand.type("Note", "D1")
+    hand.tab("Curve")
+    hand.tab("Five numbers")
+    hand.type("Decay", "400 ms")
+    hand.type("Sustain", "0 %")
+    hand.click("Pitch")
+    hand.type("Peak", "30 st")
+    hand.type("Decay", "60 ms")
+    hand.type("Sustain", "0 st")
+    hand.click(page.get_by_label("More for Sine"))
+    hand.item("Duplicate")
+    hand.tab("Source")
+    hand.type("Octave", "1")
+    hand.choose("Add a modulator", "Sine")
+    # The second envelope, with a release, is shared by both tones.
+    hand.click(page.get_by_label("Add mover"))
+    hand.item("Curve")
+    hand.click(page.get_by_label("Release part"))
+    for label, text in (("Attack", "2 ms"), ("Decay", "120 ms"), ("Sustain", "20 %")):
+        hand.type(label, text)
+    hand.type("Release", "80 ms")
+    hand.link("Curve", "All layers: Feedback")
+    hand.click(page.get_by_role("group", name="Map of the path").get_by_title(re.compile("^Main")))
+    hand.add("eq", "Equaliser")
+    hand.type("Gain", "3 dB")
+    hand.keep()
+    made = kept(page)
+    assert [len(layer["modulators"]) for layer in made["layers"]] == [0, 1]
+    assert [link["target"] for link in made["links"]] == [
+        f"{layer['id']}.source.feedback" for layer in made["layers"]
+    ]
+    (curve,) = made["movers"]
+    assert len(curve["curve"]["release"]) == 1
+    assert [part["kind"] for part in made["main"]["chain"]] == ["equaliser"]
+    assert made["layers"][0]["pitch"]["points"][0]["value"] == 30
+    assert hand.gestures <= 35, hand.gestures
+
+
+def test_a_riser_of_six_movements_over_sixteen_beats(page: Page) -> None:
+    hand = begun(page)
+    hand.click("New sound")
+    expect(page.get_by_label("Name of the sound")).to_have_value("New sound")
+    hand.type("Hold", "16 beats")
+    hand.click("noise")
+    hand.add("filter", "Filter")
+    hand.click(page.get_by_label("What moves Filter: Cutoff"))
+    hand.item("Move by a new Curve")
+    hand.type("Length of the curve", "16 beats")
+    hand.link("Curve", "White noise Filter: Resonance", "White noise: Level", "Sine: Pitch")
+    hand.type("Amount on Sine: Pitch", "24 st")
+    # Faster and faster from side to side, and the whole of it wider.
+    hand.click(page.get_by_label("Add mover"))
+    hand.item("LFO")
+    hand.link("LFO", "All layers: Pan")
+    hand.click(
+        page.get_by_role("group", name="Movers").get_by_role("button", name=re.compile("Curve"))
+    )
+    hand.link("Curve", "LFO: Rate")
+    hand.keep()
+    made = kept(page)
+    assert len(made["links"]) >= 6
+    curve = next(one for one in made["movers"] if one["kind"] == "curve")
+    assert curve["curve"]["points"][-1]["time_s"] == 16 * 60 / made["tempo_bpm"]
+    assert hand.gestures <= 45, hand.gestures
