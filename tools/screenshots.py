@@ -9,6 +9,7 @@ sounds of their own where they change something, and leave the demo as it was.
 
 from __future__ import annotations
 
+import re
 import sys
 from collections.abc import Callable
 from pathlib import Path
@@ -95,6 +96,13 @@ def bench_movers(page: Page) -> None:
 @picture
 def bench_path(page: Page) -> None:
     _open(page, "Furnace growl bass")
+    _take_in_hand(page, "Body")
+
+
+def _take_in_hand(page: Page, name: str) -> None:
+    in_map = page.get_by_role("group", name="Map of the path")
+    in_map.get_by_title(re.compile(f"^{name}(,|$)")).click()
+    page.wait_for_timeout(600)
 
 
 def _processor(page: Page, name: str) -> None:
@@ -165,6 +173,7 @@ def bench_struck(page: Page) -> None:
 @picture
 def bench_contributions(page: Page) -> None:
     _open(page, "Kiln door kick")
+    page.get_by_role("button", name=re.compile("^Checks: ")).click()
     page.get_by_role("button", name="Contributions").click()
     page.get_by_role("dialog").get_by_role("row").nth(1).wait_for()
     page.wait_for_timeout(800)
@@ -228,8 +237,9 @@ def sign_in(page: Page) -> None:
 
 @picture
 def tutorial_new_sound(page: Page) -> None:
-    page.goto("/bench")
+    _open(page, "Kiln door kick")
     page.get_by_role("button", name="New sound").click()
+    expect(page.get_by_label("Name of the sound")).to_have_value("New sound")
     page.get_by_role("img", name=_RESULT).wait_for()
     _settle(page)
 
@@ -245,6 +255,7 @@ def tutorial_pitch_curve(page: Page) -> None:
 @picture
 def tutorial_path(page: Page) -> None:
     _zap(page, whole=True)
+    _take_in_hand(page, "Main")
 
 
 @picture
