@@ -4,7 +4,7 @@ from sqlalchemy import func, select, text
 
 from nest_crate.catalogue.db.database import Database, migrate
 from nest_crate.catalogue.db.errors import DatabaseGone, StaleSave
-from nest_crate.catalogue.db.models import Base, Sample, SoundRevision, Take
+from nest_crate.catalogue.db.models import Base, Sample, SoundRevision, Take, utc_now
 from nest_crate.catalogue.releases.releases import releases_of
 from nest_crate.catalogue.samples.measurement import measure_again
 from nest_crate.catalogue.samples.takes import (
@@ -14,7 +14,7 @@ from nest_crate.catalogue.samples.takes import (
     samples_of,
     sweep_orphans,
 )
-from nest_crate.catalogue.sounds.sounds import create_sound
+from nest_crate.catalogue.sounds.sounds import create_sound, newest_samples
 from nest_crate.core.engine import ENGINE_VERSION, cpu_family, render
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import load_sound
@@ -70,6 +70,17 @@ def test_a_take_holds_the_rendered_samples_and_its_lineage(store, sound_id, kick
         assert sample.pitch_confidence > 0.5
         assert not sample.several_notes
         assert sample.take.cpu_family == cpu_family()
+
+
+def test_a_sound_looks_as_its_newest_sample_does(store, sound_id, kick):
+    first = keep(store, sound_id, kick)
+    newest = keep(store, sound_id, kick, name="Second take")
+    with store.database.session() as session:
+        assert newest_samples(session, [sound_id])[sound_id].id == newest
+        require_sample(session, store.account, newest).deleted = utc_now()
+    with store.database.session() as session:
+        found = newest_samples(session, [sound_id, sound_id + 1])
+        assert [(key, one.id) for key, one in found.items()] == [(sound_id, first)]
 
 
 @pytest.mark.parametrize(("rate", "step"), [(48000, 2**-23), (44100, None)])

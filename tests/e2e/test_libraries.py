@@ -12,7 +12,7 @@ import numpy as np
 import pytest
 from playwright.sync_api import APIResponse, Browser, Locator, Page, Route, expect
 
-from tests.e2e.bench import heard, wait_until_heard
+from tests.e2e.bench import heard, heard_count, wait_until_heard
 from tests.e2e.shelves import choose_from, find, open_sample, row, rows, view
 from tests.e2e.test_accessibility import violations
 from tests.web.samples import wav
@@ -370,6 +370,9 @@ def test_a_link_opens_without_an_account(enter: Callable[[str], Page], browser: 
 def test_a_sound_is_shared_by_a_link_of_its_own(enter: Callable[[str], Page]) -> None:
     editor = enter("Isolde Marrow")
     view(editor, "Sounds")
+    before = heard_count(editor)
+    editor.get_by_role("button", name="Play Lamp zap").click()
+    wait_until_heard(editor, before + 1)
     choose_from(editor, "More of Lamp zap", "Share by a link")
     editor.get_by_role("button", name="Make link").click()
     link = editor.get_by_role("dialog").locator("code").inner_text()

@@ -9,7 +9,7 @@ from datetime import timedelta
 from typing import Any
 
 from sqlalchemy import ColumnElement, delete, func, not_, select, update
-from sqlalchemy.orm import Session, defer, joinedload, selectinload
+from sqlalchemy.orm import Session, defer, joinedload, load_only, selectinload
 
 from nest_crate.catalogue.db.errors import NotFound, StaleSave
 from nest_crate.catalogue.db.models import Sample, Sound, SoundRevision, Take, utc_now
@@ -31,6 +31,7 @@ __all__ = [
     "duplicate_sound",
     "keep_revision",
     "move_sound",
+    "newest_samples",
     "require_sound",
     "revisions_of",
     "save_draft",
@@ -149,6 +150,24 @@ def takes_by_sound(session: Session, sound_ids: Sequence[int]) -> dict[int, int]
         .group_by(SoundRevision.sound_id)
     )
     return {row[0]: row[1] for row in session.execute(query)}
+
+
+def newest_samples(session: Session, sound_ids: Sequence[int]) -> dict[int, Sample]:
+    """The newest sample that was made from each sound, for its waveform and its length."""
+    newest = (
+        select(SoundRevision.sound_id, func.max(Sample.id))
+        .join(Take, Take.revision_id == SoundRevision.id)
+        .join(Sample, Sample.take_id == Take.id)
+        .where(SoundRevision.sound_id.in_(sound_ids), Sample.deleted.is_(None))
+        .group_by(SoundRevision.sound_id)
+    )
+    sounds = {sample_id: sound_id for sound_id, sample_id in session.execute(newest)}
+    rows = session.scalars(
+        select(Sample)
+        .where(Sample.id.in_(sounds))
+        .options(load_only(Sample.id, Sample.length_s, Sample.outline))
+    )
+    return {sounds[sample.id]: sample for sample in rows}
 
 
 def describe_sound(

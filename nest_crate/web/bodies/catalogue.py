@@ -60,6 +60,13 @@ class NewSoundRequest(Request):
     )
 
 
+class LookBody(BaseModel):
+    """How a sound's newest sample looks."""
+
+    length_s: float
+    outline: str = Field(description="Lowest and highest by column as signed bytes, base64")
+
+
 class SoundBody(BaseModel):
     """A sound in the list."""
 
@@ -69,6 +76,9 @@ class SoundBody(BaseModel):
     tags: list[str]
     description: str
     takes: int = Field(description="Samples that were made from it")
+    look: LookBody | None = Field(
+        default=None, description="Of the newest of them; in the list of sounds alone"
+    )
     deleted: bool
     library_id: int
     library_name: str

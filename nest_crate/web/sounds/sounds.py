@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import base64
+
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
-from nest_crate.catalogue.db.models import Sound, SoundRevision
+from nest_crate.catalogue.db.models import Sample, Sound, SoundRevision
 from nest_crate.catalogue.samples.fields import TagList
 from nest_crate.catalogue.samples.takes import keep_takes, require_sample
 from nest_crate.catalogue.sounds.sounds import (
@@ -17,6 +19,7 @@ from nest_crate.catalogue.sounds.sounds import (
     duplicate_sound,
     keep_revision,
     move_sound,
+    newest_samples,
     require_sound,
     revisions_of,
     save_draft,
@@ -60,6 +63,13 @@ def _facts(sound: Sound, takes: int = 0) -> dict[str, object]:
     }
 
 
+def _look(sample: Sample | None) -> dict[str, object] | None:
+    if sample is None:
+        return None
+    outline = base64.b64encode(sample.outline).decode()
+    return {"length_s": sample.length_s, "outline": outline}
+
+
 def _draft(sound: Sound) -> Response:
     facts = _facts(sound)
     body = {**facts, "version": sound.draft_version, "document": current_document(sound.draft)}
@@ -72,7 +82,11 @@ def list_sounds(query: SoundsQuery) -> Response:
     with services().database.session() as session:
         rows = sounds_of(session, current_account(), binned=query.binned)
         takes = takes_by_sound(session, [one.id for one in rows])
-        found = [_facts(one, takes.get(one.id, 0)) for one in rows]
+        samples = newest_samples(session, [one.id for one in rows])
+        found = [
+            {**_facts(one, takes.get(one.id, 0)), "look": _look(samples.get(one.id))}
+            for one in rows
+        ]
     return make_response({"sounds": found})
 
 

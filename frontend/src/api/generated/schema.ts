@@ -2750,6 +2750,19 @@ export interface components {
             sounds: components["schemas"]["SoundBody"][];
         };
         /**
+         * LookBody
+         * @description How a sound's newest sample looks.
+         */
+        LookBody: {
+            /** Length S */
+            length_s: number;
+            /**
+             * Outline
+             * @description Lowest and highest by column as signed bytes, base64
+             */
+            outline: string;
+        };
+        /**
          * SoundBody
          * @description A sound in the list.
          */
@@ -2769,6 +2782,11 @@ export interface components {
              * @description Samples that were made from it
              */
             takes: number;
+            /**
+             * @description Of the newest of them; in the list of sounds alone
+             * @default null
+             */
+            look: components["schemas"]["LookBody"] | null;
             /** Deleted */
             deleted: boolean;
             /** Library Id */
@@ -2808,6 +2826,11 @@ export interface components {
              * @description Samples that were made from it
              */
             takes: number;
+            /**
+             * @description Of the newest of them; in the list of sounds alone
+             * @default null
+             */
+            look: components["schemas"]["LookBody"] | null;
             /** Deleted */
             deleted: boolean;
             /** Library Id */

@@ -35,12 +35,16 @@ export function ChainRow({ sound, place, title, label = null }: Props) {
   };
   return (
     <div
-      className="flex min-h-12 flex-wrap items-start gap-2"
+      className="flex min-h-9 shrink-0 flex-wrap items-start gap-2"
       role="group"
       aria-label={title}
       {...handlers}
     >
-      {label && <span className="w-full text-[11px] font-semibold text-ink-2">{label}</span>}
+      {label && (
+        <span className="w-[58px] shrink-0 pt-2 text-[11px] leading-[14px] font-semibold text-ink-2">
+          {label}
+        </span>
+      )}
       {chain.map((part, index) => (
         <Fragment key={part.id}>
           {gap === index && <Gap />}
@@ -48,7 +52,7 @@ export function ChainRow({ sound, place, title, label = null }: Props) {
         </Fragment>
       ))}
       {gap === chain.length && <Gap />}
-      <div className="flex flex-col gap-1">
+      <div className={`flex gap-1 ${chain.length === 0 ? "items-center" : "flex-col"}`}>
         <button
           type="button"
           aria-label={ref === "main" ? "Add processor" : `Add processor to ${name}`}

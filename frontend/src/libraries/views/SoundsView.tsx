@@ -12,8 +12,9 @@ import {
   type SoundItem,
 } from "../../api";
 import { ActionMenu } from "../../ui";
-import { DetailsDrawer, Hint, ShareDialog, askAnew } from "../common";
+import { DetailsDrawer, Hint, lengthText, ShareDialog, askAnew } from "../common";
 import { BringSound } from "./BringSound";
+import { HeardSound } from "./HeardSound";
 import { matchesWords } from "./matchesWords";
 import { SoundDetails } from "./SoundDetails";
 
@@ -76,6 +77,7 @@ export function SoundsView({ library }: { library: LibraryItem }) {
               key={sound.id}
               className={`flex items-center gap-3 border-b border-line px-3 py-1.5 ${sound.id === chosenId ? "bg-band" : ""}`}
             >
+              <HeardSound sound={sound} />
               <button
                 type="button"
                 className="min-w-0 flex-1 text-left"
@@ -87,7 +89,12 @@ export function SoundsView({ library }: { library: LibraryItem }) {
                   {[sound.category, ...sound.tags].filter(Boolean).join(" · ") || "no tags"}
                 </span>
               </button>
-              <span className="figure w-16 text-right text-[12px]">rev {sound.revision}</span>
+              <span className="figure w-16 text-right text-[12px]">
+                {sound.look ? lengthText(sound.look.length_s) : "–"}
+              </span>
+              <span className="figure w-14 text-right text-[12px] narrow:hidden">
+                rev {sound.revision}
+              </span>
               <button
                 type="button"
                 className="w-20 text-right text-[12.5px] text-action underline disabled:text-ink-3 disabled:no-underline"
