@@ -239,7 +239,7 @@ def test_renders_are_heard_and_left_out_or_put_in_place(enter: Callable[[str], P
     editor.reload()
     work = editor.get_by_role("button", name=re.compile("^Jobs"))
     work.click()
-    expect(editor.get_by_text("ready: 3 to compare")).to_be_visible(timeout=60000)
+    expect(editor.get_by_text("ready: 3 to compare")).to_be_visible(timeout=120_000)
     editor.get_by_role("button", name="Open").click()
     dialog = editor.get_by_role("dialog", name="at 96 kHz")
 
