@@ -5,6 +5,7 @@ import pytest
 
 from nest_crate.catalogue.db.errors import NotAllowed, NotFound, StaleSave
 from nest_crate.catalogue.db.models import Member, Sound
+from nest_crate.catalogue.db.shared_models import Wish
 from nest_crate.catalogue.people.accounts import create_account
 from nest_crate.catalogue.people.libraries import (
     create_library,
@@ -12,6 +13,7 @@ from nest_crate.catalogue.people.libraries import (
     library_for_new_sounds,
 )
 from nest_crate.catalogue.releases.links import share_sound
+from nest_crate.catalogue.samples.comments import answer_wish, make_wish
 from nest_crate.catalogue.sounds.sounds import (
     FORGOTTEN_AFTER,
     create_sound,
@@ -170,6 +172,30 @@ class TestPrivateDrafts:
             moved = move_sound(session, store.account, draft_id, second)
             assert (moved.library.name, moved.private_to_id) == ("Second", None)
         assert self.seen(store, other) == [draft_id]
+
+    def test_is_everyones_once_it_is_shared_or_answers_a_request(self, store, other, kick):
+        def draft(session):
+            return create_sound(
+                session, store.account, library_id=store.library_id, document=kick, private=True
+            ).id
+
+        with store.database.session() as session:
+            shared, answer = draft(session), draft(session)
+            share_sound(session, store.account, shared, days=3)
+            wish = make_wish(session, other, store.library_id, title="A latch", text="")
+            answer_wish(session, store.account, wish.id, sound_id=answer)
+            # However long they are left, they are kept: others hold on to them.
+            for one in (shared, answer):
+                session.get_one(Sound, one).changed -= 2 * FORGOTTEN_AFTER
+        with store.database.session() as session:
+            draft(session)
+        assert set(self.seen(store, other)) == {shared, answer}
+        with store.database.session() as session:
+            second = create_library(session, store.account, name="Second").id
+            move_sound(session, store.account, answer, second)
+            session.flush()
+            moved_from = session.get_one(Wish, wish.id)
+            assert (moved_from.sound_id, moved_from.state) == (None, "open")
 
     def test_is_removed_where_it_was_left_untouched(self, store, draft_id, kick):
         with store.database.session() as session:

@@ -14,7 +14,7 @@ from nest_crate.catalogue.samples.takes import (
     samples_of,
     sweep_orphans,
 )
-from nest_crate.catalogue.sounds.sounds import create_sound, newest_samples
+from nest_crate.catalogue.sounds.sounds import create_sound, made_from
 from nest_crate.core.engine import ENGINE_VERSION, cpu_family, render
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import load_sound
@@ -76,11 +76,12 @@ def test_a_sound_looks_as_its_newest_sample_does(store, sound_id, kick):
     first = keep(store, sound_id, kick)
     newest = keep(store, sound_id, kick, name="Second take")
     with store.database.session() as session:
-        assert newest_samples(session, [sound_id])[sound_id].id == newest
+        assert made_from(session, [sound_id])[sound_id].newest.id == newest
         require_sample(session, store.account, newest).deleted = utc_now()
     with store.database.session() as session:
-        found = newest_samples(session, [sound_id, sound_id + 1])
-        assert [(key, one.id) for key, one in found.items()] == [(sound_id, first)]
+        found = made_from(session, [sound_id, sound_id + 1])
+        assert list(found) == [sound_id]
+        assert (found[sound_id].count, found[sound_id].newest.id) == (1, first)
 
 
 @pytest.mark.parametrize(("rate", "step"), [(48000, 2**-23), (44100, None)])

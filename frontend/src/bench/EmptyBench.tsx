@@ -1,10 +1,10 @@
 import { FileMusic, Plus } from "lucide-react";
-import { Link } from "react-router";
-import { mayDo, useLibraries } from "../api";
-import { chooseFiles } from "../imports";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { libraryForNewSounds, mayDo, useLibraries } from "../api";
+import { chooseFiles, SoundFileButton } from "../imports";
 import { useNewSound, useStarters } from "../sound";
 import { Button, useTitle } from "../ui";
-import { ImportSound } from "./ImportSound";
 
 const FIRST_STEPS = [
   [
@@ -19,7 +19,9 @@ const FIRST_STEPS = [
 
 /** The Bench before there is a sound: how to begin, and what comes after. */
 export function EmptyBench() {
+  const navigate = useNavigate();
   const newSound = useNewSound();
+  const [problem, setProblem] = useState<string | null>(null);
   useTitle("Bench");
   const starters = useStarters();
   const libraries = useLibraries().data ?? [];
@@ -33,9 +35,9 @@ export function EmptyBench() {
           <p className="mt-1 text-ink-2">
             It stays a private draft until you name it or keep a take.
           </p>
-          {newSound.problem && (
+          {(newSound.problem ?? problem) && (
             <p role="alert" className="mt-3 text-bad">
-              {newSound.problem}
+              {newSound.problem ?? problem}
             </p>
           )}
           <div className="mt-4 flex flex-wrap gap-2">
@@ -45,7 +47,11 @@ export function EmptyBench() {
             <Button onClick={chooseFiles}>
               <FileMusic size={15} aria-hidden /> Import audio…
             </Button>
-            <ImportSound />
+            <SoundFileButton
+              libraryId={async () => (await libraryForNewSounds()).id}
+              onImported={(id) => void navigate(`/bench/${id}`)}
+              onProblem={setProblem}
+            />
           </div>
           <h2 className="mt-7 mb-2 text-[13px] font-semibold text-ink-2">Or start from</h2>
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(190px,1fr))] gap-2">

@@ -3,3 +3,4 @@ export { BringIn } from "./ImportPage";
 export { ACCEPTED } from "./folders";
 export { chooseFiles, chooseFolder } from "./importStore";
 export { sendFile } from "./upload";
+export { SoundFileButton } from "./SoundFileButton";

@@ -149,5 +149,6 @@ export { forgetEdits, keptEdits, saveNow, useAutosave } from "./useAutosave";
 export { sharedTargets, type SharedTarget } from "./sharedTargets";
 export { withDuplicate } from "./duplicate";
 export { hasTimesInSeconds, withStretchedTimes } from "./tempoStretch";
+export { addLayer, addMover, LAYER_KINDS } from "./adding";
 export { useNewSound } from "./useNewSound";
 export { useStarters } from "./useStarters";

@@ -53,11 +53,13 @@ async function saveOnce(): Promise<void> {
     const draft = await resultOf(api.PUT("/api/sounds/{sound_id}/draft", { params, body }));
     if (!still()) return;
     const unchanged = useBench.getState().document === document;
-    useBench.setState({
+    useBench.setState((now) => ({
       version: draft.version,
       save: { kind: unchanged ? "saved" : "changed" },
-      opened: { ...opened, isPrivate: draft.private },
-    });
+      // Meanwhile it may have been moved to a library: what is private no more stays so.
+      opened:
+        now.opened?.isPrivate && !draft.private ? { ...now.opened, isPrivate: false } : now.opened,
+    }));
     if (unchanged) forgetEdits(opened.id);
   } catch (error) {
     if (still()) useBench.setState({ save: failed(error) });

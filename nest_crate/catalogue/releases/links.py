@@ -70,8 +70,10 @@ def share_sound(
     session: Session, account: CurrentAccount, sound_id: int, *, days: int, note: str = ""
 ) -> tuple[ShareLink, str]:
     """A link to a sound as it is whenever it is opened, and its secret."""
-    library_id = require_sound(session, account, sound_id, "share.make").library_id
-    return _new(session, account, library_id, days, note, sound_id=sound_id)
+    sound = require_sound(session, account, sound_id, "share.make")
+    # What others are shown is meant to stay.
+    sound.private_to_id = None
+    return _new(session, account, sound.library_id, days, note, sound_id=sound_id)
 
 
 def links_of(session: Session, account: CurrentAccount, library_id: int) -> Sequence[ShareLink]:

@@ -121,8 +121,11 @@ def answer_wish(
     if sample_id is not None:
         library_id = require_sample(session, account, sample_id).library_id
     else:
-        library_id = require_sound(session, account, sound_id or 0).library_id
-    # Who may see the wish must be able to see its answer.
+        sound = require_sound(session, account, sound_id or 0)
+        library_id = sound.library_id
+        # Who may see the wish must be able to see its answer: it is no private draft any more.
+        sound.private_to_id = None
+    # So the answer is in the wish's own library.
     if library_id != wish.library_id:
         raise field_error("sample_id", "the answer is in another library")
     wish.sample_id, wish.sound_id, wish.state = sample_id, sound_id, "answered"

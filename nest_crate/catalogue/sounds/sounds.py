@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Sequence
+from dataclasses import dataclass
 from datetime import timedelta
 from typing import Any
 
@@ -13,7 +14,7 @@ from sqlalchemy.orm import Session, defer, joinedload, load_only, selectinload
 
 from nest_crate.catalogue.db.errors import NotFound, StaleSave
 from nest_crate.catalogue.db.models import Sample, Sound, SoundRevision, Take, utc_now
-from nest_crate.catalogue.db.shared_models import ShareLink
+from nest_crate.catalogue.db.shared_models import ShareLink, Wish
 from nest_crate.catalogue.people.accounts import CurrentAccount
 from nest_crate.catalogue.people.libraries import require_library, visible_library_ids
 from nest_crate.catalogue.people.permissions import Action
@@ -23,6 +24,7 @@ from nest_crate.core.sound import dump_sound, load_sound
 
 __all__ = [
     "FORGOTTEN_AFTER",
+    "Made",
     "bin_sound",
     "create_sound",
     "current_document",
@@ -30,13 +32,12 @@ __all__ = [
     "document_digest",
     "duplicate_sound",
     "keep_revision",
+    "made_from",
     "move_sound",
-    "newest_samples",
     "require_sound",
     "revisions_of",
     "save_draft",
     "sounds_of",
-    "takes_by_sound",
 ]
 
 # A page that has an untouched draft open so long is not there any more.
@@ -140,34 +141,32 @@ def require_sound(
     return sound
 
 
-def takes_by_sound(session: Session, sound_ids: Sequence[int]) -> dict[int, int]:
-    """How many samples were made from each sound."""
+@dataclass(frozen=True)
+class Made:
+    """Of a sound: how many samples were made from it, and the newest of them."""
+
+    count: int
+    newest: Sample
+
+
+def made_from(session: Session, sound_ids: Sequence[int]) -> dict[int, Made]:
+    """What was made from each sound, where anything was; samples in the bin do not count."""
     query = (
-        select(SoundRevision.sound_id, func.count())
+        select(SoundRevision.sound_id, func.count(), func.max(Sample.id))
         .join(Take, Take.revision_id == SoundRevision.id)
         .join(Sample, Sample.take_id == Take.id)
         .where(SoundRevision.sound_id.in_(sound_ids), Sample.deleted.is_(None))
         .group_by(SoundRevision.sound_id)
     )
-    return {row[0]: row[1] for row in session.execute(query)}
-
-
-def newest_samples(session: Session, sound_ids: Sequence[int]) -> dict[int, Sample]:
-    """The newest sample that was made from each sound, for its waveform and its length."""
-    newest = (
-        select(SoundRevision.sound_id, func.max(Sample.id))
-        .join(Take, Take.revision_id == SoundRevision.id)
-        .join(Sample, Sample.take_id == Take.id)
-        .where(SoundRevision.sound_id.in_(sound_ids), Sample.deleted.is_(None))
-        .group_by(SoundRevision.sound_id)
-    )
-    sounds = {sample_id: sound_id for sound_id, sample_id in session.execute(newest)}
+    found = [tuple(row) for row in session.execute(query)]
     rows = session.scalars(
         select(Sample)
-        .where(Sample.id.in_(sounds))
+        .where(Sample.id.in_([newest for _, _, newest in found]))
+        # What a list draws of it.
         .options(load_only(Sample.id, Sample.length_s, Sample.outline))
     )
-    return {sounds[sample.id]: sample for sample in rows}
+    samples = {sample.id: sample for sample in rows}
+    return {sound: Made(count, samples[newest]) for sound, count, newest in found}
 
 
 def describe_sound(
@@ -210,13 +209,19 @@ def duplicate_sound(
 
 
 def move_sound(session: Session, account: CurrentAccount, sound_id: int, library_id: int) -> Sound:
-    """Move a sound with its links to a library, where its members see it; its samples stay."""
+    """Move a sound with its links to a library, where its members see it; its samples stay.
+
+    Requests of other libraries that it answered are open again, for not all who see them could see
+    it there.
+    """
     sound = require_sound(session, account, sound_id, "sound.edit", lock=True)
     require_library(session, account, library_id, "sound.edit")
     sound.library_id = library_id
     sound.private_to_id = None
     links = update(ShareLink).where(ShareLink.sound_id == sound_id)
     session.execute(links.values(library_id=library_id))
+    answered = update(Wish).where(Wish.sound_id == sound_id, Wish.library_id != library_id)
+    session.execute(answered.values(sound_id=None, state="open"))
     session.flush()
     session.refresh(sound, ["library"])
     return sound

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -81,12 +80,13 @@ def _telling(values: NDArray[np.float64], points: int) -> NDArray[np.int64]:
     most of equal stretches, so that a fast movement is as wide as it is and not a slow one."""
     if values.size <= points:
         return np.arange(values.size)
-    edges = np.linspace(0, values.size, points // 2).round().astype(int)
-    picked = [0, values.size - 1]
-    for start, end in pairwise(edges):
-        stretch = values[start:end]
-        picked += [start + int(stretch.argmin()), start + int(stretch.argmax())]
-    return np.unique(picked)
+    length = -(-values.size // (points // 2 - 1))
+    # The last stretch is filled up with the last value, which adds no other least or most.
+    stretches = np.pad(values, (0, -values.size % length), mode="edge").reshape(-1, length)
+    starts = np.arange(len(stretches)) * length
+    ends = np.array([0, values.size - 1])
+    picked = [ends, starts + stretches.argmin(axis=1), starts + stretches.argmax(axis=1)]
+    return np.unique(np.minimum(np.concatenate(picked), values.size - 1))
 
 
 def traces(

@@ -12,19 +12,19 @@ from nest_crate.catalogue.db.models import Sample, Sound, SoundRevision
 from nest_crate.catalogue.samples.fields import TagList
 from nest_crate.catalogue.samples.takes import keep_takes, require_sample
 from nest_crate.catalogue.sounds.sounds import (
+    Made,
     bin_sound,
     create_sound,
     current_document,
     describe_sound,
     duplicate_sound,
     keep_revision,
+    made_from,
     move_sound,
-    newest_samples,
     require_sound,
     revisions_of,
     save_draft,
     sounds_of,
-    takes_by_sound,
 )
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.web import bodies
@@ -46,14 +46,15 @@ class SoundList(BaseModel):
     sounds: list[bodies.SoundBody]
 
 
-def _facts(sound: Sound, takes: int = 0) -> dict[str, object]:
+def _facts(sound: Sound, made: Made | None = None) -> dict[str, object]:
     return {
         "id": sound.id,
         "name": sound.name,
         "category": sound.category,
         "tags": sound.tags,
         "description": sound.description,
-        "takes": takes,
+        "takes": made.count if made else 0,
+        "look": _look(made.newest) if made else None,
         "deleted": sound.deleted is not None,
         "library_id": sound.library_id,
         "library_name": sound.library.name,
@@ -63,9 +64,7 @@ def _facts(sound: Sound, takes: int = 0) -> dict[str, object]:
     }
 
 
-def _look(sample: Sample | None) -> dict[str, object] | None:
-    if sample is None:
-        return None
+def _look(sample: Sample) -> dict[str, object]:
     outline = base64.b64encode(sample.outline).decode()
     return {"length_s": sample.length_s, "outline": outline}
 
@@ -81,12 +80,8 @@ def list_sounds(query: SoundsQuery) -> Response:
     """All sounds of the account's libraries, newest change first."""
     with services().database.session() as session:
         rows = sounds_of(session, current_account(), binned=query.binned)
-        takes = takes_by_sound(session, [one.id for one in rows])
-        samples = newest_samples(session, [one.id for one in rows])
-        found = [
-            {**_facts(one, takes.get(one.id, 0)), "look": _look(samples.get(one.id))}
-            for one in rows
-        ]
+        made = made_from(session, [one.id for one in rows])
+        found = [_facts(one, made.get(one.id)) for one in rows]
     return make_response({"sounds": found})
 
 

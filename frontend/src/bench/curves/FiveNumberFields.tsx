@@ -1,10 +1,9 @@
 import { useState } from "react";
-import type { Curve, Declarations, Parameter, Sound } from "../../api";
+import type { Parameter } from "../../api";
 import { FieldRow, formatValue, Button } from "../../ui";
 import {
   CURVE_KINDS,
   type CurveName,
-  type CurveRef,
   editCurve,
   beatsOfFive,
   curveOfFive,
@@ -14,13 +13,7 @@ import {
   type FiveTime,
   withFiveNumber,
 } from "../../sound";
-
-interface Props {
-  sound: Sound;
-  curveRef: CurveRef;
-  curve: Curve;
-  declarations: Declarations;
-}
+import type { CurveProps } from "./curveProps";
 
 type Key = keyof FiveNumbers;
 
@@ -46,7 +39,7 @@ const LABELS: [Key, string][] = [
 ];
 
 /** A curve as attack, hold, decay, sustain and release: another view of the same points. */
-export function FiveNumberFields({ sound, curveRef, curve, declarations }: Props) {
+export function FiveNumberFields({ sound, curveRef, curve, declarations }: CurveProps) {
   const { five, lost } = fiveOfCurve(curve);
   const [agreed, setAgreed] = useState(false);
   const point = (name: string) =>

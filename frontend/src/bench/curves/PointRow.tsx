@@ -1,5 +1,5 @@
 import { X } from "lucide-react";
-import type { Curve, Declarations, Parameter, Sound } from "../../api";
+import type { Curve, Parameter } from "../../api";
 import { ValueField, formatValue } from "../../ui";
 import {
   beatsOf,
@@ -15,12 +15,9 @@ import {
   withPoint,
   withPointAt,
 } from "../../sound";
+import type { CurveProps } from "./curveProps";
 
-interface Props {
-  sound: Sound;
-  curveRef: CurveRef;
-  curve: Curve;
-  declarations: Declarations;
+interface Props extends CurveProps {
   part: Part;
   index: number;
   change: (what: string, to: (now: Curve) => Curve) => void;

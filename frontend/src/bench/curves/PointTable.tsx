@@ -1,20 +1,10 @@
 import { Plus } from "lucide-react";
-import type { Curve, Declarations, Sound } from "../../api";
-import {
-  CURVE_KINDS,
-  curveWords,
-  editCurve,
-  type CurveRef,
-  type Part,
-  withNewPoint,
-} from "../../sound";
+import type { Curve } from "../../api";
+import { CURVE_KINDS, curveWords, editCurve, type Part, withNewPoint } from "../../sound";
+import type { CurveProps } from "./curveProps";
 import { PointRow } from "./PointRow";
 
-interface Props {
-  sound: Sound;
-  curveRef: CurveRef;
-  curve: Curve;
-  declarations: Declarations;
+interface Props extends CurveProps {
   /** One time round of a cycle, which has no release. */
   cycle?: boolean;
 }

@@ -107,7 +107,6 @@ const WORDS: [string, string][] = [
   ["octave reverb", "Add Shimmer"],
   ["ambient", "Add Shimmer"],
   ["freeze", "Add Spectral blur"],
-  ["smear", "Add Spectral blur"],
   ["limiter", "Add Limiter"],
   ["maximiser", "Add Limiter"],
   ["mastering", "Add Limiter"],

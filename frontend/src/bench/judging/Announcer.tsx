@@ -7,18 +7,18 @@ export function Announcer() {
   const digest = useBench((state) => state.audition?.digest);
   const { shown } = useRemarks();
   const wrong = shown.filter(({ severity }) => severity !== "good").map(({ text }) => text);
-  const said = useRef<{ digest: string | undefined; wrong: string[] }>({ digest, wrong });
+  // A text, so that an equal list is no change.
+  const lines = wrong.join("\n");
+  const said = useRef({ digest, lines });
   const [words, setWords] = useState("");
-  const all = wrong.join(". ");
   useEffect(() => {
     if (digest === undefined || digest === said.current.digest) return;
-    const fresh = wrong.filter((text) => !said.current.wrong.includes(text));
-    const gone = said.current.wrong.length > 0 && wrong.length === 0;
-    said.current = { digest, wrong };
-    setWords(["Rendered", ...fresh, ...(gone ? ["All checks good"] : [])].join(". "));
-    // What is wrong changes with the render it is found in.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [digest, all]);
+    const before = said.current.lines.split("\n");
+    said.current = { digest, lines };
+    const fresh = lines.split("\n").filter((text) => text !== "" && !before.includes(text));
+    const good = before[0] !== "" && lines === "" ? ["All checks good"] : [];
+    setWords(["Rendered", ...fresh, ...good].join(". "));
+  }, [digest, lines]);
   return (
     <p role="status" aria-live="polite" className="sr-only">
       {words}

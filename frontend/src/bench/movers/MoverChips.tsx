@@ -1,14 +1,14 @@
 import { Plus } from "lucide-react";
-import { useDeclarations, type MoverKind, type Sound } from "../../api";
+import { useDeclarations, type Sound } from "../../api";
 import { ActionMenu } from "../../ui";
 import {
+  addMover,
   edit,
   useBench,
   idleMovers,
   curveMovers,
   MOVER_KINDS,
   MOVER_NAMES,
-  newMover,
   showMover,
   withoutMover,
   targetsOf,
@@ -17,11 +17,6 @@ import {
 /** Every mover that is no macro, with how much it moves; idle ones are marked; and new ones. */
 export function MoverChips({ sound }: { sound: Sound }) {
   const selection = useBench((state) => state.selection);
-  const add = (kind: MoverKind) => {
-    const mover = newMover(sound, kind);
-    edit(`Mover added: ${mover.name}`, (now) => ({ ...now, movers: [...now.movers, mover] }));
-    showMover(mover.id);
-  };
   const idle = idleMovers(sound);
   const removeIdle = () =>
     edit(`Idle movers removed: ${idle.map(({ name }) => name).join(", ")}`, (now) =>
@@ -78,7 +73,7 @@ export function MoverChips({ sound }: { sound: Sound }) {
         title="Add a mover; the ring beside a number does it too"
         className="inline-flex min-h-6 items-center gap-1 rounded-sm px-1.5 text-[12px] text-action hover:bg-band"
         anchor="bottom start"
-        actions={offered.map((kind) => ({ label: MOVER_NAMES[kind], act: () => add(kind) }))}
+        actions={offered.map((kind) => ({ label: MOVER_NAMES[kind], act: () => addMover(kind) }))}
       >
         <Plus size={13} aria-hidden /> Mover
       </ActionMenu>

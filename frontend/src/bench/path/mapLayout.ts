@@ -37,7 +37,8 @@ const BETWEEN = 32;
 /** From the main chain to the map's edge, behind which the output stands. */
 const TO_OUTPUT = 20;
 
-const step = NODE_HEIGHT + GAP;
+/** From one part to the one below it. */
+export const ROW_HEIGHT = NODE_HEIGHT + GAP;
 
 /** Every processor of a chain, with those in its branches. */
 const switchesOf = (chain: readonly Processor[]): boolean[] =>
@@ -68,12 +69,12 @@ export function spread(wishes: number[], most: number): number[] {
   let lowest = 0;
   for (const n of order) {
     placed[n] = Math.max(lowest, placed[n] ?? 0);
-    lowest = (placed[n] ?? 0) + step;
+    lowest = (placed[n] ?? 0) + ROW_HEIGHT;
   }
-  let highest = Math.max(most, (wishes.length - 1) * step);
+  let highest = Math.max(most, (wishes.length - 1) * ROW_HEIGHT);
   for (const n of order.toReversed()) {
     placed[n] = Math.min(highest, placed[n] ?? 0);
-    highest = (placed[n] ?? 0) - step;
+    highest = (placed[n] ?? 0) - ROW_HEIGHT;
   }
   return placed;
 }
@@ -89,11 +90,11 @@ export function mapLayout(sound: Sound): PathMap {
   const layers = sound.layers.map((layer: Layer, n): MapNode => ({
     id: layer.id,
     x: 0,
-    y: n * step,
+    y: n * ROW_HEIGHT,
     width: LAYER_WIDTH,
     switches: switchesOf(layer.chain),
   }));
-  const most = Math.max(layers.length - 1, 0) * step;
+  const most = Math.max(layers.length - 1, 0) * ROW_HEIGHT;
   const nodes = new Map(layers.map((node) => [node.id, node]));
   for (let column = 0; column < depth; column += 1) {
     const here = sound.buses.filter(({ id }) => columns.get(id) === column);

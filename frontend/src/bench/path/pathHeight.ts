@@ -2,6 +2,7 @@ import { create } from "zustand";
 import { persist } from "zustand/middleware";
 import type { Processor, Sound } from "../../api";
 import { branchesOf } from "../../sound";
+import { ROW_HEIGHT } from "./mapLayout";
 
 /** How high the path is: as the sound needs it, until someone drags it. */
 
@@ -9,7 +10,6 @@ export const LEAST_HEIGHT = 132;
 const MOST_SHARE = 0.6;
 const PLAIN = 156;
 /** What a row of the map and a row of cards take, and what lies around them. */
-const MAP_ROW = 28;
 const MAP_FRAME = 28;
 const CARD_ROW = 108;
 const CARD_FRAME = 44;
@@ -24,7 +24,7 @@ export const usePathHeight = create<{ wanted: number | null }>()(
 
 /** The height at which a sound's map and its longest chain are seen whole, within reason. */
 export function naturalHeight(sound: Sound, windowHeight: number): number {
-  const map = MAP_FRAME + MAP_ROW * Math.max(sound.layers.length, sound.buses.length);
+  const map = MAP_FRAME + ROW_HEIGHT * Math.max(sound.layers.length, sound.buses.length);
   const rowsOf = (chain: readonly Processor[]) => {
     const forks = chain.map((part) => branchesOf(part).length).filter((count) => count > 0);
     const plain = Math.ceil((chain.length - forks.length) / CARDS_A_ROW);

@@ -21,7 +21,7 @@ export async function playBench() {
       const gainDb = playbackGainDb(document, audition.measures.loudness_lufs);
       return play(audio, audition.digest, gainDb);
     } catch {
-      // The server has let go of it, and it is rendered again.
+      // The server no longer has it, so it is rendered below.
     }
   }
   await playDocument(document);

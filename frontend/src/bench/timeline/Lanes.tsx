@@ -1,9 +1,9 @@
 import { Plus } from "lucide-react";
 import { useEffect, useRef } from "react";
-import type { CurvePoint, Source } from "../../api";
+import type { CurvePoint } from "../../api";
 import { boundedView, zoomed, useSize } from "../../ui";
 import { CommonPitchLane } from "./CommonPitchLane";
-import { MOST_LAYERS, newLayer, edit, select, setView, showTab, useBench } from "../../sound";
+import { addLayer, LAYER_KINDS, MOST_LAYERS, select, setView, useBench } from "../../sound";
 import { GridMenu } from "./GridMenu";
 import { LABEL_WIDTH } from "../parts";
 import { Lane } from "./Lane";
@@ -97,14 +97,6 @@ function useWheelZoom(ref: React.RefObject<HTMLElement | null>) {
   }, [ref]);
 }
 
-const KINDS: { kind: Source["kind"]; label: string }[] = [
-  { kind: "tone", label: "tone" },
-  { kind: "wavetable", label: "wavetable" },
-  { kind: "noise", label: "noise" },
-  { kind: "struck", label: "struck body" },
-  { kind: "sample", label: "sample" },
-];
-
 interface AddLayerProps {
   full: boolean;
   empty: boolean;
@@ -112,25 +104,17 @@ interface AddLayerProps {
 }
 
 function AddLayer({ full, empty, commonShown }: AddLayerProps) {
-  const add = (kind: Source["kind"]) => {
-    const { document } = useBench.getState();
-    if (!document) return;
-    const layer = newLayer(document, kind);
-    edit(`Layer added: ${layer.name}`, (sound) => ({ ...sound, layers: [...sound.layers, layer] }));
-    select({ kind: "layer", id: layer.id });
-    showTab("source");
-  };
   return (
     <div className="flex flex-wrap items-center gap-1 px-3 py-2 text-ink-2">
       <span className="mr-1 inline-flex items-center gap-1 font-medium text-action">
         <Plus size={14} aria-hidden /> Add layer
       </span>
-      {KINDS.map(({ kind, label }) => (
+      {LAYER_KINDS.map(([kind, label]) => (
         <button
           key={kind}
           type="button"
           disabled={full}
-          onClick={() => add(kind)}
+          onClick={() => addLayer(kind)}
           className="min-h-6 rounded-control px-2 hover:bg-band disabled:opacity-45"
         >
           {label}

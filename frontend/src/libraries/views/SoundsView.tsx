@@ -11,9 +11,9 @@ import {
   type LibraryItem,
   type SoundItem,
 } from "../../api";
+import { SoundFileButton } from "../../imports";
 import { ActionMenu } from "../../ui";
 import { DetailsDrawer, Hint, lengthText, ShareDialog, askAnew } from "../common";
-import { BringSound } from "./BringSound";
 import { HeardSound } from "./HeardSound";
 import { matchesWords } from "./matchesWords";
 import { SoundDetails } from "./SoundDetails";
@@ -68,7 +68,13 @@ export function SoundsView({ library }: { library: LibraryItem }) {
             onChange={(event) => setWords(event.target.value)}
             className="h-8 min-w-0 flex-1 rounded-control border border-line-strong bg-sheet px-2"
           />
-          {editable && <BringSound libraryId={library.id} onTold={setNotice} />}
+          {editable && (
+            <SoundFileButton
+              libraryId={() => Promise.resolve(library.id)}
+              onImported={(_, file) => setNotice(`${file} is in the library`)}
+              onProblem={setNotice}
+            />
+          )}
           {notice && <span role="alert">{notice}</span>}
         </div>
         <ul className="min-h-0 flex-1 overflow-y-auto" aria-label="Sounds">
