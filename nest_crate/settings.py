@@ -51,10 +51,31 @@ class Settings(BaseSettings):
         default="", description="CSV of categories in place of the one that ships"
     )
     stage_memory_mb: int = Field(
-        default=256, ge=0, description="Memory for remembered results of stages, in MB"
+        default=160,
+        ge=0,
+        description="Memory of one render worker for remembered results of stages, in MB",
     )
-    audition_memory_mb: int = Field(
-        default=256, ge=16, description="Memory for auditions ready to be fetched, in MB"
+    web_processes: int = Field(
+        default=2, ge=1, le=64, description="Processes that answer requests, behind one port"
+    )
+    run_folder: str = Field(
+        default=str(Path.cwd() / "var" / "run"),
+        description="What the processes of one machine share while they run: sockets, progress",
+    )
+    render_workers: int = Field(
+        default=0, ge=0, le=256, description="Workers for short renders; one a processor at 0"
+    )
+    render_memory_mb: int = Field(
+        default=1400, ge=400, description="Memory of one render worker in MB, past which it fails"
+    )
+    render_time_s: float = Field(
+        default=60.0, ge=1.0, description="Seconds of one render, past which it is ended"
+    )
+    renders_at_once: int = Field(
+        default=2, ge=1, description="Renders of one account under way at a time"
+    )
+    renders_waiting: int = Field(
+        default=64, ge=1, description="Renders of one account that may wait"
     )
     job_scheduler: str = Field(
         default="",
@@ -72,3 +93,15 @@ class Settings(BaseSettings):
         ge=300,
         description="Memory at which the process for long work is ended and replaced, in MB",
     )
+
+    @property
+    def render_socket(self) -> str:
+        """Where the render workers are reached."""
+        return str(Path(self.run_folder) / "render.sock")
+
+    def as_environment(self) -> dict[str, str]:
+        """What another process reads these settings from; unlike a command's arguments, nobody
+        else on the machine sees it."""
+        return {
+            f"NEST_CRATE_{name.upper()}": str(value) for name, value in self.model_dump().items()
+        }

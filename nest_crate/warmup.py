@@ -19,7 +19,7 @@ from nest_crate.core.engine.processor_stages import process
 from nest_crate.core.sound import load_sound
 from nest_crate.core.sound.kinds import PROCESSOR_KINDS
 
-__all__ = ["warm_kernels"]
+__all__ = ["warm_kernels", "warming"]
 
 _SHORT = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.1, "value": 0, "bend": 3}]}
 _FALL = {"points": [{"time_s": 0, "value": 12}, {"time_s": 0.05, "value": 0, "bend": 2}]}
@@ -74,11 +74,15 @@ def warm_kernels(part: int = 0, parts: int = 1) -> int:
 
     Of several ``parts``, which other processes do beside this one, only the one numbered ``part``.
     """
-    jobs = [*_processor_jobs(), *_sound_jobs()]
-    mine = jobs[part::parts]
+    mine = warming()[part::parts]
     for job in mine:
         job()
     return len(mine)
+
+
+def warming() -> list[Callable[[], object]]:
+    """All that there is to do, in small pieces."""
+    return [*_processor_jobs(), *_sound_jobs()]
 
 
 def _processor_jobs() -> Iterator[Callable[[], object]]:

@@ -10,7 +10,8 @@ import pytest
 from nest_crate.catalogue.db.errors import DatabaseGone
 from nest_crate.catalogue.db.models import Sample, utc_now
 from nest_crate.catalogue.search import SampleQuery
-from nest_crate.server import index_keeper, repeat, sweeper
+from nest_crate.server.upkeep import repeat, sweeper
+from nest_crate.server.web_process import index_keeper
 from nest_crate.settings import Settings
 from nest_crate.web import create_app
 from nest_crate.web.infra.context import open_services
@@ -93,7 +94,7 @@ def add(store, name, **facts):
 def test_the_index_is_there_before_anybody_searches_and_finds_what_came_past_it(app, store):
     index = app.extensions["nest_crate"].index
     add(store, "Gong")
-    keep = index_keeper(app)
+    keep = index_keeper(app.extensions["nest_crate"])
     keep()
     found = lambda: index.search(SampleQuery(), [store.library_id]).total  # noqa: E731
     assert found() == 1
@@ -110,5 +111,5 @@ def test_files_without_rows_are_swept_once_they_are_old(app, store):
     for digest in (kept, orphan):
         path = next(store.files_folder.rglob(f"{digest}.wav"))
         os.utime(path, (0, 0))
-    sweeper(app)()
+    sweeper(store.database, store.files)()
     assert store.files.digests() == {kept, young}

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import atexit
 import secrets
+import shutil
 import signal
 import socket
+import tempfile
 import threading
+import time
+import urllib.request
 from pathlib import Path
 
 import click
@@ -14,12 +19,14 @@ from nest_crate.catalogue.db.database import Database, migrate
 from nest_crate.demo.people import DEMO_PASSWORD, DEMO_PEOPLE
 from nest_crate.demo.sounds import build_demo, ensure_account, ensure_administrator, ensure_people
 from nest_crate.local_database import LocalDatabase
-from nest_crate.server import serve
+from nest_crate.server import Supervisor, taken
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
-from nest_crate.web import create_app
 
-__all__ = ["start"]
+__all__ = ["run_folder", "start"]
+
+# sockaddr_un holds 108 bytes on Linux, its end included.
+_LONGEST_SOCKET_PATH = 108
 
 
 @click.command()
@@ -38,7 +45,7 @@ __all__ = ["start"]
 def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
     """Start MariaDB, migrate, load the demo scenario once, and serve until Ctrl-C."""
     data = data.resolve()
-    _require_free(host, port)
+    bound = _taken(host, port)
     click.echo("• Database: starting MariaDB on loopback")
     local = LocalDatabase(data / "database")
     stopping = threading.Event()
@@ -52,18 +59,15 @@ def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
         _load_demo_once(database, AudioStore(settings.audio_url), demo, data / "demo-loaded")
         database.engine.dispose()
         threading.Thread(target=_keep_running, args=(local, stopping), daemon=True).start()
-        click.echo(f"\nNest Crate is ready:  http://{host}:{port}\nCtrl-C stops it.\n")
-        if demo and not settings.auto_sign_in:
-            click.echo("Sign in as one of the demo's people (also offered on the page):")
-            for person in DEMO_PEOPLE:
-                click.echo(f"  {person.handle:<8} {DEMO_PASSWORD}   {person.name}, {person.role}")
-            click.echo("")
-        serve(lambda: create_app(settings), host=host, port=port)
+        ready = (host, port, demo and not settings.auto_sign_in)
+        threading.Thread(target=_say_when_ready, args=ready, daemon=True).start()
+        Supervisor(settings, bound).run()
     except RuntimeError as error:
         raise click.ClickException(str(error)) from error
     finally:
         stopping.set()
         signal.signal(signal.SIGINT, signal.SIG_IGN)
+        bound.close()
         local.stop()
         click.echo("Stopped.")
 
@@ -75,11 +79,23 @@ def _settings(url: str, data: Path, demo: bool, sign_in: str) -> Settings:
         update={
             "database_url": url,
             "audio_url": f"file://{data / 'audio'}",
+            "run_folder": str(run_folder(data)),
             "secret_key": given.secret_key or _kept_key(data / "secret-key"),
             "demo_sign_in": demo,
             "auto_sign_in": sign_in or given.auto_sign_in,
         }
     )
+
+
+def run_folder(data: Path) -> Path:
+    """Where the processes meet: in the data folder, or in a folder of the moment where its path is
+    too long for a socket."""
+    longest_name = "render.sock"
+    if len(str(data / "run" / longest_name)) < _LONGEST_SOCKET_PATH:
+        return data / "run"
+    folder = Path(tempfile.mkdtemp(prefix="nest-crate-run-"))
+    atexit.register(shutil.rmtree, folder, ignore_errors=True)
+    return folder
 
 
 def _kept_key(file: Path) -> str:
@@ -101,15 +117,33 @@ def _ensure_people(database: Database, demo: bool) -> None:
         click.echo(f"\nA first account was made:  admin   {password}\nChange its password soon.\n")
 
 
-def _require_free(host: str, port: int) -> None:
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+def _taken(host: str, port: int) -> socket.socket:
+    try:
+        return taken(host, port)
+    except OSError as error:
+        raise click.ClickException(
+            f"{host}:{port} cannot be used ({error.strerror}). Choose another with --port."
+        ) from error
+
+
+def _say_when_ready(host: str, port: int, demo_people: bool) -> None:
+    """Tell the address as soon as somebody answers there."""
+    address = f"http://{f'[{host}]' if ':' in host else host}:{port}"
+    for _ in range(600):
         try:
-            probe.bind((host, port))
-        except OSError as error:
-            raise click.ClickException(
-                f"{host}:{port} cannot be used ({error.strerror}). Choose another with --port."
-            ) from error
+            urllib.request.urlopen(f"{address}/api/health", timeout=2).close()
+        except OSError:
+            time.sleep(0.1)
+        else:
+            break
+    else:
+        return
+    click.echo(f"\nNest Crate is ready:  {address}\nCtrl-C stops it.\n")
+    if demo_people:
+        click.echo("Sign in as one of the demo's people (also offered on the page):")
+        for person in DEMO_PEOPLE:
+            click.echo(f"  {person.handle:<8} {DEMO_PASSWORD}   {person.name}, {person.role}")
+        click.echo("")
 
 
 def _load_demo_once(database: Database, store: AudioStore, demo: bool, mark: Path) -> None:

@@ -51,6 +51,11 @@ class ByteMemory(Generic[_Key, _Value]):
                 self._kept.clear()
                 self._larger = (key, value)
 
+    def clear(self) -> None:
+        with self._lock:
+            self._larger = None
+            self._kept.clear()
+
     @property
     def held_bytes(self) -> int:
         larger = 0 if self._larger is None else self._bytes_of(self._larger[1])

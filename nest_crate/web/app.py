@@ -18,6 +18,7 @@ from nest_crate.web import people, releases, samples, sounds, upkeep, work
 from nest_crate.web.docs import serve_docs
 from nest_crate.web.infra.context import install_sign_in, open_services
 from nest_crate.web.infra.guard import install_guard
+from nest_crate.web.infra.json_bodies import bound_json
 from nest_crate.web.infra.problems import register_problems, request_problem
 
 __all__ = ["create_app"]
@@ -48,7 +49,7 @@ def create_app(settings: Settings) -> OpenAPI:
         # Room for a document of the largest size with a hit beside it.
         MAX_CONTENT_LENGTH=2 * MAX_DOCUMENT_BYTES,
     )
-    app.json.sort_keys = False  # type: ignore[attr-defined]
+    bound_json(app)
     app.extensions["nest_crate"] = open_services(settings, Database(settings.database_url))
     install_sign_in(app)
     install_guard(app)

@@ -24,7 +24,7 @@ from typing import Any
 import pytest
 
 from nest_crate.core.formats.wav import decode_wav
-from tests.e2e.conftest import Running, end_database, start_program, stop_program
+from tests.program import Running, end_database, start_program, stop_program
 from tests.web.samples import wav
 
 NOT_DEMO = ("--no-demo", "--sign-in", "admin")

@@ -10,8 +10,9 @@ import pytest
 from playwright.sync_api import Browser, Page, expect
 
 from tests.e2e import bench
-from tests.e2e.conftest import LISTEN, Running, start_program, stop_program
+from tests.e2e.conftest import LISTEN
 from tests.e2e.test_accessibility import violations
+from tests.program import Running, start_program, stop_program
 
 
 @pytest.fixture(scope="module")

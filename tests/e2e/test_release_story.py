@@ -17,8 +17,8 @@ import soundfile
 from playwright.sync_api import Page, expect
 
 from tests.e2e.bench import heard, wait_until_heard
-from tests.e2e.conftest import PROJECT, Running
 from tests.e2e.shelves import choose_from, find, open_sample, row, rows, view
+from tests.program import PROJECT, Running
 
 PULL = PROJECT / "tools" / "pull_release.py"
 

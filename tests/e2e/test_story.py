@@ -13,11 +13,12 @@ from tests.e2e import bench
 
 
 def test_space_plays_the_demo_sound_as_it_is_rendered(page):
-    bench.open_sound(page, "Kiln door kick")
+    sound_id = bench.open_sound(page, "Kiln door kick")
     assert page.evaluate("window.heard.length") == 0, "nothing plays by itself"
     page.keyboard.press("Space")
     played = bench.wait_until_heard(page, 1)
-    audio = page.request.get(f"/api/auditions/{bench.digest(page)}.wav").body()
+    body = {"document": bench.draft(page, sound_id)}
+    audio = page.request.post("/api/playing/hits", data=body).body()
     expected, rate = decode_wav(audio)
     assert rate == page.evaluate("window.heard[0].rate")
     np.testing.assert_array_equal(played, expected[0, :96000])

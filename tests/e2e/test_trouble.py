@@ -3,7 +3,7 @@
 from playwright.sync_api import expect
 
 from tests.e2e import bench
-from tests.e2e.conftest import end_database
+from tests.program import end_database
 
 
 def test_two_windows_do_not_overwrite_each_other(page):

@@ -6,6 +6,7 @@ from nest_crate.catalogue.people.accounts import account_by_handle, create_accou
 from nest_crate.core.sound import dump_sound
 from nest_crate.demo.people import DEMO_PASSWORD
 from nest_crate.demo.sounds import ensure_people
+from nest_crate.jobs.rendering.pool import RenderPool
 from nest_crate.settings import Settings
 from nest_crate.web import create_app
 from nest_crate.web.infra.context import open_services
@@ -31,17 +32,29 @@ def one_app(tmp_path_factory, local_database):
     app.extensions["nest_crate"].database.engine.dispose()
 
 
+@pytest.fixture(scope="session")
+def render_pool(tmp_path_factory):
+    """Render workers that all tests share, by the folder in which they are reached."""
+    folder = tmp_path_factory.mktemp("run")
+    pool = RenderPool(Settings(run_folder=str(folder)))
+    pool.start()
+    yield str(folder)
+    pool.stop()
+
+
 @pytest.fixture
-def made_app(one_app, store):
-    """The application over the test's store, with settings and nothing remembered."""
+def made_app(one_app, store, render_pool):
+    """The application over the test's store, with settings and nothing remembered. Long work waits;
+    a test that wants it done puts someone there who does it."""
 
     def make(**settings):
         settings = Settings(
-            database_url=store.url, audio_url=f"file://{store.files_folder}", **settings
+            database_url=store.url,
+            run_folder=render_pool,
+            audio_url=f"file://{store.files_folder}",
+            **settings,
         )
         held = open_services(settings, store.database)
-        # Long work waits; a test that wants it done puts someone there who does it.
-        held.foreman.close()
         one_app.extensions["nest_crate"] = held
         return one_app
 

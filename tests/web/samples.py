@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import json
+
 import numpy as np
+from werkzeug.sansio.multipart import Data, Epilogue, Field, File, MultipartDecoder
 
 from nest_crate.catalogue.db.models import Sample
 from nest_crate.catalogue.samples.measurement import measure_into
@@ -87,3 +90,26 @@ def heard(client, sample):
 
 def one(client, sample):
     return client.get(f"/api/samples/{sample['id']}").json
+
+
+def audition_parts(client, body):
+    """An audition as it comes to the Bench: the parts of its answer by name, JSON read."""
+    answer = client.post("/api/auditions", json=body, headers={"Accept": "multipart/mixed"})
+    assert answer.status_code == 200, answer.text
+    boundary = answer.mimetype_params["boundary"]
+    decoder = MultipartDecoder(boundary.encode(), max_parts=20)
+    decoder.receive_data(answer.data)
+    decoder.receive_data(None)
+    found, name = {}, ""
+    while not isinstance(event := decoder.next_event(), Epilogue):
+        if isinstance(event, File | Field):
+            name = event.name
+            found[name] = b""
+            if isinstance(event, File):
+                found["digest"] = event.filename.removesuffix(".wav")
+        elif isinstance(event, Data):
+            found[name] += event.data
+    return {
+        name: value if name in ("audio", "digest") else json.loads(value)
+        for name, value in found.items()
+    }

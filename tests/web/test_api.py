@@ -1,4 +1,5 @@
 import base64
+import hashlib
 import json
 import math
 
@@ -9,7 +10,9 @@ from nest_crate.catalogue.db.models import Sound
 from nest_crate.catalogue.people.accounts import create_account
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.formats.wav import decode_wav
+from nest_crate.web.bodies import AuditionBody
 from tests.core.test_document import document
+from tests.web.samples import audition_parts
 
 
 @pytest.fixture
@@ -32,10 +35,11 @@ def keep(client, sound, name="A take", **changes):
 
 class TestAudition:
     def test_answers_with_audio_measures_and_drawing(self, client, kick, kick_document):
-        answer = client.post("/api/auditions", json={"document": kick_document}).json
-        response = client.get(f"/api/auditions/{answer['digest']}.wav")
-        assert "immutable" in response.headers["Cache-Control"]
-        samples, rate = decode_wav(response.data)
+        parts = audition_parts(client, {"document": kick_document, "details": True})
+        assert list(parts) == ["audio", "digest", "figures", "pictures", "details"]
+        answer = {**parts["figures"], **parts["pictures"]}
+        assert hashlib.sha256(parts["audio"]).hexdigest() == answer["digest"] == parts["digest"]
+        samples, rate = decode_wav(parts["audio"])
         expected = render(kick).samples
         assert (rate, answer["frames"]) == (48000, expected.shape[1])
         np.testing.assert_array_equal(samples, expected.astype(np.float32))
@@ -59,11 +63,11 @@ class TestAudition:
 
     def test_a_step_of_the_path_is_listened_at(self, client, kick, kick_document):
         body = {"document": kick_document, "listen_at": "knock"}
-        answer = client.post("/api/auditions", json=body).json
-        samples, _ = decode_wav(client.get(f"/api/auditions/{answer['digest']}.wav").data)
+        parts = audition_parts(client, body)
+        samples, _ = decode_wav(parts["audio"])
         expected = render(kick, listen_at="knock").samples
         np.testing.assert_array_equal(samples, expected.astype(np.float32))
-        assert answer["remarks"] == []
+        assert parts["figures"]["remarks"] == []
         refused = client.post("/api/auditions", json={**body, "listen_at": "gone"})
         assert refused.status_code == 422
         assert refused.json["problems"][0]["path"] == "listen_at"
@@ -101,9 +105,13 @@ class TestAudition:
         assert answer["frames"] == other.samples.shape[1]
         assert answer["measures"]["note"] == "G2"
 
-    def test_unknown_audition_is_a_problem(self, client):
-        response = client.get(f"/api/auditions/{'0' * 64}.wav")
-        assert (response.status_code, response.json["code"]) == (404, "file_missing")
+    def test_as_json_it_is_the_same_without_the_audio(self, client, kick_document):
+        parts = audition_parts(client, {"document": kick_document})
+        answer = client.post("/api/auditions", json={"document": kick_document})
+        assert answer.mimetype == "application/json"
+        apart = {**parts["figures"], **parts["pictures"], "took": answer.json["took"]}
+        assert answer.json == apart
+        AuditionBody.model_validate(answer.json)
 
 
 class TestBadInput:
@@ -141,7 +149,20 @@ class TestBadInput:
         huge = client.post("/api/auditions", data=b"x" * 2_100_000, content_type="application/json")
         assert huge.status_code == 413
 
-    @pytest.mark.parametrize("data", [b"", b"{", b"[]", b'{"document": 5}', b"\xff\xfe"])
+    @pytest.mark.parametrize(
+        "data",
+        [
+            b"",
+            b"{",
+            b"[]",
+            b'{"document": 5}',
+            b"\xff\xfe",
+            b"[" * 3000,
+            b"[" * 100_000 + b"]" * 100_000,
+            b'{"document":' * 900 + b"1" + b"}" * 900,
+            b'{"document":' * 70 + b"1" + b"}" * 70,
+        ],
+    )
     def test_body_that_is_no_request_is_a_problem(self, client, data):
         response = client.post("/api/auditions", data=data, content_type="application/json")
         assert response.status_code in (400, 422)

@@ -2,10 +2,12 @@
 
 import os
 import signal
+import threading
 import time
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import replace
+from contextlib import contextmanager
 from datetime import timedelta
+from pathlib import Path
 from types import SimpleNamespace
 
 import psutil
@@ -29,8 +31,9 @@ from nest_crate.catalogue.work.jobs import (
 )
 from nest_crate.core.engine import ENGINE_VERSION
 from nest_crate.core.formats.wav import decode_wav
-from nest_crate.jobs import Foreman
+from nest_crate.jobs.foreman import Foreman
 from nest_crate.jobs.pieces import OtherEngine, work_on
+from nest_crate.jobs.waking import heed
 from nest_crate.settings import Settings
 from tests.web.samples import bring, make_sound, one
 
@@ -52,20 +55,26 @@ def cluster():
         yield cluster
 
 
+@contextmanager
 def foreman_of(people, **settings):
-    """Puts a foreman into the application; the caller closes it."""
+    """A foreman beside the application, which wakes it."""
     held = people.app.extensions["nest_crate"]
     foreman = Foreman(held.settings.model_copy(update=settings), held.database)
-    people.app.extensions["nest_crate"] = replace(held, foreman=foreman)
-    return foreman
+    ended = threading.Event()
+    given = (Path(held.settings.run_folder), foreman.wake, ended)
+    heeding = threading.Thread(target=heed, args=given)
+    heeding.start()
+    yield foreman
+    ended.set()
+    heeding.join()
+    foreman.close()
 
 
 @pytest.fixture
 def working(people, cluster):
     """People whose long work is done."""
-    foreman = foreman_of(people, job_scheduler=cluster.scheduler_address)
-    yield people
-    foreman.close()
+    with foreman_of(people, job_scheduler=cluster.scheduler_address):
+        yield people
 
 
 def revise(people, sound, version, document, level_db):
@@ -449,14 +458,11 @@ class TestWorkers:
         _, kept = make_sound(people, kick_document, count=2)
         job = begin(people.editor, kept["ids"], sample_rate=96000)
         before = set(psutil.Process().children(recursive=True))
-        foreman = foreman_of(people)
-        foreman.wake()
-        try:
+        with foreman_of(people) as foreman:
+            foreman.wake()
             assert [row["words"] for row in ended(people.editor, job)] == [None, None]
             workers = set(psutil.Process().children(recursive=True)) - before
             assert any(worker.nice() == 10 for worker in workers), "it stands back behind listeners"
-        finally:
-            foreman.close()
         assert not [one for one in workers if one.is_running() and "spawn_main" in one.cmdline()]
         foreman.wake()
         assert not [thread for thread in [foreman._thread] if thread and thread.is_alive()]

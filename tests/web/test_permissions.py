@@ -14,7 +14,6 @@ OPEN = {"session", "shared", "reference", "openapi"}
 # For every signed-in account: rendering what it sends, and what is its own.
 SIGNED_IN = {
     "auditions.audition",
-    "auditions.audio",
     "chains.chains",
     "chains.keep",
     "chains.remove",

@@ -30,6 +30,7 @@ export {
   useSounds,
   useVersion,
 } from "./queries";
+export { PartReader, type AnswerPart } from "./parts";
 export { mayDo, useEnter, useSession, type SessionAnswer } from "./session";
 export type {
   AuditionAnswer,

@@ -1,3 +1,14 @@
 export { HeldHit, type RenderHeld } from "./heldHit";
-export { loadAudio, play, playLoop, playPosition, playUrl, stopPlaying, usePlayer } from "./player";
+export {
+  bufferOf,
+  keepAudio,
+  keptAudio,
+  loadAudio,
+  play,
+  playLoop,
+  playPosition,
+  playUrl,
+  stopPlaying,
+  usePlayer,
+} from "./player";
 export { renderHit, renderPhrase } from "./renders";

@@ -65,11 +65,20 @@ export async function loadAudio(url: string): Promise<AudioBuffer> {
   const response = await fetch(url);
   if (!response.ok) throw new Error(`no audio at ${url}`);
   const buffer = await decoded(await response.arrayBuffer());
-  buffers.set(url, buffer);
-  const oldest = buffers.keys().next().value;
-  if (buffers.size > KEPT_BUFFERS && oldest !== undefined) buffers.delete(oldest);
+  keepAudio(url, buffer);
   return buffer;
 }
+
+/** Keep a buffer ready under its address or digest, with the last few others. */
+export function keepAudio(key: string, buffer: AudioBuffer): void {
+  buffers.delete(key);
+  buffers.set(key, buffer);
+  const oldest = buffers.keys().next().value;
+  if (buffers.size > KEPT_BUFFERS && oldest !== undefined) buffers.delete(oldest);
+}
+
+/** What is kept ready under a key. */
+export const keptAudio = (key: string): AudioBuffer | null => buffers.get(key) ?? null;
 
 function peakOf(buffer: AudioBuffer): number {
   let peak = 0;

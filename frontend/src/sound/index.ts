@@ -143,7 +143,7 @@ export {
   type SaveState,
   type Selection,
 } from "./store";
-export { playbackGainDb, switchProcessor, toggleMatching } from "./switching";
+export { needsLoudness, playbackGainDb, switchProcessor, toggleMatching } from "./switching";
 export { isFollowed, mayMove, targetAt, targetsOf, type Target } from "./targets";
 export { forgetEdits, keptEdits, saveNow, useAutosave } from "./useAutosave";
 export { sharedTargets, type SharedTarget } from "./sharedTargets";

@@ -1,6 +1,6 @@
 import type { Sound } from "../api";
 import { findProcessor, withProcessor } from "./chains";
-import { matchingGainDb } from "./pinStore";
+import { matchingGainDb, usePins } from "./pinStore";
 import { processorName } from "./processorNames";
 import { edit, useBench } from "./store";
 
@@ -34,6 +34,10 @@ export function switchProcessor(id: string): void {
 }
 
 const MOST_DB = 24;
+
+/** Whether a render's loudness decides how it is played. */
+export const needsLoudness = (document: Sound): boolean =>
+  matched?.document === document || usePins.getState().matched;
 
 /** By how much to play a render louder or quieter than it is. */
 export function playbackGainDb(document: Sound, loudnessLufs: number): number {

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -22,14 +22,12 @@ from nest_crate.catalogue.people.vocabulary import Vocabulary, load_vocabulary
 from nest_crate.catalogue.samples.fields import tags_among
 from nest_crate.catalogue.samples.measurement import heard_audio, measure_into
 from nest_crate.catalogue.samples.name_templates import clean_path
-from nest_crate.catalogue.sounds.recordings import StoredRecordings
 from nest_crate.catalogue.sounds.sounds import keep_revision, require_sound, save_draft
 from nest_crate.core.dsp.resampling.rates import resample
 from nest_crate.core.engine import (
     ENGINE_VERSION,
     Audio,
     RenderSettings,
-    StageMemory,
     cpu_family,
     render,
 )
@@ -38,6 +36,7 @@ from nest_crate.core.sound import Hit
 from nest_crate.core.sound import Sound as SoundDocument
 from nest_crate.storage import AudioStore
 from nest_crate.storage.decoder import decode_file
+from nest_crate.storage.stored_recordings import StoredRecordings
 
 __all__ = [
     "WITHOUT_PICTURES",
@@ -64,7 +63,6 @@ def keep_take(
     hit: Hit,
     library_id: int,
     name: str,
-    memory: StageMemory | None = None,
     sample_rate: int = 48000,
 ) -> int:
     """As ``keep_takes`` for one hit; answers the new sample's id."""
@@ -78,7 +76,6 @@ def keep_take(
         hits=[hit],
         library_id=library_id,
         name=name,
-        memory=memory,
         sample_rate=sample_rate,
     )[0]
 
@@ -94,8 +91,8 @@ def keep_takes(
     hits: Sequence[Hit],
     library_id: int,
     name: str,
-    memory: StageMemory | None = None,
     sample_rate: int = 48000,
+    rendered: Callable[[Hit], Audio] | None = None,
 ) -> list[int]:
     """Render hits at final quality, store the files, then save draft, revision, takes and samples
     at once; answers the new samples' ids.
@@ -103,6 +100,11 @@ def keep_takes(
     Several hits are one variation group under the name, numbered from 1. Permission and version
     are asked before the work and again with the rows; where anything fails nothing is catalogued,
     and a file without rows is swept later.
+
+    Parameters
+    ----------
+    rendered
+        renders a hit elsewhere; here where None.
     """
     with database.session() as session:
         require_library(session, account, library_id, "sample.add")
@@ -110,7 +112,7 @@ def keep_takes(
     settings = RenderSettings(sample_rate=sample_rate, recordings=StoredRecordings(store))
     stored = []
     for hit in hits:
-        audio = render(document, hit, settings, memory=memory)
+        audio = rendered(hit) if rendered else render(document, hit, settings)
         # Single precision keeps what is over full scale, and 24 bits exactly.
         data = encode_wav(audio.samples, audio.sample_rate, sample_format="float32")
         stored.append((hit, store.put(data), _measured(audio)))

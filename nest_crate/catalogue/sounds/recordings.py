@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 
 from sqlalchemy import select
@@ -11,17 +11,10 @@ from sqlalchemy.orm import Session
 from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.db.models import Recording, utc_now
 from nest_crate.catalogue.people.accounts import CurrentAccount
-from nest_crate.core.byte_memory import ByteMemory
-from nest_crate.core.engine import Audio
-from nest_crate.core.errors import FormatError
-from nest_crate.core.formats.wav import decode_wav
-from nest_crate.storage import AudioStore, FileMissing
+from nest_crate.storage import AudioStore
 from nest_crate.storage.decoder import decode_file
 
-__all__ = ["StoredRecordings", "import_recording", "recordings_of"]
-
-# Of decoded recordings so many bytes are kept for the next render.
-_KEPT_BYTES = 120_000_000
+__all__ = ["import_recording", "recordings_of"]
 
 
 def import_recording(
@@ -58,29 +51,3 @@ def recordings_of(session: Session, account: CurrentAccount) -> Sequence[Recordi
     """An account's recordings, the newest first."""
     query = select(Recording).where(Recording.account_id == account.id)
     return session.scalars(query.order_by(Recording.created.desc())).all()
-
-
-class StoredRecordings(Mapping[str, Audio]):
-    """The recordings of a store by digest, the last few kept decoded."""
-
-    def __init__(self, store: AudioStore, kept_bytes: int = _KEPT_BYTES) -> None:
-        self._store = store
-        self._decoded: ByteMemory[str, Audio] = ByteMemory(
-            kept_bytes, lambda audio: audio.samples.nbytes, keep_larger=True
-        )
-
-    def __getitem__(self, digest: str) -> Audio:
-        found = self._decoded.get(digest)
-        if found is None:
-            try:
-                found = Audio(*decode_wav(self._store.get(digest)))
-            except (FileMissing, FormatError) as error:
-                raise KeyError(digest) from error
-            self._decoded.put(digest, found)
-        return found
-
-    def __iter__(self) -> Iterator[str]:
-        return iter(self._store.digests())
-
-    def __len__(self) -> int:
-        return len(self._store.digests())

@@ -25,7 +25,6 @@ from nest_crate.catalogue.people.libraries import require_library
 from nest_crate.catalogue.samples.edits import mark_changed, record_change, samples_for
 from nest_crate.catalogue.samples.measurement import measured_values
 from nest_crate.catalogue.samples.takes import require_sample
-from nest_crate.catalogue.sounds.recordings import StoredRecordings
 from nest_crate.catalogue.work.jobs import Outcome, Piece, begin_job, item_at, own_job
 from nest_crate.core.analysis.features.features import feature_distances, features
 from nest_crate.core.analysis.measures.figures import Measures, measure
@@ -43,6 +42,7 @@ from nest_crate.core.engine import (
 from nest_crate.core.formats.wav import decode_wav, encode_wav
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.storage import AudioStore
+from nest_crate.storage.stored_recordings import StoredRecordings
 
 __all__ = [
     "RERENDER",

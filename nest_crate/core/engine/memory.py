@@ -43,6 +43,12 @@ class StageMemory:
         with self._lock:
             self._readings[key, name] = value
 
+    def clear(self) -> None:
+        """Forget everything."""
+        self._results.clear()
+        with self._lock:
+            self._readings.clear()
+
     @property
     def held_bytes(self) -> int:
         return self._results.held_bytes

@@ -37,6 +37,14 @@ class ListenRequest(AuditionRequest):
     sound_id: int | None = Field(
         default=None, description="The sound it is, for comparing it with what its library holds"
     )
+    stream: str = Field(
+        default="",
+        max_length=80,
+        description="Requests of one account and stream replace each other, the newest stays; by "
+        "itself those with the same sound_id do",
+    )
+    details: bool = Field(default=False, description="With the closer look, as its last part")
+    holds: bool = Field(default=False, description="Closer: a tap and a long hold too")
 
 
 class OutlineBody(BaseModel):
@@ -116,7 +124,7 @@ class TookBody(BaseModel):
 
 
 class AuditionBody(BaseModel):
-    """A rendered hit: fetch its audio by ``digest``."""
+    """A rendered hit; ``digest`` names its audio."""
 
     digest: str
     sample_rate: int

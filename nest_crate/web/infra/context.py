@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from pathlib import Path
 from typing import cast
 
 from flask import Flask, Request, current_app, session
@@ -14,13 +15,11 @@ from nest_crate.catalogue.people.accounts import CurrentAccount, account_by_hand
 from nest_crate.catalogue.people.keys import account_of_token
 from nest_crate.catalogue.people.vocabulary import Vocabulary, load_vocabulary
 from nest_crate.catalogue.search import SampleIndex
-from nest_crate.catalogue.sounds.recordings import StoredRecordings
-from nest_crate.core.byte_memory import ByteMemory
-from nest_crate.core.engine import RenderSettings, StageMemory
-from nest_crate.core.engine.settings import Quality
-from nest_crate.jobs import Foreman
+from nest_crate.jobs.rendering.client import Renderers
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
+from nest_crate.storage.stored_recordings import StoredRecordings
+from nest_crate.web.infra.shared_files import SharedFiles
 
 __all__ = [
     "Services",
@@ -29,7 +28,6 @@ __all__ = [
     "install_sign_in",
     "open_services",
     "open_session",
-    "render_settings",
     "services",
 ]
 
@@ -41,12 +39,11 @@ class Services:
     database: Database
     store: AudioStore
     recordings: StoredRecordings
-    stages: StageMemory
-    auditions: ByteMemory[str, bytes]
+    renderers: Renderers
+    shared: SharedFiles
     index: SampleIndex
     vocabulary: Vocabulary
     settings: Settings
-    foreman: Foreman
 
 
 def open_services(settings: Settings, database: Database) -> Services:
@@ -56,25 +53,17 @@ def open_services(settings: Settings, database: Database) -> Services:
         database=database,
         store=store,
         recordings=StoredRecordings(store),
-        stages=StageMemory(settings.stage_memory_mb * 1_000_000),
-        auditions=ByteMemory(settings.audition_memory_mb * 1_000_000, len, keep_larger=True),
+        renderers=Renderers(settings.render_socket, settings.audio_url),
+        shared=SharedFiles(Path(settings.run_folder) / "shared"),
         index=SampleIndex(),
         vocabulary=load_vocabulary(settings.vocabulary),
         settings=settings,
-        foreman=Foreman(settings, database),
     )
 
 
 def services() -> Services:
     """The services of the running application."""
     return cast(Services, current_app.extensions["nest_crate"])
-
-
-def render_settings(sample_rate: int = 48000, quality: Quality = "final") -> RenderSettings:
-    """Settings of a render that may refer to stored recordings."""
-    return RenderSettings(
-        sample_rate=sample_rate, quality=quality, recordings=services().recordings
-    )
 
 
 class _SignedIn(UserMixin):  # type: ignore[misc]

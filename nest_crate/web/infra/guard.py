@@ -38,6 +38,9 @@ def install_guard(app: Flask) -> None:
             raise NotAllowed("This request comes from another site's page")
         if token and request.endpoint not in _ASKING and _only_reads():
             raise NotAllowed("This token is read-only")
+        if request.is_json and request.content_length:
+            # What is no JSON, or nested without an end, is refused as that: 400.
+            request.get_json()
 
 
 def _only_reads() -> bool:

@@ -21,6 +21,7 @@ from nest_crate.catalogue.db.errors import (
 from nest_crate.catalogue.work.progress import Stopped
 from nest_crate.core.cancellation import Cancelled
 from nest_crate.core.errors import DocumentError, DocumentTooLarge, FormatError, NestCrateError
+from nest_crate.jobs.rendering.errors import RenderersAway, RenderersBusy, RenderTooLarge
 from nest_crate.storage.files import FileMissing, StorageError
 
 __all__ = ["Problem", "problem_of", "register_problems", "request_problem"]
@@ -51,6 +52,8 @@ class Problem(BaseModel):
 def _answer(problem: Problem) -> Response:
     response = make_response(problem.model_dump(), problem.status)
     response.headers["Content-Type"] = "application/problem+json"
+    if "retry_after_s" in problem.details:
+        response.headers["Retry-After"] = str(problem.details["retry_after_s"])
     return response
 
 
@@ -91,7 +94,10 @@ _STATUS: dict[type[NestCrateError], int] = {
     DocumentTooLarge: 413,
     DocumentError: 422,
     FormatError: 422,
+    RenderTooLarge: 422,
     DatabaseGone: 503,
+    RenderersAway: 503,
+    RenderersBusy: 503,
     StorageError: 507,
 }
 

@@ -45,7 +45,7 @@ def plan(body: ExportPlan) -> Response:
         names = list(paths_of(samples, body.template, body.file_format).values())
     text = body.model_dump_json()
     digest = _key(text, account.id)
-    services().auditions.put(digest, text.encode())
+    services().shared.put(f"{digest}.plan", text.encode())
     return make_response({"path": f"/api/exports/{digest}.zip", "names": names})
 
 
@@ -53,7 +53,7 @@ def plan(body: ExportPlan) -> Response:
 def fetch(path: ExportPath) -> Response:
     """The archive, sent while it is made."""
     account = current_account()
-    kept = services().auditions.get(path.digest)
+    kept = services().shared.get(f"{path.digest}.plan")
     if kept is None or _key(kept.decode(), account.id) != path.digest:
         raise NotFound("This download is not ready any more; ask for it again")
     wanted = ExportPlan.model_validate_json(kept)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import base64
+from dataclasses import replace
 from typing import Any
 
 from flask import Response, make_response
@@ -21,16 +22,16 @@ from nest_crate.catalogue.sounds.files import sound_archive
 from nest_crate.catalogue.sounds.sounds import current_document
 from nest_crate.core.analysis.measures.figures import measure
 from nest_crate.core.analysis.pictures.outlines import outline
-from nest_crate.core.engine import Audio, render
-from nest_crate.core.engine.phrases import render_phrase
+from nest_crate.core.engine import Audio
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.core.sound import load_sound
 from nest_crate.core.sound.recipe import recipe
 from nest_crate.web import bodies
 from nest_crate.web.infra.answers import attachment, moment
-from nest_crate.web.infra.context import render_settings, services
+from nest_crate.web.infra.context import services
 from nest_crate.web.infra.guard import limiter
 from nest_crate.web.infra.problems import Problem
+from nest_crate.web.infra.rendering import audio_in, audio_of, of_sound
 from nest_crate.web.releases.releases import release_archive, with_tag
 from nest_crate.web.samples.samples import sample_body
 
@@ -137,7 +138,8 @@ def look(path: SecretPath) -> Response:
 
 
 def _shown(row: CataloguedSound) -> SharedSound:
-    audio = render(load_sound(row.draft), settings=render_settings(), memory=services().stages)
+    sound = load_sound(row.draft)
+    audio = audio_of(sound, sound.hit)
     figures = measure(audio.samples, audio.sample_rate)
     drawn = outline(audio.samples, _OUTLINE_COLUMNS)
     return SharedSound(
@@ -194,8 +196,7 @@ def shared_sound(path: SecretPath) -> Response:
     """One hit of a shared sound as float WAV at 48 kHz."""
     with services().database.session() as session:
         sound = load_sound(_sound(session, open_link(session, path.secret)).draft)
-    audio = render(sound, settings=render_settings(), memory=services().stages)
-    return _wav(audio, sound.name)
+    return _wav(audio_of(sound, sound.hit), sound.name)
 
 
 @api.get("/<string:secret>/sound.zip", responses={404: Problem})
@@ -214,8 +215,8 @@ def shared_phrase(path: SecretPath) -> Response:
     """The sound of a link in a short test phrase, as float WAV."""
     with services().database.session() as session:
         sound = load_sound(_document(session, open_link(session, path.secret)))
-    audio = render_phrase(sound, "eight_hits", render_settings(), memory=services().stages)
-    return _wav(audio, f"{sound.name}, eight hits")
+    wanted = of_sound(sound, sound.hit, times=8).step("phrase", phrase="eight_hits")
+    return _wav(audio_in(replace(wanted, behind=True)), f"{sound.name}, eight hits")
 
 
 def _wav(audio: Audio, name: str) -> Response:

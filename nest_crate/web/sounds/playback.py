@@ -5,37 +5,23 @@ from __future__ import annotations
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 
-from nest_crate.core.engine import Audio, render
-from nest_crate.core.engine.phrases import PHRASES, render_phrase
-from nest_crate.core.formats.wav import encode_wav
-from nest_crate.core.sound import load_hit, load_sound
+from nest_crate.core.engine.phrases import PHRASES
+from nest_crate.core.sound import load_sound
 from nest_crate.web import bodies
-from nest_crate.web.infra.context import current_account, render_settings, services
+from nest_crate.web.infra.context import current_account
+from nest_crate.web.infra.rendering import HEARD, asked, of_sound, wav_of
 
 __all__ = ["api"]
 
 api = APIBlueprint("playing", __name__, url_prefix="/api/playing", abp_tags=[Tag(name="bench")])
 
-
-_REMEMBERED_HOLD_S = 4.0
-
-
-def _wav(audio: Audio) -> Response:
-    response = make_response(encode_wav(audio.samples, audio.sample_rate, sample_format="float32"))
-    response.headers["Content-Type"] = "audio/wav"
-    return response
+_HITS_OF_A_PHRASE = 8
 
 
 @api.post("/hits")
 def play_hit(body: bodies.AuditionRequest) -> Response:
     """One hit as float WAV, for keys that are played."""
-    current_account()
-    sound = load_sound(body.document)
-    hit = sound.hit if body.hit is None else load_hit(body.hit)
-    settings = render_settings(body.sample_rate, body.quality)
-    # A key that is held for long is not rendered again; it would push out what is.
-    memory = services().stages if hit.hold_s <= _REMEMBERED_HOLD_S else None
-    return _wav(render(sound, hit, settings, memory=memory))
+    return wav_of(asked(body, looped=True).step("play", HEARD))
 
 
 @api.get("/phrases", responses={200: bodies.PhrasesBody})
@@ -50,6 +36,6 @@ def phrases() -> Response:
 def play_phrase(body: bodies.PhraseRequest) -> Response:
     """A test phrase played with the sound, as float WAV."""
     current_account()
-    settings = render_settings(body.sample_rate)
     sound = load_sound(body.document)
-    return _wav(render_phrase(sound, body.phrase, settings, memory=services().stages))
+    given = of_sound(sound, sound.hit, sample_rate=body.sample_rate, times=_HITS_OF_A_PHRASE)
+    return wav_of(given.step("phrase", HEARD, phrase=body.phrase))

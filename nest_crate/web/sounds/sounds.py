@@ -31,6 +31,7 @@ from nest_crate.web import bodies
 from nest_crate.web.infra.context import current_account, services
 from nest_crate.web.infra.forms import Form, SoundPath
 from nest_crate.web.infra.problems import Problem
+from nest_crate.web.infra.rendering import audio_of
 from nest_crate.web.samples.samples import sample_body
 
 __all__ = ["api"]
@@ -175,19 +176,19 @@ class KeptTake(BaseModel):
 @api.post("/<int:sound_id>/takes", responses={201: KeptTake, 409: Problem, 507: Problem})
 def take(path: SoundPath, body: bodies.TakeRequest) -> tuple[Response, int]:
     """Render hits at final quality and put the takes into a library under a name."""
-    hit = load_hit(body.hit)
+    hit, document = load_hit(body.hit), load_sound(body.document)
     ids = keep_takes(
         services().database,
         services().store,
         current_account(),
         path.sound_id,
         base_version=body.base_version,
-        document=load_sound(body.document),
+        document=document,
         hits=[hit.model_copy(update={"number": hit.number + n}) for n in range(body.count)],
         library_id=body.library_id,
         name=body.name,
-        memory=services().stages,
         sample_rate=body.sample_rate,
+        rendered=lambda one: audio_of(document, one, sample_rate=body.sample_rate),
     )
     with services().database.session() as session:
         sample = sample_body(require_sample(session, current_account(), ids[0]))

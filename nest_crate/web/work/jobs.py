@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from pathlib import Path
+
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
@@ -17,6 +19,7 @@ from nest_crate.catalogue.work.jobs import (
     stop_job,
 )
 from nest_crate.catalogue.work.rerender import begin_rerender, heard_render, replace_by_rerender
+from nest_crate.jobs.waking import wake
 from nest_crate.web.infra.answers import moment
 from nest_crate.web.infra.context import current_account, services
 from nest_crate.web.infra.forms import Form, IdsRequest
@@ -118,7 +121,7 @@ def rerender(body: RerenderRequest) -> Response:
             newest=body.newest,
         )
         made = _job(state_of(session, job))
-    services().foreman.wake()
+    wake(Path(services().settings.run_folder))
     return make_response(made.model_dump(), 201)
 
 

@@ -13,25 +13,11 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Render one hit and answer with its measures, checks and drawing data. */
+        /**
+         * Render one hit and answer with its audio, measures, checks and drawing data.
+         * @description <br/>With ``Accept: multipart/mixed`` the parts come as they are made: "audio" (float WAV, named<br/>after its digest), "figures" (all but the spectrogram), "pictures" (the spectrogram) and, if<br/>asked for, "details". Otherwise the answer is JSON without the audio, which<br/>``/api/playing/hits`` gives. A newer request of the same account and stream ends this one with<br/>409.
+         */
         post: operations["auditions_audition_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/auditions/{digest}.wav": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The audio of an audition, float WAV; gone after a while (ask for the audition again). */
-        get: operations["auditions_audio__string_digest__wav_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1921,7 +1907,7 @@ export interface components {
     schemas: {
         /**
          * AuditionBody
-         * @description A rendered hit: fetch its audio by ``digest``.
+         * @description A rendered hit; ``digest`` names its audio.
          */
         AuditionBody: {
             /** Digest */
@@ -2119,6 +2105,24 @@ export interface components {
              * @default null
              */
             sound_id: number | null;
+            /**
+             * Stream
+             * @description Requests of one account and stream replace each other, the newest stays; by itself those with the same sound_id do
+             * @default
+             */
+            stream: string;
+            /**
+             * Details
+             * @description With the closer look, as its last part
+             * @default false
+             */
+            details: boolean;
+            /**
+             * Holds
+             * @description Closer: a tap and a long hold too
+             * @default false
+             */
+            holds: boolean;
         };
         /** SavedChainsBody */
         SavedChainsBody: {
@@ -4679,28 +4683,6 @@ export interface operations {
                     "application/json": components["schemas"]["AuditionBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-        };
-    };
-    auditions_audio__string_digest__wav_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                digest: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
             /** @description Unprocessable Entity */
             422: {
                 headers: {

@@ -7,6 +7,5 @@ export { allNotesOff, noteOfKey, noteOff, noteOn, shiftOctave, useKeys } from ".
 export { showHolds } from "./lookClosely";
 export { letGo, playBench, playDocument, playHeld } from "./playBench";
 export { playInRow } from "./playInRow";
-export { auditionUrl } from "./requestAudition";
 export { useAudition } from "./useAudition";
 export { TempoOffer } from "./TempoOffer";

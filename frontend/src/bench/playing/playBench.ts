@@ -1,7 +1,7 @@
 import type { Sound } from "../../api";
-import { HeldHit, loadAudio, play, renderHit } from "../../audio";
+import { HeldHit, keptAudio, play, renderHit } from "../../audio";
 import { withoutEffects, playbackGainDb, useBench } from "../../sound";
-import { auditionUrl, requestAudition } from "./requestAudition";
+import { requestAudition } from "./requestAudition";
 
 /** Render a document and play it, level-matched to the pinned states if that is asked for. */
 export async function playDocument(document: Sound): Promise<void> {
@@ -15,14 +15,11 @@ export async function playDocument(document: Sound): Promise<void> {
 export async function playBench() {
   const { audition, document } = useBench.getState();
   if (!document) return null;
-  if (audition) {
-    try {
-      const audio = await loadAudio(auditionUrl(audition.digest));
-      const gainDb = playbackGainDb(document, audition.measures.loudness_lufs);
-      return play(audio, audition.digest, gainDb);
-    } catch {
-      // The server no longer has it, so it is rendered below.
-    }
+  const audio = audition ? keptAudio(audition.digest) : null;
+  // Where it is not kept any more, it is rendered below.
+  if (audition && audio) {
+    const gainDb = playbackGainDb(document, audition.measures.loudness_lufs);
+    return play(audio, audition.digest, gainDb);
   }
   await playDocument(document);
   return null;

@@ -1,9 +1,9 @@
 import { useEffect } from "react";
 import { ApiError, type Sound } from "../../api";
 import { play } from "../../audio";
-import { lookClosely } from "./lookClosely";
+import { holdsShown } from "./lookClosely";
 import { requestAudition } from "./requestAudition";
-import { stepName, playbackGainDb, useBench } from "../../sound";
+import { needsLoudness, playbackGainDb, stepName, useBench } from "../../sound";
 
 const DRAFT_EVERY_MS = 80;
 const RETRY_MS = 2000;
@@ -29,6 +29,9 @@ class Auditioner {
   private stopped = false;
   private lastDraftAt = 0;
   private timer: number | undefined;
+  private closer: AbortController | null = null;
+  /** Requests of this page replace each other on the server, those of others do not. */
+  private readonly stream = crypto.randomUUID?.() ?? String(Math.random());
 
   ask(wish: Wish): void {
     this.waiting = wish;
@@ -39,6 +42,7 @@ class Auditioner {
   stop(): void {
     this.stopped = true;
     this.waiting = null;
+    this.closer?.abort();
     window.clearTimeout(this.timer);
     useBench.setState({ rendering: false });
   }
@@ -70,22 +74,63 @@ class Auditioner {
     });
   }
 
-  private async render({ document, quality, listen, at, dry }: Wish): Promise<void> {
-    try {
-      const soundId = useBench.getState().opened?.id ?? null;
-      const { answer, audio } = await requestAudition(document, { quality, at, dry, soundId });
-      if (this.waiting?.quality === "final") return;
-      if (listen)
-        play(audio, answer.digest, playbackGainDb(document, answer.measures.loudness_lufs));
-      useBench.setState({ audition: answer, shown: document, auditionProblem: null });
-      if (quality === "final") void lookClosely(document);
-    } catch (error) {
-      const reason = error instanceof ApiError ? error.message : "The sound could not be rendered";
-      useBench.setState({ auditionProblem: reason });
-      const passing = error instanceof ApiError && (error.status === 0 || error.status >= 500);
-      if (passing && !this.stopped)
-        await this.pauseBeforeRetry({ document, quality, listen: false, at, dry });
-    }
+  /** Done once pictures are shown; the closer look goes on until something newer begins. */
+  private render(wish: Wish): Promise<void> {
+    this.closer?.abort();
+    const control = new AbortController();
+    this.closer = control;
+    return new Promise((resolve, reject) => {
+      let shown = false;
+      const show = () => {
+        shown = true;
+        resolve();
+      };
+      this.request(wish, control.signal, show).catch((error: unknown) =>
+        // Without the closer look the pictures keep what they showed.
+        shown ? undefined : this.fail(wish, error).then(resolve, reject),
+      );
+    });
+  }
+
+  private async request(wish: Wish, signal: AbortSignal, shown: () => void): Promise<void> {
+    const { document, quality, at, dry } = wish;
+    const soundId = useBench.getState().opened?.id ?? null;
+    const details = quality === "final" ? { details: { holds: holdsShown() } } : {};
+    const how = { quality, at, dry, soundId, stream: this.stream, signal, ...details };
+    const heard = { done: !wish.listen };
+    const hear = (audio: AudioBuffer, digest: string, gainDb: number) => {
+      if (heard.done || this.waiting?.quality === "final") return;
+      heard.done = true;
+      play(audio, digest, gainDb);
+    };
+    let held: { audio: AudioBuffer; digest: string } | null = null;
+    await requestAudition(document, how, {
+      onAudio: (audio, digest) => {
+        held = { audio, digest };
+        // Where it is played as loud as something else, its loudness has to be known first.
+        if (!needsLoudness(document)) hear(audio, digest, 0);
+      },
+      onPictures: (answer) => {
+        if (this.waiting?.quality !== "final") {
+          if (held)
+            hear(held.audio, held.digest, playbackGainDb(document, answer.measures.loudness_lufs));
+          useBench.setState({ audition: answer, shown: document, auditionProblem: null });
+        }
+        shown();
+      },
+      onDetails: (details) => {
+        if (useBench.getState().document === document) useBench.setState({ details });
+      },
+    });
+  }
+
+  private async fail(wish: Wish, error: unknown): Promise<void> {
+    // Cancelled on purpose.
+    if (error instanceof DOMException && error.name === "AbortError") return;
+    if (!(error instanceof ApiError)) throw error;
+    useBench.setState({ auditionProblem: error.message });
+    const passing = error.status === 0 || error.status === 409 || error.status >= 500;
+    if (passing && !this.stopped) await this.pauseBeforeRetry({ ...wish, listen: false });
   }
 
   /** Nothing newer to do: the same wish waits and is tried again. */

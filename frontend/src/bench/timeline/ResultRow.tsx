@@ -1,7 +1,7 @@
 import { Ear, X } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import type { AuditionAnswer } from "../../api";
-import { loadAudio, playPosition, usePlayer } from "../../audio";
+import { keptAudio, playPosition, usePlayer } from "../../audio";
 import {
   signedBytesOf,
   centsText,
@@ -19,7 +19,6 @@ import { chainPlaces, listenAt, stepName, useBench } from "../../sound";
 import { LABEL_WIDTH } from "../parts";
 import { LaneTraces } from "./LaneTraces";
 import { GainOnRuler } from "./GainOnRuler";
-import { auditionUrl } from "../playing";
 
 const HEIGHT = 134;
 
@@ -162,18 +161,7 @@ function Figures({ audition }: { audition: AuditionAnswer }) {
 function useCloseSamples(audition: AuditionAnswer, scale: TimeScale) {
   const framesShown = (scale.endS - scale.startS) * audition.sample_rate;
   const close = framesShown < 6 * scale.width;
-  const [loaded, setLoaded] = useState<{ digest: string; buffer: AudioBuffer } | null>(null);
-  useEffect(() => {
-    if (!close) return;
-    let wanted = true;
-    void loadAudio(auditionUrl(audition.digest))
-      .then((buffer) => wanted && setLoaded({ digest: audition.digest, buffer }))
-      .catch(() => null);
-    return () => {
-      wanted = false;
-    };
-  }, [close, audition.digest]);
-  return close && loaded?.digest === audition.digest ? loaded.buffer : null;
+  return close ? keptAudio(audition.digest) : null;
 }
 
 function Picture({ audition, scale }: { audition: AuditionAnswer; scale: TimeScale }) {

@@ -1,0 +1,285 @@
+"""Gives render jobs to workers: one process, one loop, which renders nothing itself.
+
+A web process connects, says what it wants, and reads the answer from the same connection. The
+connection itself is handed to the worker, so that what was rendered passes through nobody else. A
+connection that closes is a job that nobody waits for.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import itertools
+import os
+import selectors
+import socket
+import time
+from dataclasses import dataclass
+from pathlib import Path
+
+import structlog
+
+from nest_crate.jobs.rendering.admission import Admission, Job, Lane, Limits, Refusal
+from nest_crate.jobs.rendering.errors import RenderersBusy, Why, ended_early, packed
+from nest_crate.jobs.rendering.frames import Frame, FrameReader, send_frame
+from nest_crate.jobs.rendering.requests import RenderRequest
+from nest_crate.jobs.rendering.worker_process import WorkerProcess, WorkerSettings
+
+__all__ = ["Dispatcher", "PoolSettings"]
+
+# How often waiting jobs and limits of time are looked at.
+_TICK_S = 0.01
+_IDLE_TICK_S = 0.25
+# A worker that was told to stop and goes on for so long is replaced.
+_STOPS_WITHIN_S = 2.0
+_RECEIVED_AT_ONCE = 1 << 18
+_log = structlog.get_logger()
+
+
+@dataclass(frozen=True)
+class PoolSettings:
+    """Workers of both lanes, and what they and those who ask may take."""
+
+    quick: int
+    slow: int
+    worker: WorkerSettings
+    limits: Limits
+
+
+@dataclass
+class _Asker:
+    """A connection: its request as far as it came, then its job."""
+
+    connection: socket.socket
+    reader: FrameReader
+    job: Job | None = None
+    body: bytes = b""
+
+
+@dataclass
+class _Slot:
+    """A worker's place; whoever works there is replaced where it ends."""
+
+    index: int
+    lane: Lane
+    process: WorkerProcess
+    job: Job | None = None
+    began: float = 0.0
+    cancelled: float | None = None
+
+    @property
+    def free(self) -> bool:
+        return self.job is None and self.process.ready
+
+
+class Dispatcher:
+    """Runs until ``stop``; see the module."""
+
+    def __init__(self, path: Path, settings: PoolSettings) -> None:
+        self._settings = settings
+        self._path = path
+        self._selector = selectors.DefaultSelector()
+        self._numbers = itertools.count(1)
+        self._askers: dict[int, _Asker] = {}
+        self._stopped = False
+        lanes: dict[Lane, list[int]] = {
+            "quick": list(range(settings.quick)),
+            "slow": list(range(settings.quick, settings.quick + settings.slow)),
+        }
+        self._admission = Admission(settings.limits, lanes)
+        self._slots = [
+            _Slot(index, lane, WorkerProcess(settings.worker, lane))
+            for lane, indices in lanes.items()
+            for index in indices
+        ]
+
+    def stop(self) -> None:
+        self._stopped = True
+
+    def run(self) -> None:
+        """Serve; ends its workers when it ends."""
+        listener = _listening(self._path)
+        self._selector.register(listener, selectors.EVENT_READ, self._accept)
+        for slot in self._slots:
+            self._watch(slot)
+        try:
+            while not self._stopped:
+                busy = any(True for _ in self._admission.waiting())
+                running = any(slot.job is not None for slot in self._slots)
+                pause = _TICK_S if busy or running else _IDLE_TICK_S
+                for key, _ in self._selector.select(pause):
+                    key.data(key.fileobj)
+                self._hold_to_time()
+                self._assign()
+        finally:
+            for slot in self._slots:
+                slot.process.end()
+            self._path.unlink(missing_ok=True)
+
+    def _watch(self, slot: _Slot) -> None:
+        def hear(_: socket.socket) -> None:
+            self._hear(slot)
+
+        self._selector.register(slot.process.told, selectors.EVENT_READ, hear)
+
+    def _accept(self, listener: socket.socket) -> None:
+        with contextlib.suppress(OSError):
+            connection, _ = listener.accept()
+            asker = _Asker(connection, FrameReader())
+
+            def read(_: socket.socket) -> None:
+                self._read(asker)
+
+            self._selector.register(connection, selectors.EVENT_READ, read)
+
+    def _read(self, asker: _Asker) -> None:
+        """More of a request, or its end: nobody waits for the answer any more."""
+        try:
+            # The connection is a worker's too, so it is never made one that does not wait.
+            data = asker.connection.recv(_RECEIVED_AT_ONCE, socket.MSG_DONTWAIT)
+        except BlockingIOError:
+            return
+        except OSError:
+            data = b""
+        if not data:
+            self._left(asker)
+            return
+        if asker.job is not None:
+            return
+        for frame in asker.reader.feed(data):
+            self._admit(asker, frame)
+            return
+
+    def _admit(self, asker: _Asker, frame: Frame) -> None:
+        job = RenderRequest.job(next(self._numbers), frame)
+        asker.job, asker.body = job, frame.body
+        answer = self._admission.submit(job, time.monotonic())
+        if isinstance(answer, Refusal):
+            words = (
+                "More is being rendered than this machine can do at once. Try again in a moment."
+            )
+            details = {"retry_after_s": answer.retry_after_s}
+            self._close(asker, packed(RenderersBusy(words, details=details)))
+            return
+        self._askers[job.id] = asker
+        for one in answer:
+            self._replace(one)
+
+    def _replace(self, job: Job) -> None:
+        """A newer job took its place. Under way, its worker is told and says so to the asker."""
+        asker = self._askers.pop(job.id, None)
+        slot = self._slot_of(job)
+        if slot is not None:
+            self._cancel(slot, "replaced")
+        if asker is not None:
+            error = None if slot else packed(ended_early("replaced"))
+            self._close(asker, error)
+
+    def _left(self, asker: _Asker) -> None:
+        job = asker.job
+        if job is not None:
+            self._askers.pop(job.id, None)
+            slot = self._slot_of(job)
+            if slot is not None:
+                self._cancel(slot, "left")
+            self._admission.remove(job)
+        self._close(asker, None)
+
+    def _close(self, asker: _Asker, error: dict[str, object] | None) -> None:
+        with contextlib.suppress(KeyError, ValueError):
+            self._selector.unregister(asker.connection)
+        if error is not None:
+            _say(asker.connection, Frame({"error": error}))
+        asker.connection.close()
+
+    def _slot_of(self, job: Job) -> _Slot | None:
+        return next((slot for slot in self._slots if slot.job is job), None)
+
+    def _cancel(self, slot: _Slot, why: Why) -> None:
+        if slot.job is None or slot.cancelled is not None:
+            return
+        slot.cancelled = time.monotonic()
+        slot.process.cancel(slot.job.id, why)
+
+    def _assign(self) -> None:
+        now = time.monotonic()
+        free = {slot.index for slot in self._slots if slot.free}
+        for slot in self._slots:
+            if slot.index not in free:
+                continue
+            job = self._admission.next_for(slot.index, slot.lane, free, now)
+            if job is None:
+                continue
+            free.discard(slot.index)
+            asker = self._askers[job.id]
+            slot.job, slot.began, slot.cancelled = job, now, None
+            last = len(job.steps) == 1
+            slot.process.give(job.id, job.steps[0].task, asker.connection, asker.body, last=last)
+
+    def _hear(self, slot: _Slot) -> None:
+        """What a worker says: it is ready, or done with its task; or it ended."""
+        frames = slot.process.heard()
+        if frames is None:
+            self._renew(slot)
+            return
+        for frame in frames:
+            if frame.head["said"] == "done" and slot.job is not None:
+                self._done(slot, slot.job, went_on=bool(frame.head["went_on"]))
+
+    def _done(self, slot: _Slot, job: Job, *, went_on: bool) -> None:
+        slot.job, slot.cancelled = None, None
+        if went_on and self._admission.step_done(job, time.monotonic()):
+            return
+        self._admission.remove(job)
+        asker = self._askers.pop(job.id, None)
+        if asker is not None:
+            self._close(asker, None)
+
+    def _renew(self, slot: _Slot) -> None:
+        """A worker ended: another one takes its place. Who waited sees the connection close."""
+        _log.warning("render_worker_ended", worker=slot.index, code=slot.process.code())
+        self._selector.unregister(slot.process.told)
+        slot.process.end()
+        if slot.job is not None:
+            self._done(slot, slot.job, went_on=False)
+        slot.process = WorkerProcess(self._settings.worker, slot.lane)
+        self._watch(slot)
+
+    def _hold_to_time(self) -> None:
+        now = time.monotonic()
+        for slot in self._slots:
+            if slot.job is None:
+                continue
+            if slot.cancelled is not None:
+                if now - slot.cancelled > _STOPS_WITHIN_S:
+                    self._end_stuck(slot, slot.job)
+            elif now - slot.began > self._settings.worker.time_s:
+                self._cancel(slot, "late")
+
+    def _end_stuck(self, slot: _Slot, job: Job) -> None:
+        """A worker that does not stop is ended; who waits is told, so that nobody asks again."""
+        asker = self._askers.pop(job.id, None)
+        if asker is not None:
+            self._close(asker, packed(ended_early("late")))
+        slot.process.kill()
+
+
+def _listening(path: Path) -> socket.socket:
+    """A socket that only this account's processes can open."""
+    path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
+    path.unlink(missing_ok=True)
+    listener = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
+    before = os.umask(0o177)
+    try:
+        listener.bind(str(path))
+    finally:
+        os.umask(before)
+    listener.listen(512)
+    listener.setblocking(False)
+    return listener
+
+
+def _say(connection: socket.socket, frame: Frame) -> None:
+    """Send a short message, or nothing where the other side does not read."""
+    connection.settimeout(0.0)
+    with contextlib.suppress(OSError):
+        send_frame(connection, frame)

@@ -1,0 +1,23 @@
+"""What a render worker can do, by name."""
+
+from nest_crate.jobs.rendering.tasks import auditions, hits, looks, sources
+from nest_crate.jobs.rendering.workshop import Task
+
+__all__ = ["TASKS"]
+
+TASKS: dict[str, Task] = {
+    "hear": auditions.hear,
+    "look": auditions.look,
+    "details": looks.look_closely,
+    "probe": looks.probe,
+    "repeats": looks.repeats,
+    "contributions": looks.contributions,
+    "processor": looks.processor,
+    "register": looks.look_over,
+    "difference": looks.compare,
+    "play": hits.play,
+    "phrase": hits.phrase,
+    "source": sources.look_at,
+    "propose": sources.propose,
+    "reference": sources.beside_reference,
+}

@@ -1,0 +1,51 @@
+"""How results are written: JSON parts, WAV parts, drawings in base64."""
+
+from __future__ import annotations
+
+import base64
+import hashlib
+import json
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from nest_crate.core.analysis.pictures.outlines import Outline
+from nest_crate.core.engine import Audio
+from nest_crate.core.formats.wav import encode_wav
+from nest_crate.jobs.rendering.frames import Frame
+
+__all__ = ["audio_part", "base64_of", "json_part", "outline_of", "rounded"]
+
+
+def json_part(name: str, value: dict[str, Any]) -> Frame:
+    """A part that is JSON."""
+    data = json.dumps(value, separators=(",", ":"), allow_nan=False).encode()
+    return Frame({"part": name, "type": "application/json"}, data)
+
+
+def audio_part(audio: Audio) -> Frame:
+    """A part that is float WAV; its digest names these bytes."""
+    data = encode_wav(audio.samples, audio.sample_rate, sample_format="float32")
+    head = {
+        "part": "audio",
+        "type": "audio/wav",
+        "digest": hashlib.sha256(data).hexdigest(),
+        "sample_rate": audio.sample_rate,
+        "frames": int(audio.samples.shape[1]),
+        "end_reason": audio.end_reason,
+    }
+    return Frame(head, data)
+
+
+def base64_of(array: NDArray[Any]) -> str:
+    return base64.b64encode(array.tobytes()).decode()
+
+
+def outline_of(drawn: Outline) -> dict[str, Any]:
+    return {"scale": drawn.scale, "data": base64_of(drawn.data)}
+
+
+def rounded(values: NDArray[Any], decimals: int) -> list[Any]:
+    found: list[Any] = np.round(values, decimals).tolist()
+    return found

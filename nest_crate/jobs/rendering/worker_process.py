@@ -1,0 +1,94 @@
+"""A render worker as its dispatcher sees it: a process, and the socket that leads to it."""
+
+from __future__ import annotations
+
+import contextlib
+import json
+import os
+import socket
+import subprocess
+import sys
+from dataclasses import asdict, dataclass
+
+from nest_crate.jobs.rendering.admission import Lane
+from nest_crate.jobs.rendering.errors import Why
+from nest_crate.jobs.rendering.frames import Frame, FrameReader, send_frame
+
+__all__ = ["WorkerProcess", "WorkerSettings"]
+
+# Those of the slow lane stand back behind whoever listens.
+_NICENESS: dict[Lane, int] = {"quick": 0, "slow": 10}
+_RECEIVED_AT_ONCE = 1 << 16
+_TAKES_WITHIN_S = 5.0
+
+
+@dataclass(frozen=True)
+class WorkerSettings:
+    """Limits of a worker: memory in all, of that for remembered stages, and seconds a task."""
+
+    memory_mb: int
+    stage_memory_mb: int
+    time_s: float
+
+
+class WorkerProcess:
+    """Started at once; ``ready`` as soon as it said so."""
+
+    def __init__(self, settings: WorkerSettings, lane: Lane) -> None:
+        self.ready = False
+        self.told, theirs = socket.socketpair()
+        # A worker always reads; one that does not is stuck, and must not hold up the others.
+        self.told.settimeout(_TAKES_WITHIN_S)
+        options = {**asdict(settings), "niceness": _NICENESS[lane]}
+        command = [sys.executable, "-m", "nest_crate.jobs.rendering.worker"]
+        self._process = subprocess.Popen(
+            [*command, str(theirs.fileno()), json.dumps(options)],
+            pass_fds=[theirs.fileno()],
+            stdin=subprocess.DEVNULL,
+            # Each has one core, and its own share of threads would only get in the others' way.
+            env={**os.environ, "OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"},
+        )
+        theirs.close()
+        self._reader = FrameReader()
+
+    def give(self, job: int, task: str, asker: socket.socket, body: bytes, *, last: bool) -> None:
+        """Hand over a task with the connection of who asked for it."""
+        head = {"do": task, "job": job, "last": last}
+        with contextlib.suppress(OSError):
+            socket.send_fds(self.told, [b"t"], [asker.fileno()])
+            send_frame(self.told, Frame(head, body))
+
+    def cancel(self, job: int, why: Why) -> None:
+        with contextlib.suppress(OSError):
+            self.told.sendall(b"c")
+            send_frame(self.told, Frame({"job": job, "why": why}))
+
+    def heard(self) -> list[Frame] | None:
+        """What it said since; None where it ended."""
+        try:
+            data = self.told.recv(_RECEIVED_AT_ONCE)
+        except OSError:
+            return None
+        if not data:
+            return None
+        frames = list(self._reader.feed(data))
+        self.ready = self.ready or any(frame.head["said"] == "ready" for frame in frames)
+        return frames
+
+    def code(self) -> int | None:
+        """What it ended with."""
+        with contextlib.suppress(subprocess.TimeoutExpired):
+            return self._process.wait(timeout=1.0)
+        return None
+
+    def kill(self) -> None:
+        self._process.kill()
+
+    def end(self) -> None:
+        """Let it go; it ends when its socket closes, or is ended."""
+        self.told.close()
+        try:
+            self._process.wait(timeout=0.2)
+        except subprocess.TimeoutExpired:
+            self._process.kill()
+            self._process.wait()

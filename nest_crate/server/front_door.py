@@ -1,0 +1,187 @@
+"""What a connection meets before a thread works for it.
+
+waitress reads requests in one loop and gives a thread only to those that have come whole, so a
+client that is slow costs a connection and no more. Here is what it leaves open: how long a request
+may take to come, how large it may be by its path, and that a large one comes from somebody who is
+signed in. All of it is decided on the headers, before any of the body is read.
+"""
+
+from __future__ import annotations
+
+import json
+import time
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from waitress.adjustments import Adjustments
+from waitress.channel import HTTPChannel
+from waitress.parser import HTTPRequestParser
+from waitress.server import TcpWSGIServer
+from waitress.task import ThreadedTaskDispatcher
+
+__all__ = ["Door", "Refused", "door_server"]
+
+_JSON_BYTES = 4_200_000
+_UPLOAD_BYTES = 201_000_000
+# What somebody may send who is not known: enough to sign in.
+_STRANGERS_BYTES = 16_384
+_HEADERS_WITHIN_S = 15.0
+_BODY_WITHIN_S = 30.0
+# A body may take longer, the larger it is: as long as a slow line needs.
+_SLOWEST_BYTES_A_S = 20_000.0
+_LOOKS_EVERY_S = 1.0
+
+
+@dataclass(frozen=True)
+class Door:
+    """``knows(headers)`` says whether a request carries what only somebody signed in can have."""
+
+    knows: Callable[[dict[str, str]], bool]
+
+    def refusal(self, command: str, path: str, headers: dict[str, str]) -> Refused | None:
+        """Why a request with a body is not taken; None where it is."""
+        length = _length_of(headers)
+        if length == 0:
+            return None
+        if not path.startswith("/api/") or command in ("GET", "HEAD", "OPTIONS"):
+            return Refused(413, "Payload Too Large", "This address takes no data")
+        if not self.knows(headers):
+            if length is None or length > _STRANGERS_BYTES:
+                return Refused(401, "Unauthorized", "Sign in first")
+            return None
+        upload = headers.get("CONTENT_TYPE", "").startswith("multipart/form-data")
+        most = _UPLOAD_BYTES if upload else _JSON_BYTES
+        if length is None and not upload:
+            return Refused(411, "Length Required", "Say how long the request is (Content-Length)")
+        if length is not None and length > most:
+            words = (
+                f"The request has {length / 1e6:.1f} MB; at most {most // 1_000_000} MB are taken"
+            )
+            return Refused(413, "Payload Too Large", words)
+        return None
+
+
+def _length_of(headers: dict[str, str]) -> int | None:
+    """Bytes of the body; None where they are not said beforehand."""
+    if "TRANSFER_ENCODING" in headers:
+        return None
+    given = headers.get("CONTENT_LENGTH", "0")
+    return int(given) if given.isdigit() else 0
+
+
+class Refused:
+    """An answer of the door itself, as a problem (RFC 9457). waitress writes it and closes."""
+
+    def __init__(self, code: int, title: str, detail: str) -> None:
+        self.code, self.title, self.detail = code, title, detail
+
+    def to_response(self, ident: str | None = None) -> tuple[str, list[tuple[str, str]], bytes]:
+        problem = {
+            "type": "about:blank",
+            "title": self.title,
+            "status": self.code,
+            "detail": self.detail,
+            "code": self.title.lower().replace(" ", "_"),
+            "problems": [],
+            "details": {},
+        }
+        headers = [("Content-Type", "application/problem+json"), ("Cache-Control", "no-store")]
+        return f"{self.code} {self.title}", headers, json.dumps(problem).encode()
+
+
+class _Parser(HTTPRequestParser):
+    """Asks the door as soon as the headers are there."""
+
+    door: Door
+
+    def parse_header(self, header_plus: bytes) -> None:
+        super().parse_header(header_plus)
+        refusal = self.door.refusal(self.command, self.path, self._as_sent())
+        if refusal is not None:
+            self.error = refusal
+            self.completed = True
+            # Nothing of the body is waited for, nor invited.
+            self.expect_continue = False
+
+    def _as_sent(self) -> dict[str, str]:
+        # The parser takes this one out once it has read it.
+        return {**self.headers, **({"TRANSFER_ENCODING": "chunked"} if self.chunked else {})}
+
+
+class _Channel(HTTPChannel):
+    """A connection that knows since when its present request has been coming."""
+
+    coming_since: float
+
+    def __init__(self, *given: Any, **options: Any) -> None:
+        super().__init__(*given, **options)
+        self.coming_since = time.monotonic()
+
+    def received(self, data: bytes) -> bool:
+        before = self.request
+        if before is None:
+            self.coming_since = time.monotonic()
+        return bool(super().received(data))
+
+    def is_late(self, now: float) -> bool:
+        """Whether its request has taken longer to come than it may."""
+        coming = self.request
+        if self.requests or self.total_outbufs_len:
+            return False
+        waited = now - self.coming_since
+        if coming is None:
+            # Between two requests: as long as the idle limit says.
+            return False
+        if not coming.headers_finished:
+            return waited > _HEADERS_WITHIN_S
+        return waited > _BODY_WITHIN_S + coming.content_length / _SLOWEST_BYTES_A_S
+
+
+class _Server(TcpWSGIServer):
+    channel_class = _Channel
+
+    def maintenance(self, now: float) -> None:
+        super().maintenance(now)
+        for channel in self.active_channels.values():
+            if channel.is_late(time.monotonic()):
+                channel.will_close = True
+
+
+def door_server(app: Any, door: Door, port: Any, *, threads: int) -> _Server:
+    """A server of an application that takes connections from a listening socket."""
+    parser = type("Parser", (_Parser,), {"door": door})
+    adjustments = Adjustments(
+        sockets=[port],
+        threads=threads,
+        connection_limit=2000,
+        channel_timeout=60,
+        cleanup_interval=_LOOKS_EVERY_S,
+        # A client that leaves is noticed while a thread works for it.
+        channel_request_lookahead=1,
+        # Each part of an answer goes as soon as it is there.
+        send_bytes=1,
+        # What a slow client has not taken yet lies in memory up to here, then in a file; no thread
+        # waits for it.
+        outbuf_overflow=2_000_000,
+        outbuf_high_watermark=2_000_000_000,
+        inbuf_overflow=1_000_000,
+        max_request_header_size=32_768,
+        max_request_body_size=_UPLOAD_BYTES + 1,
+        asyncore_use_poll=True,
+        backlog=1024,
+        ident=None,
+    )
+    dispatcher = ThreadedTaskDispatcher()
+    dispatcher.set_thread_count(threads)
+    listening = (port.family, port.type, port.proto, port.getsockname())
+    channel = type("Channel", (_Channel,), {"parser_class": parser})
+    kind = type("Server", (_Server,), {"channel_class": channel})
+    return kind(
+        app,
+        dispatcher=dispatcher,
+        adj=adjustments,
+        sockinfo=listening,
+        _sock=port,
+        bind_socket=False,
+    )

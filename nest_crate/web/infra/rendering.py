@@ -1,0 +1,171 @@
+"""Renders for requests: handed to the render workers, never made in this process."""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Callable, Iterator
+from contextlib import closing
+from dataclasses import dataclass, replace
+from typing import Any
+
+from flask import Response, request
+from flask_login import current_user
+
+from nest_crate.core.engine import Audio, RenderSettings
+from nest_crate.core.engine.render import expected_cost
+from nest_crate.core.errors import NestCrateError
+from nest_crate.core.formats.wav import decode_wav
+from nest_crate.core.sound import Hit, Sound, dump_sound, load_hit, load_sound
+from nest_crate.jobs.rendering.admission import Step
+from nest_crate.jobs.rendering.frames import Frame
+from nest_crate.jobs.rendering.requests import NOBODY, RenderRequest
+from nest_crate.web import bodies
+from nest_crate.web.infra.context import current_account, services
+from nest_crate.web.infra.problems import problem_of
+
+__all__ = [
+    "CLOSER",
+    "HEARD",
+    "SEEN",
+    "Asked",
+    "asked",
+    "audio_in",
+    "audio_of",
+    "client_left",
+    "json_of",
+    "multipart_of",
+    "of_sound",
+    "wav_of",
+]
+
+# The order in which several people's work is done: what is heard, what is seen of it, the rest.
+HEARD, SEEN, CLOSER = 0, 1, 2
+
+
+@dataclass(frozen=True)
+class Asked:
+    """A sound that is valid, the hit of it, and what one render is expected to take."""
+
+    sound: Sound
+    hit: Hit
+    settings: RenderSettings
+    given: dict[str, Any]
+    seconds: float
+
+    def step(self, task: str, priority: int = CLOSER, **given: Any) -> RenderRequest:
+        """A request of one step."""
+        return RenderRequest(
+            account=_account(),
+            sound=self.sound.name,
+            steps=[Step(task, priority)],
+            given={**self.given, **given},
+            cost_s=self.seconds,
+        )
+
+
+def asked(body: bodies.AuditionRequest, *, times: float = 1.0, looped: bool = False) -> Asked:
+    """What a request about a sound asks for; ``NotSignedIn`` where nobody is signed in.
+
+    Parameters
+    ----------
+    times
+        how many renders it is about.
+    looped
+        whether the hit's loop is made; what is measured and drawn is the hit from its start.
+    """
+    current_account()
+    sound = load_sound(body.document)
+    hit = sound.hit if body.hit is None else load_hit(body.hit)
+    if not looped:
+        beats = {name: value for name, value in hit.in_beats.items() if name != "loop_s"}
+        hit = hit.model_copy(update={"loop_s": 0.0, "in_beats": beats})
+    return of_sound(sound, hit, sample_rate=body.sample_rate, quality=body.quality, times=times)
+
+
+def of_sound(
+    sound: Sound, hit: Hit, *, sample_rate: int = 48000, quality: Any = "final", times: float = 1.0
+) -> Asked:
+    """As ``asked``, of a sound that was read already."""
+    settings = RenderSettings(
+        sample_rate=sample_rate, quality=quality, recordings=services().recordings
+    )
+    given = {
+        "document": dump_sound(sound),
+        "hit": hit.model_dump(mode="json"),
+        "sample_rate": sample_rate,
+        "quality": quality,
+    }
+    seconds = times * expected_cost(sound, hit, settings).seconds
+    return Asked(sound, hit, settings, given, seconds)
+
+
+def _account() -> str:
+    account = getattr(current_user, "account", None)
+    return NOBODY if account is None else f"account {account.id}"
+
+
+def client_left() -> Callable[[], bool]:
+    """Whether the client of this request has closed its connection, where the server knows."""
+    known = request.environ.get("waitress.client_disconnected")
+    return known if callable(known) else lambda: False
+
+
+def json_of(wanted: RenderRequest) -> Response:
+    """The answer of a task that gives one part of JSON."""
+    frame = services().renderers.one(wanted, client_left())
+    return Response(frame.body, mimetype="application/json")
+
+
+def audio_of(sound: Sound, hit: Hit, *, sample_rate: int = 48000) -> Audio:
+    """A hit of a sound, rendered behind what people listen to."""
+    wanted = replace(of_sound(sound, hit, sample_rate=sample_rate).step("play"), behind=True)
+    return audio_in(wanted)
+
+
+def audio_in(wanted: RenderRequest) -> Audio:
+    """The answer of a task that gives one part of audio, decoded."""
+    frame = services().renderers.one(wanted, client_left())
+    return Audio(*decode_wav(frame.body), end_reason=frame.head["end_reason"])
+
+
+def wav_of(wanted: RenderRequest) -> Response:
+    """The answer of a task that gives one part of audio."""
+    frame = services().renderers.one(wanted, client_left())
+    return Response(frame.body, mimetype="audio/wav")
+
+
+def multipart_of(wanted: RenderRequest) -> Response:
+    """All parts of an answer as they are made (multipart/mixed, RFC 2046). What fails before the
+    first is a problem as always; later, a part named "problem"."""
+    frames = services().renderers.ask(wanted, client_left())
+    first = next(frames)
+    boundary = secrets.token_hex(12)
+
+    def written() -> Iterator[bytes]:
+        with closing(frames):
+            yield _part(first, boundary)
+            try:
+                for frame in frames:
+                    yield _part(frame, boundary)
+            except NestCrateError as error:
+                yield _part(_problem(error), boundary)
+            yield f"--{boundary}--\r\n".encode()
+
+    return Response(written(), mimetype=f"multipart/mixed; boundary={boundary}")
+
+
+def _problem(error: NestCrateError) -> Frame:
+    data = problem_of(error).model_dump_json().encode()
+    return Frame({"part": "problem", "type": "application/problem+json"}, data)
+
+
+def _part(frame: Frame, boundary: str) -> bytes:
+    head = frame.head
+    digest = f'; filename="{head["digest"]}.wav"' if "digest" in head else ""
+    lines = (
+        f"--{boundary}",
+        f"Content-Type: {head['type']}",
+        f'Content-Disposition: inline; name="{head["part"]}"{digest}',
+        f"Content-Length: {len(frame.body)}",
+    )
+    return "\r\n".join(lines).encode() + b"\r\n\r\n" + frame.body + b"\r\n"

@@ -1,0 +1,235 @@
+"""Render workers as processes: what they give, and what becomes of work that goes wrong."""
+
+import json
+import os
+import signal
+import threading
+import time
+from dataclasses import replace
+
+import numpy as np
+import psutil
+import pytest
+
+from nest_crate.core.cancellation import Cancelled
+from nest_crate.core.engine import render
+from nest_crate.core.errors import DocumentError
+from nest_crate.core.formats.wav import decode_wav
+from nest_crate.core.sound import dump_sound, load_sound
+from nest_crate.jobs.rendering.admission import Step
+from nest_crate.jobs.rendering.client import Renderers
+from nest_crate.jobs.rendering.errors import RenderersBusy, RenderFailed, RenderTooLarge, Replaced
+from nest_crate.jobs.rendering.pool import RenderPool
+from nest_crate.jobs.rendering.requests import RenderRequest
+from nest_crate.settings import Settings
+
+STORE = "memory://no-recordings"
+
+
+@pytest.fixture(scope="module")
+def settings(tmp_path_factory):
+    folder = str(tmp_path_factory.mktemp("run"))
+    return Settings(
+        run_folder=folder, render_workers=2, render_time_s=4.0, renders_at_once=8, renders_waiting=4
+    )
+
+
+@pytest.fixture(scope="module")
+def pool(settings):
+    started = RenderPool(settings)
+    started.start()
+    yield Renderers(settings.render_socket, STORE)
+    started.stop()
+
+
+def small(name="Small"):
+    layer = {"id": "a", "name": "A", "source": {"kind": "tone"}, "level": {"points": POINTS}}
+    return dump_sound(load_sound({"name": name, "layers": [layer], "hit": {"hold_s": 0.1}}))
+
+
+POINTS = [{"time_s": 0, "value": 1}, {"time_s": 0.1, "value": 0}]
+
+
+def dear(seconds=2.0, layers=8):
+    """A legal sound that takes many seconds."""
+    listed = [
+        {
+            "id": f"l{n}",
+            "name": f"L{n}",
+            "source": {"kind": "tone", "feedback": 0.4, "unison": {"voices": 16}},
+        }
+        for n in range(layers)
+    ]
+    return dump_sound(load_sound({"name": "Dear", "layers": listed, "hit": {"hold_s": seconds}}))
+
+
+def wanted(document, account="a", sound="s", cost_s=0.01, steps=("play",), **facts):
+    return RenderRequest(
+        account=account,
+        sound=sound,
+        steps=[Step(task, n) for n, task in enumerate(steps)],
+        given={"document": document, **facts.pop("given", {})},
+        cost_s=cost_s,
+        **facts,
+    )
+
+
+def workers():
+    """The worker processes of this test's own pool."""
+    children = psutil.Process().children(recursive=True)
+    return [one for one in children if any("rendering.worker" in part for part in one.cmdline())]
+
+
+def busy_worker():
+    """The one that works, found by its use of a processor."""
+    found = workers()
+    before = {one.pid: sum(one.cpu_times()[:2]) for one in found}
+    time.sleep(0.3)
+    return max(found, key=lambda one: sum(one.cpu_times()[:2]) - before[one.pid])
+
+
+def began(target):
+    thread = threading.Thread(target=target)
+    thread.start()
+    return thread
+
+
+def error_of(act):
+    """What it raises, caught in a thread of its own."""
+    caught = []
+
+    def run():
+        try:
+            act()
+            caught.append(None)
+        except Exception as error:
+            caught.append(error)
+
+    return began(run), caught
+
+
+def test_a_worker_gives_what_the_engine_gives(pool):
+    samples, rate = decode_wav(pool.one(wanted(small())).body)
+    assert rate == 48000
+    expected = render(load_sound(small())).samples
+    np.testing.assert_array_equal(samples, expected.astype(np.float32))
+
+
+def test_parts_come_in_order_with_audio_first(pool):
+    parts = [
+        one.head["part"] for one in pool.ask(wanted(small(), steps=("hear", "look", "details")))
+    ]
+    assert parts == ["audio", "figures", "pictures", "details"]
+
+
+def test_what_is_wrong_with_a_sound_is_said_as_by_the_engine(pool):
+    with pytest.raises(DocumentError, match="listen_at") as refused:
+        pool.one(wanted(small(), steps=("hear",), given={"listen_at": "gone"}))
+    assert refused.value.problems[0].path == "listen_at"
+
+
+def test_work_that_nobody_waits_for_stops_within_a_tenth_of_a_second(pool):
+    pool.one(wanted(small()))
+    for _ in range(3):
+        leave = threading.Event()
+        thread, caught = error_of(lambda leave=leave: pool.one(wanted(dear()), leave.is_set))
+        time.sleep(0.6)
+        assert max(one.cpu_percent(0.2) for one in workers()) > 50
+        leave.set()
+        thread.join()
+        assert isinstance(caught[0], Cancelled)
+        # Half of it is the caller's own pause between two looks.
+        time.sleep(0.1)
+        before = sum(sum(one.cpu_times()[:2]) for one in workers())
+        time.sleep(0.4)
+        assert sum(sum(one.cpu_times()[:2]) for one in workers()) - before < 0.1
+
+
+def test_a_newer_state_ends_the_earlier_one(pool):
+    thread, caught = error_of(lambda: pool.one(wanted(dear(), replaces=True)))
+    time.sleep(0.4)
+    began_at = time.monotonic()
+    pool.one(wanted(small(), replaces=True))
+    assert time.monotonic() - began_at < 1.0
+    thread.join()
+    assert isinstance(caught[0], Replaced)
+
+
+def test_too_long_a_render_is_ended_and_said(pool):
+    with pytest.raises(RenderTooLarge, match="Shorten it"):
+        pool.one(wanted(dear()))
+    assert pool.one(wanted(small())).body
+
+
+def test_too_dear_a_render_is_refused_before_it_begins(pool):
+    began_at = time.monotonic()
+    with pytest.raises(DocumentError, match="at most"):
+        pool.one(wanted(dear(60.0)))
+    assert time.monotonic() - began_at < 1.0
+
+
+def test_who_asks_for_too_much_is_told_when_to_come_back(pool):
+    floods = [
+        error_of(lambda n=n: pool.one(wanted(dear(), "flood", f"f{n}", cost_s=9.0)))
+        for n in range(8)
+    ]
+    time.sleep(0.5)
+    with pytest.raises(RenderersBusy) as refused:
+        pool.one(wanted(small(), "flood", cost_s=9.0))
+    assert refused.value.details["retry_after_s"] >= 1
+    # Another is let in at once, also behind.
+    assert pool.one(wanted(small(), "other")).body
+    thread, caught = error_of(lambda: pool.one(wanted(small(), "other", behind=True)))
+    for flood, _ in floods:
+        flood.join()
+    thread.join()
+    assert caught == [None]
+
+
+def test_a_killed_worker_is_replaced_and_its_job_done_by_another(pool):
+    slow = wanted(dear(0.4, layers=2))
+    frames = []
+    thread = began(lambda: frames.append(pool.one(slow)))
+    time.sleep(0.2)
+    os.kill(busy_worker().pid, signal.SIGKILL)
+    thread.join()
+    samples, _ = decode_wav(frames[0].body)
+    expected = render(load_sound(dear(0.4, layers=2))).samples
+    np.testing.assert_array_equal(samples, expected.astype(np.float32))
+
+
+def test_a_sound_that_ends_every_worker_ends_only_two(pool):
+    thread, caught = error_of(lambda: pool.one(wanted(dear(3.0))))
+    for _ in range(2):
+        time.sleep(0.3)
+        os.kill(busy_worker().pid, signal.SIGKILL)
+        time.sleep(2.5)
+    thread.join()
+    assert isinstance(caught[0], RenderFailed | RenderTooLarge)
+    assert pool.one(wanted(small())).body
+
+
+def test_a_killed_dispatcher_is_replaced(pool):
+    dispatchers = [
+        one
+        for one in psutil.Process().children()
+        if any(part == "nest_crate.jobs.rendering" for part in one.cmdline())
+    ]
+    for one in dispatchers:
+        one.kill()
+    assert pool.one(wanted(small())).body
+    # The workers of the one that died went with it.
+    time.sleep(1.0)
+    assert len(workers()) == 3
+
+
+def test_only_this_account_reaches_the_workers(pool, settings):
+    assert os.stat(settings.render_socket).st_mode & 0o077 == 0
+
+
+@pytest.mark.parametrize("body", [b"", b"{", b"[" * 5000, b"x" * 100])
+def test_what_is_no_request_harms_nobody(pool, body):
+    task = replace(wanted(small()), steps=[Step("no such task", 0)])
+    with pytest.raises(RenderFailed):
+        pool.one(task)
+    assert json.loads(pool.one(wanted(small(), steps=("details",))).body)["layers"]

@@ -1,0 +1,80 @@
+"""The whole program with accounts for many designers, each with a token."""
+
+from __future__ import annotations
+
+import json
+import urllib.request
+from collections.abc import Iterator
+from dataclasses import dataclass
+from pathlib import Path
+from urllib.parse import urlsplit
+
+import psutil
+import pytest
+
+from nest_crate.catalogue.db.database import Database
+from nest_crate.catalogue.people.accounts import create_account
+from nest_crate.catalogue.people.keys import make_token
+from nest_crate.demo.people import DEMO_PASSWORD
+from tests.load.designers import Designer
+from tests.program import Running, start_program, stop_program
+
+
+@dataclass(frozen=True)
+class Loaded:
+    """The running program, and a token for each of its designers."""
+
+    running: Running
+    tokens: list[str]
+
+    @property
+    def address(self) -> tuple[str, int]:
+        parts = urlsplit(self.running.url)
+        return str(parts.hostname), int(parts.port or 80)
+
+    def designer(self, number: int, name: str = "") -> Designer:
+        return Designer(self.address, self.tokens[number], name or f"sound {number}")
+
+    def processes(self, words: str) -> list[psutil.Process]:
+        """The program's processes whose command has these words in it."""
+        children = psutil.Process(self.running.process.pid).children(recursive=True)
+        return [one for one in children if words in " ".join(one.cmdline())]
+
+
+def tokens_for(running: Running, count: int) -> list[str]:
+    """Tokens of new accounts, made in the program's own database."""
+    (first, *_) = (
+        one
+        for one in psutil.Process(running.process.pid).children()
+        if "web_process" in " ".join(one.cmdline())
+    )
+    database = Database(first.environ()["NEST_CRATE_DATABASE_URL"])
+    tokens = []
+    with database.session() as session:
+        for number in range(count):
+            handle = f"designer{number}"
+            account = create_account(
+                session, handle=handle, name=f"Designer {number}", password=DEMO_PASSWORD
+            )
+            _, secret = make_token(session, account, name="load", scope="write", days=1)
+            tokens.append(secret)
+    database.engine.dispose()
+    return tokens
+
+
+@pytest.fixture(scope="session")
+def loaded(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Loaded]:
+    data = tmp_path_factory.mktemp("load") / "data"
+    running = start_program(Path(data), "--no-demo")
+    yield Loaded(running, tokens_for(running, 33))
+    stop_program(running)
+
+
+def problem_at(url: str, body: bytes, **headers: str) -> tuple[int, dict[str, object]]:
+    """What a request that is refused is answered with."""
+    request = urllib.request.Request(url, body, headers)
+    try:
+        with urllib.request.urlopen(request, timeout=20) as answer:
+            return answer.status, json.load(answer)
+    except urllib.error.HTTPError as error:
+        return error.code, json.load(error)
