@@ -75,7 +75,7 @@ class Settings(BaseSettings):
         default=2, ge=1, description="Renders of one account under way at a time"
     )
     renders_waiting: int = Field(
-        default=64, ge=1, description="Renders of one account that may wait"
+        default=8, ge=1, description="Renders of one account that may wait"
     )
     job_scheduler: str = Field(
         default="",

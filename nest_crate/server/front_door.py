@@ -8,8 +8,11 @@ signed in. All of it is decided on the headers, before any of the body is read.
 
 from __future__ import annotations
 
+import hashlib
 import json
+import threading
 import time
+from collections import Counter, defaultdict, deque
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
@@ -20,7 +23,7 @@ from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer
 from waitress.task import ThreadedTaskDispatcher
 
-__all__ = ["Door", "Refused", "door_server"]
+__all__ = ["Door", "Refused", "Turns", "door_server", "person_of"]
 
 _JSON_BYTES = 4_200_000
 _UPLOAD_BYTES = 201_000_000
@@ -31,6 +34,8 @@ _BODY_WITHIN_S = 30.0
 # A body may take longer, the larger it is: as long as a slow line needs.
 _SLOWEST_BYTES_A_S = 20_000.0
 _LOOKS_EVERY_S = 1.0
+# A page has a handful under way.
+_OF_ONE_PERSON = 12
 
 
 @dataclass(frozen=True)
@@ -60,6 +65,11 @@ class Door:
             )
             return Refused(413, "Payload Too Large", words)
         return None
+
+
+def _too_large(length: int, most: int) -> Refused:
+    words = f"The request has {length / 1e6:.1f} MB; at most {most // 1_000_000} MB are taken"
+    return Refused(413, "Payload Too Large", words)
 
 
 def _length_of(headers: dict[str, str]) -> int | None:
@@ -104,6 +114,14 @@ class _Parser(HTTPRequestParser):
             # Nothing of the body is waited for, nor invited.
             self.expect_continue = False
 
+    def received(self, data: bytes) -> int:
+        """Bytes taken of these; a body that does not say its length is cut off where it is over."""
+        taken = super().received(data)
+        if self.chunked and self.body_bytes_received > _UPLOAD_BYTES:
+            self.error = _too_large(self.body_bytes_received, _UPLOAD_BYTES)
+            self.completed = True
+        return taken
+
     def _as_sent(self) -> dict[str, str]:
         # The parser takes this one out once it has read it.
         return {**self.headers, **({"TRANSFER_ENCODING": "chunked"} if self.chunked else {})}
@@ -124,6 +142,23 @@ class _Channel(HTTPChannel):
             self.coming_since = time.monotonic()
         return bool(super().received(data))
 
+    def person(self) -> str:
+        self._who = person_of(self.requests[0].headers, str(self.addr[0]))
+        return self._who
+
+    def service(self) -> None:
+        """In a thread: answers the request, whose turn is over then."""
+        who = self._who
+        try:
+            super().service()
+        finally:
+            self.server.turn_over(who)
+
+    def cancel(self) -> None:
+        who = self._who
+        super().cancel()
+        self.server.turn_over(who)
+
     def is_late(self, now: float) -> bool:
         """Whether its request has taken longer to come than it may."""
         coming = self.request
@@ -138,8 +173,58 @@ class _Channel(HTTPChannel):
         return waited > _BODY_WITHIN_S + coming.content_length / _SLOWEST_BYTES_A_S
 
 
+class Turns:
+    """Requests of one person that are worked on at a time; more of them wait without a thread.
+
+    Without it, one who sends very many at once would take all threads, whatever they are for.
+    """
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._lock = threading.Lock()
+        self._under_way: Counter[str] = Counter()
+        self._waiting: defaultdict[str, deque[Any]] = defaultdict(deque)
+
+    def may_begin(self, who: str, work: Any) -> bool:
+        """Whether its turn is now; else it is given out by ``done`` later."""
+        with self._lock:
+            if self._under_way[who] >= self._most:
+                self._waiting[who].append(work)
+                return False
+            self._under_way[who] += 1
+            return True
+
+    def done(self, who: str) -> Any:
+        """What comes next of the same person; None where nothing waits."""
+        with self._lock:
+            if self._waiting[who]:
+                return self._waiting[who].popleft()
+            del self._waiting[who]
+            self._under_way[who] -= 1
+            if not self._under_way[who]:
+                del self._under_way[who]
+            return None
+
+
+def person_of(headers: dict[str, str], address: str) -> str:
+    """Who sends a request, as far as its headers say: by token, by session, else by address."""
+    sent = headers.get("AUTHORIZATION") or headers.get("COOKIE")
+    return hashlib.sha256(sent.encode()).hexdigest() if sent else address
+
+
 class _Server(TcpWSGIServer):
     channel_class = _Channel
+    turns: Turns
+
+    def add_task(self, channel: _Channel) -> None:
+        """Called with a connection whose request has come whole, and again for its next one."""
+        if self.turns.may_begin(channel.person(), channel):
+            super().add_task(channel)
+
+    def turn_over(self, who: str) -> None:
+        following = self.turns.done(who)
+        if following is not None:
+            super().add_task(following)
 
     def maintenance(self, now: float) -> None:
         super().maintenance(now)
@@ -167,7 +252,8 @@ def door_server(app: Any, door: Door, port: Any, *, threads: int) -> _Server:
         outbuf_high_watermark=2_000_000_000,
         inbuf_overflow=1_000_000,
         max_request_header_size=32_768,
-        max_request_body_size=_UPLOAD_BYTES + 1,
+        # The door says how much is taken.
+        max_request_body_size=1 << 50,
         asyncore_use_poll=True,
         backlog=1024,
         ident=None,
@@ -176,7 +262,7 @@ def door_server(app: Any, door: Door, port: Any, *, threads: int) -> _Server:
     dispatcher.set_thread_count(threads)
     listening = (port.family, port.type, port.proto, port.getsockname())
     channel = type("Channel", (_Channel,), {"parser_class": parser})
-    kind = type("Server", (_Server,), {"channel_class": channel})
+    kind = type("Server", (_Server,), {"channel_class": channel, "turns": Turns(_OF_ONE_PERSON)})
     return kind(
         app,
         dispatcher=dispatcher,

@@ -20,7 +20,7 @@ __all__ = ["index_keeper", "main"]
 
 _CHECK_EVERY_S = 60.0
 # Threads wait for the database and for render workers, hardly ever for a processor.
-_THREADS = 16
+_THREADS = 64
 
 
 def index_keeper(held: Services) -> Callable[[], object]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 import json
 import urllib.request
 from collections.abc import Iterator
-from dataclasses import dataclass
+from contextlib import suppress
+from dataclasses import dataclass, field
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -26,6 +27,7 @@ class Loaded:
 
     running: Running
     tokens: list[str]
+    designers: list[Designer] = field(default_factory=list)
 
     @property
     def address(self) -> tuple[str, int]:
@@ -33,12 +35,20 @@ class Loaded:
         return str(parts.hostname), int(parts.port or 80)
 
     def designer(self, number: int, name: str = "") -> Designer:
-        return Designer(self.address, self.tokens[number], name or f"sound {number}")
+        one = Designer(self.address, self.tokens[number], name or f"sound {number}")
+        self.designers.append(one)
+        return one
 
     def processes(self, words: str) -> list[psutil.Process]:
         """The program's processes whose command has these words in it."""
         children = psutil.Process(self.running.process.pid).children(recursive=True)
-        return [one for one in children if words in " ".join(one.cmdline())]
+        found = []
+        for one in children:
+            # One that just ended has no command any more.
+            with suppress(psutil.Error):
+                if words in " ".join(one.cmdline()):
+                    found.append(one)
+        return found
 
 
 def tokens_for(running: Running, count: int) -> list[str]:
@@ -66,7 +76,10 @@ def tokens_for(running: Running, count: int) -> list[str]:
 def loaded(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Loaded]:
     data = tmp_path_factory.mktemp("load") / "data"
     running = start_program(Path(data), "--no-demo")
-    yield Loaded(running, tokens_for(running, 33))
+    found = Loaded(running, tokens_for(running, 33))
+    yield found
+    for one in found.designers:
+        one.close()
     stop_program(running)
 
 

@@ -26,13 +26,11 @@ __all__ = [
 
 
 def half_second(name: str = "Three layers") -> dict[str, Any]:
-    """Three layers, one of seven voices, a moved filter, six processors; half a second."""
+    """Three layers, one of seven voices, a moved filter, three processors; half a second."""
     fall = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.4, "value": 0, "bend": 3}]}
     chain = [
         {"id": "eq", "kind": "equaliser"},
-        {"id": "drive", "kind": "drive"},
         {"id": "squeeze", "kind": "compressor"},
-        {"id": "echo", "kind": "delay", "mix": 0.2},
         {"id": "limit", "kind": "ceiling"},
     ]
     layers = [
@@ -115,6 +113,9 @@ class Designer:
 
     def finish(self) -> None:
         self._rest.join()
+
+    def close(self) -> None:
+        self._connection.close()
 
     def ask(self, document: dict[str, Any], path: str = "/api/playing/hits") -> int:
         """Have a document rendered; the status of the answer."""

@@ -25,7 +25,7 @@ class Limits:
 
     running: int = 2
     """Of one account at a time."""
-    waiting: int = 64
+    waiting: int = 8
     """Of one account."""
     waiting_in_all: int = 512
     waiting_s: float = 60.0

@@ -2,13 +2,11 @@
 
 from __future__ import annotations
 
-import json
 import select
 import socket
 import time
 from collections.abc import Callable, Generator
 from contextlib import closing
-from typing import Any
 
 from nest_crate.core.cancellation import Cancelled
 from nest_crate.jobs.rendering.errors import RenderersAway, RenderFailed, unpacked
@@ -63,10 +61,6 @@ class Renderers:
             # The worker ended, and another one may do it; not where half of it was given already.
             if came or attempt == 2:
                 raise RenderFailed("A render worker ended over this sound")
-
-    def json(self, request: RenderRequest, left: Callable[[], bool] = _nobody_left) -> Any:
-        """The answer of a task that gives one part of JSON."""
-        return json.loads(self.one(request, left).body)
 
     def one(self, request: RenderRequest, left: Callable[[], bool] = _nobody_left) -> Frame:
         """The answer of a task that gives one part."""

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import secrets
-from collections.abc import Callable, Iterator
+import time
+from collections.abc import Callable, Generator, Iterator
 from contextlib import closing
 from dataclasses import dataclass, replace
 from typing import Any
@@ -17,6 +18,7 @@ from nest_crate.core.errors import NestCrateError
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import Hit, Sound, dump_sound, load_hit, load_sound
 from nest_crate.jobs.rendering.admission import Step
+from nest_crate.jobs.rendering.errors import RenderersBusy
 from nest_crate.jobs.rendering.frames import Frame
 from nest_crate.jobs.rendering.requests import NOBODY, RenderRequest
 from nest_crate.web import bodies
@@ -28,6 +30,7 @@ __all__ = [
     "HEARD",
     "SEEN",
     "Asked",
+    "ask",
     "asked",
     "audio_in",
     "audio_of",
@@ -40,6 +43,8 @@ __all__ = [
 
 # The order in which several people's work is done: what is heard, what is seen of it, the rest.
 HEARD, SEEN, CLOSER = 0, 1, 2
+
+_BUSY_PAUSE_S = 0.5
 
 
 @dataclass(frozen=True)
@@ -110,9 +115,24 @@ def client_left() -> Callable[[], bool]:
     return known if callable(known) else lambda: False
 
 
+def ask(wanted: RenderRequest) -> Generator[Frame, None, None]:
+    """The parts of an answer as they are made."""
+    try:
+        yield from services().renderers.ask(wanted, client_left())
+    except RenderersBusy:
+        # Some clients come back at once, whatever they are told; it must not pay.
+        time.sleep(_BUSY_PAUSE_S)
+        raise
+
+
+def _one(wanted: RenderRequest) -> Frame:
+    (frame,) = ask(wanted)
+    return frame
+
+
 def json_of(wanted: RenderRequest) -> Response:
     """The answer of a task that gives one part of JSON."""
-    frame = services().renderers.one(wanted, client_left())
+    frame = _one(wanted)
     return Response(frame.body, mimetype="application/json")
 
 
@@ -124,20 +144,20 @@ def audio_of(sound: Sound, hit: Hit, *, sample_rate: int = 48000) -> Audio:
 
 def audio_in(wanted: RenderRequest) -> Audio:
     """The answer of a task that gives one part of audio, decoded."""
-    frame = services().renderers.one(wanted, client_left())
+    frame = _one(wanted)
     return Audio(*decode_wav(frame.body), end_reason=frame.head["end_reason"])
 
 
 def wav_of(wanted: RenderRequest) -> Response:
     """The answer of a task that gives one part of audio."""
-    frame = services().renderers.one(wanted, client_left())
+    frame = _one(wanted)
     return Response(frame.body, mimetype="audio/wav")
 
 
 def multipart_of(wanted: RenderRequest) -> Response:
     """All parts of an answer as they are made (multipart/mixed, RFC 2046). What fails before the
     first is a problem as always; later, a part named "problem"."""
-    frames = services().renderers.ask(wanted, client_left())
+    frames = ask(wanted)
     first = next(frames)
     boundary = secrets.token_hex(12)
 

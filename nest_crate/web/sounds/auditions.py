@@ -16,7 +16,7 @@ from nest_crate.jobs.rendering.admission import Step
 from nest_crate.jobs.rendering.requests import RenderRequest
 from nest_crate.web import bodies
 from nest_crate.web.infra.context import current_account, services
-from nest_crate.web.infra.rendering import CLOSER, HEARD, SEEN, asked, client_left, multipart_of
+from nest_crate.web.infra.rendering import CLOSER, HEARD, SEEN, ask, asked, multipart_of
 
 __all__ = ["api"]
 
@@ -40,7 +40,7 @@ def audition(body: bodies.ListenRequest) -> Response:
     ):
         return multipart_of(wanted)
     answer: dict[str, Any] = {}
-    for frame in services().renderers.ask(wanted, client_left()):
+    for frame in ask(wanted):
         if frame.head["part"] in ("figures", "pictures"):
             answer |= json.loads(frame.body)
     return make_response(answer)
