@@ -102,6 +102,7 @@ class LocalDatabase:
                     f"--port={self.port}",
                     f"--pid-file={self._socket_folder / 'db.pid'}",
                     "--bind-address=127.0.0.1",
+                    "--local-infile=0",
                     "--user=root",
                     "--character-set-server=utf8mb4",
                     "--collation-server=utf8mb4_unicode_ci",

@@ -40,6 +40,17 @@ class Settings(BaseSettings):
     demo_sign_in: bool = Field(
         default=False, description="The page for signing in offers the demo's accounts"
     )
+    hosts: str = Field(
+        default="",
+        description="Names under which the server is reached, with commas; those of this machine "
+        "need not be named",
+    )
+    trusted_proxies: int = Field(
+        default=0,
+        ge=0,
+        le=5,
+        description="Proxies in front whose X-Forwarded headers are believed",
+    )
     secure_cookies: bool = Field(
         default=False, description="Cookies are sent over HTTPS alone; for a server behind TLS"
     )

@@ -9,13 +9,14 @@ from typing import Any
 
 import click
 
-from nest_crate.catalogue.sounds.files import read_sound_file, recordings_in
+from nest_crate.catalogue.sounds.files import read_sound_file
 from nest_crate.core.engine import SAMPLE_RATES, Audio, RenderSettings, render
 from nest_crate.core.errors import NestCrateError
 from nest_crate.core.formats.broadcast_wav import broadcast_wav
 from nest_crate.core.formats.tagged import SoundFacts
 from nest_crate.core.formats.wav import decode_wav, encode_wav
 from nest_crate.core.sound import Hit, Sound, load_sound_text
+from nest_crate.core.sound.recordings import recordings_in
 from nest_crate.core.units import parse_note
 
 __all__ = ["render_command"]

@@ -19,6 +19,7 @@ from nest_crate.catalogue.db.database import Database, migrate
 from nest_crate.demo.people import DEMO_PASSWORD, DEMO_PEOPLE
 from nest_crate.demo.sounds import build_demo, ensure_account, ensure_administrator, ensure_people
 from nest_crate.local_database import LocalDatabase
+from nest_crate.logs import configure_log
 from nest_crate.server import Supervisor, taken
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
@@ -44,7 +45,11 @@ _LONGEST_SOCKET_PATH = 108
 )
 def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
     """Start MariaDB, migrate, load the demo scenario once, and serve until Ctrl-C."""
+    configure_log()
     data = data.resolve()
+    # Keys, passwords and people's work: for this account alone.
+    data.mkdir(parents=True, exist_ok=True)
+    data.chmod(0o700)
     bound = _taken(host, port)
     click.echo("• Database: starting MariaDB on loopback")
     local = LocalDatabase(data / "database")

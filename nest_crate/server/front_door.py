@@ -257,6 +257,8 @@ def door_server(app: Any, door: Door, port: Any, *, threads: int) -> _Server:
         asyncore_use_poll=True,
         backlog=1024,
         ident=None,
+        # The application decides by its own setting whether a proxy in front is believed.
+        clear_untrusted_proxy_headers=False,
     )
     dispatcher = ThreadedTaskDispatcher()
     dispatcher.set_thread_count(threads)

@@ -17,6 +17,7 @@ from nest_crate.catalogue.work.jobs import forget_old_jobs
 from nest_crate.jobs.foreman import Foreman
 from nest_crate.jobs.parentage import end_with_parent
 from nest_crate.jobs.waking import heed
+from nest_crate.logs import configure_log
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
 
@@ -56,6 +57,7 @@ def sweeper(database: Database, store: AudioStore) -> Callable[[], object]:
 
 def main() -> None:
     """Until SIGTERM."""
+    configure_log()
     end_with_parent()
     settings = Settings()
     database, store = Database(settings.database_url), AudioStore(settings.audio_url)

@@ -9,6 +9,7 @@ import threading
 from collections.abc import Callable
 
 from nest_crate.jobs.parentage import end_with_parent
+from nest_crate.logs import configure_log
 from nest_crate.server.front_door import Door, door_server
 from nest_crate.server.upkeep import repeat
 from nest_crate.settings import Settings
@@ -37,6 +38,7 @@ def index_keeper(held: Services) -> Callable[[], object]:
 
 def main() -> None:
     """Serve on the socket whose number is given, until SIGTERM."""
+    configure_log()
     end_with_parent()
     port = socket.socket(fileno=int(sys.argv[1]))
     settings = Settings()

@@ -6,9 +6,11 @@ import secrets
 from datetime import timedelta
 from pathlib import Path
 
-from flask import Response, send_file, send_from_directory
+from flask import Response, request, send_file, send_from_directory
 from flask_openapi3 import Info, OpenAPI
 from werkzeug.exceptions import NotFound as PageNotFound
+from werkzeug.middleware.proxy_fix import ProxyFix
+from werkzeug.security import safe_join
 
 from nest_crate import __version__
 from nest_crate.catalogue.db.database import Database
@@ -18,6 +20,7 @@ from nest_crate.web import people, releases, samples, sounds, upkeep, work
 from nest_crate.web.docs import serve_docs
 from nest_crate.web.infra.context import install_sign_in, open_services
 from nest_crate.web.infra.guard import install_guard
+from nest_crate.web.infra.hosts import install_hosts
 from nest_crate.web.infra.json_bodies import bound_json
 from nest_crate.web.infra.problems import register_problems, request_problem
 
@@ -25,10 +28,15 @@ __all__ = ["create_app"]
 
 _HEADERS = {
     "Content-Security-Policy": "default-src 'self'; img-src 'self' data: blob:; "
-    "object-src 'none'; base-uri 'self'; frame-ancestors 'none'",
+    "object-src 'none'; base-uri 'self'; form-action 'self'; frame-ancestors 'none'",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), geolocation=(), microphone=(), payment=(), usb=(), "
+    "midi=(self)",
     "X-Content-Type-Options": "nosniff",
     "Referrer-Policy": "same-origin",
 }
+
+_ONE_YEAR = "max-age=31536000; includeSubDomains"
 
 
 def create_app(settings: Settings) -> OpenAPI:
@@ -51,6 +59,12 @@ def create_app(settings: Settings) -> OpenAPI:
     )
     bound_json(app)
     app.extensions["nest_crate"] = open_services(settings, Database(settings.database_url))
+    if settings.trusted_proxies:
+        count = settings.trusted_proxies
+        app.wsgi_app = ProxyFix(  # type: ignore[method-assign]
+            app.wsgi_app, x_for=count, x_proto=count, x_host=count
+        )
+    install_hosts(app, settings)
     install_sign_in(app)
     install_guard(app)
     register_problems(app)
@@ -64,6 +78,11 @@ def create_app(settings: Settings) -> OpenAPI:
     def add_headers(response: Response) -> Response:
         for name, value in _HEADERS.items():
             response.headers.setdefault(name, value)
+        if settings.secure_cookies:
+            response.headers.setdefault("Strict-Transport-Security", _ONE_YEAR)
+        if request.path.startswith("/api/"):
+            # What somebody may see stays out of caches that others use.
+            response.headers.setdefault("Cache-Control", "private, no-store")
         return response
 
     return app
@@ -83,7 +102,9 @@ def _serve_front_end(app: OpenAPI, folder: Path) -> None:
     def front_end(path: str) -> Response:
         if path.startswith(("api/", "openapi/")):
             raise PageNotFound()
-        if path and (folder / path).is_file():
+        # Joined so that nothing outside the folder is even looked for.
+        inside = safe_join(str(folder), path) if path else None
+        if inside is not None and Path(inside).is_file():
             response = send_from_directory(folder, path)
             if path.startswith("assets/"):
                 response.headers["Cache-Control"] = "public, max-age=31536000, immutable"

@@ -254,7 +254,7 @@ class TestKeys:
             with pytest.raises(NotSignedIn, match="expired"):
                 account_of_token(session, secret)
             set_disabled(session, crew.account, guest.id, disabled=True)
-            with pytest.raises(NotSignedIn, match="closed"):
+            with pytest.raises(NotSignedIn, match="not valid"):
                 account_of_token(session, other)
 
     def test_a_link_ends_by_time_and_by_being_revoked(self, crew):

@@ -6,6 +6,7 @@ import re
 
 import pytest
 
+from nest_crate.catalogue.db.shared_models import ShareLink
 from nest_crate.catalogue.people.permissions import PERMISSIONS, ROLES
 from tests.web.samples import bring, wav
 
@@ -251,6 +252,13 @@ def requests_of(world):
             {},
         ),
         ("releases.new_release", "release.make", "POST", f"{base}/releases", sent(world["next"])),
+        (
+            "links.take_over_link",
+            "members.manage",
+            "POST",
+            f"/api/links/{world['ended']}/keep",
+            {},
+        ),
         ("links.drop_link", "share.make", "DELETE", f"/api/links/{link}", {}),
         ("talking.drop_comment", "owner", "DELETE", f"/api/comments/{world['comment']}", {}),
         ("samples.put_in_bin", "sample.edit", "POST", "/api/samples/bin", sent(ids)),
@@ -273,7 +281,9 @@ def world(people, kick_document):
 
     owner, library = people.owner, people.library_id
     with people.store.database.session() as session:
-        member = create_account(session, handle="ferns", name="Fern Oster", password="x" * 12).id
+        member = create_account(
+            session, handle="ferns", name="Fern Oster", password="a fern in a frame"
+        ).id
     base = f"/api/libraries/{library}"
     owner.put(f"{base}/members", json={"handle": "ferns", "role": "listener"})
     approved = bring(owner, library, "Gong")["id"]
@@ -294,7 +304,12 @@ def world(people, kick_document):
     sample = bring(owner, library, "Bell", wav(hz=700.0))
     comment = owner.post(f"/api/samples/{sample['id']}/comments", json={"text": "Hm"}).json["id"]
     link = owner.post(f"/api/samples/{sample['id']}/links", json={}).json["id"]
+    ended = owner.post(f"/api/samples/{sample['id']}/links", json={}).json["id"]
+    with people.store.database.session() as session:
+        gone = session.get_one(ShareLink, ended)
+        gone.revoked, gone.ended_because = True, "its maker left"
     return {
+        "ended": ended,
         "library": library,
         "sample": sample["id"],
         "version": sample["version"],

@@ -3,6 +3,7 @@ import { resultOf, api, useEnter, useSession, useVersion } from "../api";
 import { Button, DialogFrame, Leaves } from "../ui";
 import { PeopleSection } from "./PeopleSection";
 import { PasswordForm } from "./PasswordForm";
+import { SignInList } from "./SignInList";
 import { TokenSection } from "./TokenSection";
 
 const LEAVES = ["Account", "Tokens", "People"] as const;
@@ -20,7 +21,12 @@ export function AccountDialog({ open, onClose }: { open: boolean; onClose: () =>
       <div className="mb-4">
         <Leaves label="Account" leaves={leaves} chosen={leaf} onChoose={setLeaf} />
       </div>
-      {leaf === "Account" && <PasswordForm handle={account.handle} />}
+      {leaf === "Account" && (
+        <>
+          <PasswordForm handle={account.handle} />
+          <SignInList />
+        </>
+      )}
       {leaf === "Tokens" && <TokenSection />}
       {leaf === "People" && <PeopleSection />}
       <div className="mt-4 flex items-center justify-between border-t border-line pt-3">

@@ -2,9 +2,11 @@ import { type FormEvent, useState } from "react";
 import { fieldProblem, errorText, resultOf, api } from "../api";
 import { Button, TextField } from "../ui";
 
+const NOTHING = { current: "", wanted: "", end_tokens: false };
+
 /** Another password, which ends all other sessions. */
 export function PasswordForm({ handle }: { handle: string }) {
-  const [given, setGiven] = useState({ current: "", wanted: "" });
+  const [given, setGiven] = useState(NOTHING);
   const [problem, setProblem] = useState<unknown>(null);
   const [changed, setChanged] = useState(false);
   const submit = async (event: FormEvent) => {
@@ -12,7 +14,7 @@ export function PasswordForm({ handle }: { handle: string }) {
     setChanged(false);
     try {
       await resultOf(api.PUT("/api/session/password", { body: given }));
-      setGiven({ current: "", wanted: "" });
+      setGiven(NOTHING);
       setProblem(null);
       setChanged(true);
     } catch (error) {
@@ -41,6 +43,14 @@ export function PasswordForm({ handle }: { handle: string }) {
         problem={fieldProblem(problem, "wanted")}
         onChange={(event) => setGiven({ ...given, wanted: event.target.value })}
       />
+      <label className="flex min-h-6 items-center gap-2">
+        <input
+          type="checkbox"
+          checked={given.end_tokens}
+          onChange={({ target }) => setGiven({ ...given, end_tokens: target.checked })}
+        />
+        Remove my tokens too
+      </label>
       {problem !== null &&
         !fieldProblem(problem, "current") &&
         !fieldProblem(problem, "wanted") && (

@@ -33,8 +33,10 @@ class Database:
             pool_recycle=1800,
             # One for each thread that serves, and some for what is done beside.
             pool_size=10,
-            max_overflow=20,
-            connect_args={"connect_timeout": 3},
+            max_overflow=30,
+            # What is saved is people's own; it stays out of errors, and so out of the log.
+            hide_parameters=True,
+            connect_args={"connect_timeout": 3, "local_infile": False},
         )
         self._sessions = sessionmaker(self.engine, expire_on_commit=False)
 

@@ -31,7 +31,10 @@ __all__ = [
     "Sample",
     "SavedChain",
     "SavedSearch",
+    "SignIn",
+    "SignInTries",
     "Sound",
+    "SoundFile",
     "SoundRevision",
     "Take",
     "utc_now",
@@ -60,8 +63,7 @@ class Base(DeclarativeBase):
 class Account(Base):
     """Someone who signs in. ``handle`` is unique and never shown changed.
 
-    ``password_hash`` is argon2's own text, NULL where nobody can sign in with a password;
-    ``session_stamp`` is in every session and changes with the password, which ends them all.
+    ``password_hash`` is argon2's own text, NULL where nobody can sign in with a password.
     """
 
     __tablename__ = "accounts"
@@ -69,10 +71,33 @@ class Account(Base):
     handle: Mapped[str] = mapped_column(String(60), unique=True)
     name: Mapped[str] = mapped_column(String(120))
     password_hash: Mapped[str | None] = mapped_column(String(255))
-    session_stamp: Mapped[str] = mapped_column(String(32), default="")
     administrator: Mapped[bool] = mapped_column(default=False)
     disabled: Mapped[bool] = mapped_column(default=False)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+
+
+class SignIn(Base):
+    """A browser that is signed in, until it signs out, is ended or expires; only the digest of what
+    its cookie holds is kept."""
+
+    __tablename__ = "sign_ins"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    secret_digest: Mapped[str] = mapped_column(_Digest, unique=True)
+    account_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"), index=True)
+    device: Mapped[str] = mapped_column(String(200), default="")
+    address: Mapped[str] = mapped_column(String(45), default="")
+    created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+    last_seen: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+    expires: Mapped[datetime] = mapped_column(_Moment)
+
+
+class SignInTries(Base):
+    """Tries to sign in that failed in a row, for one name or from one address."""
+
+    __tablename__ = "sign_in_tries"
+    about: Mapped[str] = mapped_column(String(120, collation="utf8mb4_bin"), primary_key=True)
+    failed: Mapped[int] = mapped_column(default=0)
+    last: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
 
 
 class Invitation(Base):
@@ -210,6 +235,17 @@ class Sound(Base):
     )
     changed_by: Mapped[Account] = relationship(foreign_keys=[changed_by_id])
     library: Mapped[Library] = relationship()
+
+
+class SoundFile(Base):
+    """A recording that a sound uses or used, which somebody who might hear it put there: whoever
+    may see the sound may hear it."""
+
+    __tablename__ = "sound_files"
+    sound_id: Mapped[int] = mapped_column(
+        ForeignKey("sounds.id", ondelete="CASCADE"), primary_key=True, autoincrement=False
+    )
+    digest: Mapped[str] = mapped_column(_Digest, primary_key=True, index=True)
 
 
 class SoundRevision(Base):

@@ -108,5 +108,6 @@ class ShareLink(Base):
     note: Mapped[str] = mapped_column(String(500), default="")
     expires: Mapped[datetime] = mapped_column(_Moment)
     revoked: Mapped[bool] = mapped_column(default=False)
+    ended_because: Mapped[str] = mapped_column(String(80), default="")
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
     created_by_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))

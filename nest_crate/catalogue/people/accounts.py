@@ -3,19 +3,20 @@
 from __future__ import annotations
 
 import re
-import secrets
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from argon2 import PasswordHasher
 from argon2.exceptions import Argon2Error, InvalidHashError
-from sqlalchemy import select
+from sqlalchemy import delete, select
 from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.db.errors import NotAllowed, NotFound, NotPossible, NotSignedIn
-from nest_crate.catalogue.db.models import Account
+from nest_crate.catalogue.db.models import Account, ApiToken, SignIn
+from nest_crate.catalogue.people.given_links import end_links
+from nest_crate.catalogue.people.trivial_passwords import is_trivial
 from nest_crate.core.errors import DocumentError, FieldProblem
 
 __all__ = [
@@ -26,6 +27,7 @@ __all__ = [
     "accounts_in_order",
     "change_password",
     "create_account",
+    "current_of",
     "field_error",
     "renew_password",
     "require_administrator",
@@ -51,19 +53,19 @@ class CurrentAccount:
     name: str
     administrator: bool = False
     scope: Scope = "write"
-    session_stamp: str = ""
+
+
+def current_of(account: Account) -> CurrentAccount:
+    """An account at work, of its row."""
+    return CurrentAccount(
+        account.id, account.handle, account.name, administrator=account.administrator
+    )
 
 
 def _current(account: Account | None, wanted: object) -> CurrentAccount:
     if account is None:
         raise NotFound(f"There is no account {wanted!r}")
-    return CurrentAccount(
-        account.id,
-        account.handle,
-        account.name,
-        administrator=account.administrator,
-        session_stamp=account.session_stamp,
-    )
+    return current_of(account)
 
 
 def account_by_handle(session: Session, handle: str) -> CurrentAccount:
@@ -85,6 +87,8 @@ def field_error(path: str, message: str) -> DocumentError:
 def _hashed(password: str, path: str = "password") -> str:
     if not SHORTEST_PASSWORD <= len(password) <= LONGEST_PASSWORD:
         raise field_error(path, f"use {SHORTEST_PASSWORD} to {LONGEST_PASSWORD} characters")
+    if is_trivial(password):
+        raise field_error(path, "this is among the first that others would try; choose another")
     return _hasher.hash(password)
 
 
@@ -114,7 +118,6 @@ def create_account(
         handle=handle,
         name=name.strip()[:120],
         password_hash=None if password is None else _hashed(password),
-        session_stamp=secrets.token_hex(8),
         administrator=administrator,
     )
     session.add(account)
@@ -141,7 +144,11 @@ def sign_in(session: Session, *, handle: str, password: str) -> CurrentAccount:
     NotSignedIn
         saying the same whether the name, the password or both are wrong.
     """
-    account = session.scalar(select(Account).where(Account.handle == handle.strip().lower()))
+    handle = handle.strip().lower()
+    account = session.scalar(select(Account).where(Account.handle == handle))
+    if account is not None and account.handle != handle:
+        # The database takes letters with accents for those without.
+        account = None
     if not _fits(account.password_hash if account else None, password) or account is None:
         raise NotSignedIn("Wrong name or password")
     if account.disabled:
@@ -152,16 +159,24 @@ def sign_in(session: Session, *, handle: str, password: str) -> CurrentAccount:
 
 
 def change_password(
-    session: Session, account: CurrentAccount, *, current: str, wanted: str
+    session: Session,
+    account: CurrentAccount,
+    *,
+    current: str,
+    wanted: str,
+    end_tokens: bool = False,
 ) -> CurrentAccount:
-    """A new password, which ends every other session of the account."""
+    """A new password, which ends all sessions of the account, and its tokens where that is asked
+    for. The browser at work is signed in anew by its caller."""
     if account.scope != "write":
         raise NotAllowed("A read-only token cannot change a password")
     row = session.get_one(Account, account.id, with_for_update=True)
     if not _fits(row.password_hash, current):
         raise field_error("current", "this is not your current password")
     row.password_hash = _hashed(wanted, "wanted")
-    row.session_stamp = secrets.token_hex(8)
+    session.execute(delete(SignIn).where(SignIn.account_id == account.id))
+    if end_tokens:
+        session.execute(delete(ApiToken).where(ApiToken.account_id == account.id))
     return _current(row, account.id)
 
 
@@ -171,7 +186,7 @@ def renew_password(session: Session, account_id: int, wanted: str) -> CurrentAcc
     if row is None or row.disabled:
         raise NotFound("This account is closed; ask an administrator")
     row.password_hash = _hashed(wanted)
-    row.session_stamp = secrets.token_hex(8)
+    session.execute(delete(SignIn).where(SignIn.account_id == account_id))
     return _current(row, account_id)
 
 
@@ -180,7 +195,6 @@ def set_password_where_none(session: Session, handle: str, password: str) -> Non
     row = session.scalar(select(Account).where(Account.handle == handle).with_for_update())
     if row is not None and row.password_hash is None:
         row.password_hash = _hashed(password)
-        row.session_stamp = secrets.token_hex(8)
 
 
 def require_administrator(account: CurrentAccount) -> None:
@@ -198,7 +212,7 @@ def accounts_in_order(session: Session, account: CurrentAccount) -> Sequence[Acc
 def set_disabled(
     session: Session, account: CurrentAccount, account_id: int, *, disabled: bool
 ) -> None:
-    """Close an account, which ends its sessions and tokens, or open it again."""
+    """Close an account, which ends its sessions, tokens and links for good, or open it again."""
     require_administrator(account)
     if account_id == account.id:
         raise NotPossible("You cannot close your own account")
@@ -206,4 +220,7 @@ def set_disabled(
     if row is None:
         raise NotFound(f"There is no account {account_id}")
     row.disabled = disabled
-    row.session_stamp = secrets.token_hex(8)
+    if disabled:
+        session.execute(delete(SignIn).where(SignIn.account_id == account_id))
+        session.execute(delete(ApiToken).where(ApiToken.account_id == account_id))
+        end_links(session, f"the account of {row.name} was closed", created_by_id=account_id)

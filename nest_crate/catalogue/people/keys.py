@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import hashlib
-import secrets
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime, timedelta
@@ -24,6 +22,7 @@ from nest_crate.catalogue.people.accounts import (
 )
 from nest_crate.catalogue.people.libraries import require_library
 from nest_crate.catalogue.people.permissions import MEMBER_ROLES
+from nest_crate.catalogue.people.secrets import new_secret, secret_digest
 
 __all__ = [
     "accept_invitation",
@@ -32,26 +31,14 @@ __all__ = [
     "invite",
     "invite_back",
     "make_token",
-    "new_secret",
     "open_invitation",
     "remove_token",
-    "secret_digest",
     "tokens_of",
     "withdraw_invitation",
 ]
 
 _INVITED_FOR = timedelta(days=7)
 _MOST_DAYS = 730
-
-
-def new_secret(kind: str) -> str:
-    """A fresh secret; its first letters say what it opens, so that a leaked one is recognised."""
-    return f"nest-{kind}-{secrets.token_urlsafe(24)}"
-
-
-def secret_digest(secret: str) -> str:
-    """What is kept of a secret. It has 192 bits of chance, so a plain digest is enough."""
-    return hashlib.sha256(secret.encode()).hexdigest()
 
 
 def invite(

@@ -11,6 +11,7 @@ from sqlalchemy.orm import Session, joinedload
 from nest_crate.catalogue.db.errors import NotAllowed, NotFound, NotPossible
 from nest_crate.catalogue.db.models import Account, Library, Member, Sample, Sound
 from nest_crate.catalogue.people.accounts import CurrentAccount, account_by_handle, field_error
+from nest_crate.catalogue.people.given_links import end_links
 from nest_crate.catalogue.people.permissions import (
     MEMBER_ROLES,
     PERMISSIONS,
@@ -178,6 +179,8 @@ def change_library(
     if description is not None:
         library.description = description
     if visibility is not None:
+        if visibility == "private" and library.visibility != "private":
+            end_links(session, "the library became private", library_id=library.id)
         library.visibility = visibility
     return library
 
@@ -218,8 +221,8 @@ def set_member(
 
 def remove_member(
     session: Session, account: CurrentAccount, library_id: int, account_id: int
-) -> None:
-    """Someone is no member any more; everyone may leave."""
+) -> int:
+    """Someone is no member any more; everyone may leave. Answers how many of their links end."""
     lock_library(session, library_id)
     require_library(
         session,
@@ -234,6 +237,12 @@ def remove_member(
         raise NotFound(f"There is no member {account_id}")
     _require_other_owner(session, library_id, member)
     session.delete(member)
+    return end_links(
+        session,
+        f"{member.account.name} is no member any more",
+        library_id=library_id,
+        created_by_id=account_id,
+    )
 
 
 def _require_other_owner(session: Session, library_id: int, member: Member) -> None:

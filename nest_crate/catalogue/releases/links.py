@@ -12,12 +12,20 @@ from nest_crate.catalogue.db.errors import NotFound
 from nest_crate.catalogue.db.models import utc_now
 from nest_crate.catalogue.db.shared_models import Release, ShareLink
 from nest_crate.catalogue.people.accounts import CurrentAccount, field_error
-from nest_crate.catalogue.people.keys import new_secret, secret_digest
 from nest_crate.catalogue.people.libraries import require_library
+from nest_crate.catalogue.people.secrets import new_secret, secret_digest
 from nest_crate.catalogue.samples.takes import require_sample
 from nest_crate.catalogue.sounds.sounds import require_sound
 
-__all__ = ["links_of", "open_link", "revoke_link", "share_release", "share_sample", "share_sound"]
+__all__ = [
+    "keep_link",
+    "links_of",
+    "open_link",
+    "revoke_link",
+    "share_release",
+    "share_sample",
+    "share_sound",
+]
 
 _MOST_DAYS = 365
 
@@ -89,7 +97,17 @@ def revoke_link(session: Session, account: CurrentAccount, link_id: int) -> None
     if link is None:
         raise NotFound(f"There is no link {link_id}")
     require_library(session, account, link.library_id, "share.make")
-    link.revoked = True
+    link.revoked, link.ended_because = True, ""
+
+
+def keep_link(session: Session, account: CurrentAccount, link_id: int) -> ShareLink:
+    """Take over a link that ended because its maker left or the library became private."""
+    link = session.get(ShareLink, link_id, with_for_update=True)
+    if link is None or not link.ended_because:
+        raise NotFound(f"There is no link {link_id} that could be kept")
+    require_library(session, account, link.library_id, "members.manage")
+    link.revoked, link.ended_because, link.created_by_id = False, "", account.id
+    return link
 
 
 def open_link(session: Session, secret: str) -> ShareLink:

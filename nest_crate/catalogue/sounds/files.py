@@ -21,25 +21,15 @@ from nest_crate.core.engine import Audio
 from nest_crate.core.errors import FormatError
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES, load_sound_text
+from nest_crate.core.sound.recordings import recordings_in
 from nest_crate.storage import AudioStore
 from nest_crate.storage.archives import zip_pieces
 
-__all__ = ["import_sound", "read_sound_file", "recordings_in", "sound_archive", "sound_text"]
+__all__ = ["import_sound", "read_sound_file", "sound_archive", "sound_text"]
 
 _MOST_FILES = 200
 _MOST_BYTES = 1_000_000_000
 _DOCUMENT = "sound.json"
-
-
-def recordings_in(document: Any) -> set[str]:
-    """The digests of all recordings that a document refers to."""
-    if isinstance(document, dict):
-        own = document.get("recording")
-        found = {own} if isinstance(own, str) and len(own) == 64 else set()
-        return found.union(*(recordings_in(value) for value in document.values()), set())
-    if isinstance(document, list | tuple):
-        return set().union(*(recordings_in(value) for value in document), set())
-    return set()
 
 
 def sound_text(document: dict[str, Any]) -> bytes:
@@ -48,13 +38,13 @@ def sound_text(document: dict[str, Any]) -> bytes:
     return f"{text}\n".encode()
 
 
-def sound_archive(store: AudioStore, document: dict[str, Any]) -> bytes:
-    """A sound with the recordings that it uses, as one archive."""
+def sound_archive(store: AudioStore, document: dict[str, Any], heard: set[str]) -> bytes:
+    """A sound with the recordings that it uses and that may be heard, as one archive."""
     text = sound_text(document)
 
     def files() -> Iterator[tuple[str, bytes]]:
         yield _DOCUMENT, text
-        for digest in sorted(recordings_in(json.loads(text))):
+        for digest in sorted(recordings_in(json.loads(text)) & heard):
             if store.exists(digest):
                 yield f"recordings/{digest}.wav", store.get(digest)
 

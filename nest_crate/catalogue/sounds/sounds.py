@@ -19,6 +19,7 @@ from nest_crate.catalogue.people.accounts import CurrentAccount
 from nest_crate.catalogue.people.libraries import require_library, visible_library_ids
 from nest_crate.catalogue.people.permissions import Action
 from nest_crate.catalogue.people.vocabulary import Vocabulary
+from nest_crate.catalogue.sounds.hearing import note_recordings
 from nest_crate.core.sound import Sound as SoundDocument
 from nest_crate.core.sound import dump_sound, load_sound
 
@@ -80,6 +81,7 @@ def create_sound(
     )
     session.add(sound)
     session.flush()
+    note_recordings(session, account, sound)
     return sound
 
 
@@ -274,6 +276,7 @@ def save_draft(
         sound.draft_version += 1
         sound.changed = utc_now()
         sound.changed_by_id = account.id
+        note_recordings(session, account, sound)
     return sound
 
 

@@ -25,6 +25,7 @@ from nest_crate.catalogue.people.libraries import require_library
 from nest_crate.catalogue.samples.edits import mark_changed, record_change, samples_for
 from nest_crate.catalogue.samples.measurement import measured_values
 from nest_crate.catalogue.samples.takes import require_sample
+from nest_crate.catalogue.sounds.hearing import Heard, files_of_sound
 from nest_crate.catalogue.work.jobs import Outcome, Piece, begin_job, item_at, own_job
 from nest_crate.core.analysis.features.features import feature_distances, features
 from nest_crate.core.analysis.measures.figures import Measures, measure
@@ -140,8 +141,9 @@ def rerender_piece(
         revision = take.revision
         if piece.for_all["newest"]:
             revision = newest_revision(session, revision.sound_id) or revision
+        heard = files_of_sound(session, revision.sound_id)
     rate = piece.for_all["sample_rate"] or sample.sample_rate
-    settings = RenderSettings(sample_rate=rate, recordings=StoredRecordings(store))
+    settings = RenderSettings(sample_rate=rate, recordings=Heard(StoredRecordings(store), heard))
     audio = render(load_sound(revision.document), load_hit(take.hit), settings, memory=memory)
     # Single precision keeps what is over full scale, and 24 bits exactly.
     data = encode_wav(audio.samples, rate, sample_format="float32")

@@ -23,6 +23,7 @@ __all__ = [
     "EndReason",
     "RenderSettings",
     "cpu_family",
+    "missing_recording",
 ]
 
 # Part of every take's lineage: raised whenever the same sound would give other samples.
@@ -39,6 +40,12 @@ MAX_LENGTH_S = 60.0
 
 Quality = Literal["draft", "final"]
 EndReason = Literal["silence", "length", "limit"]
+
+
+def missing_recording(identifier: str) -> DocumentError:
+    """What is said of a recording that is not there, or not for who asks."""
+    message = f"the recording {identifier[:8]} is not here; import it again"
+    return DocumentError([FieldProblem("recording", message, "unknown")])
 
 
 @dataclass(frozen=True)
@@ -76,8 +83,7 @@ class RenderSettings:
         """
         found = self.recordings.get(identifier)
         if found is None:
-            message = f"the recording {identifier[:8]} is not here; import it again"
-            raise DocumentError([FieldProblem("recording", message, "unknown")])
+            raise missing_recording(identifier)
         return found
 
 

@@ -11,12 +11,14 @@ from nest_crate.jobs.parentage import end_with_parent
 from nest_crate.jobs.rendering.admission import Limits
 from nest_crate.jobs.rendering.dispatcher import Dispatcher, PoolSettings
 from nest_crate.jobs.rendering.worker_process import WorkerSettings
+from nest_crate.logs import configure_log
 
 __all__ = ["main"]
 
 
 def main() -> None:
     """Dispatch until SIGTERM."""
+    configure_log()
     end_with_parent()
     given = json.loads(sys.argv[2])
     settings = PoolSettings(

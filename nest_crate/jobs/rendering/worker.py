@@ -26,6 +26,7 @@ from nest_crate.jobs.rendering.errors import RenderTooLarge, Why, ended_early, p
 from nest_crate.jobs.rendering.frames import Frame, receive_frame, send_frame
 from nest_crate.jobs.rendering.tasks import TASKS
 from nest_crate.jobs.rendering.workshop import Wanted, Workshop
+from nest_crate.logs import configure_log
 from nest_crate.warmup import warming
 
 __all__ = ["WorkerOptions", "serve_tasks"]
@@ -136,6 +137,7 @@ class _SpareTime:
 
 def serve_tasks(told: socket.socket, options: WorkerOptions) -> None:
     """Do what comes over ``told`` until it closes."""
+    configure_log()
     faulthandler.enable()
     os.nice(options.niceness)
     _limit_memory(options.memory_mb)

@@ -6,13 +6,17 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import cast
 
-from flask import Flask, Request, current_app, session
+from cachetools import LRUCache
+from flask import Flask, Request, current_app, request, session
 from flask_login import LoginManager, UserMixin, current_user, login_user, logout_user
+from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.db.errors import DatabaseGone, NotFound, NotSignedIn
-from nest_crate.catalogue.people.accounts import CurrentAccount, account_by_handle, account_by_id
+from nest_crate.catalogue.people.accounts import CurrentAccount, account_by_handle
 from nest_crate.catalogue.people.keys import account_of_token
+from nest_crate.catalogue.people.secrets import secret_digest
+from nest_crate.catalogue.people.sign_ins import account_signed_in, begin_sign_in, sign_ins_of
 from nest_crate.catalogue.people.vocabulary import Vocabulary, load_vocabulary
 from nest_crate.catalogue.search import SampleIndex
 from nest_crate.jobs.rendering.client import Renderers
@@ -29,6 +33,7 @@ __all__ = [
     "open_services",
     "open_session",
     "services",
+    "session_secret",
 ]
 
 
@@ -67,14 +72,14 @@ def services() -> Services:
 
 
 class _SignedIn(UserMixin):  # type: ignore[misc]
-    """``get_id`` is what a session holds: the account and its stamp, which ends with a new
-    password."""
+    """``get_id`` is what the cookie holds: the secret of a session that lies in the database."""
 
-    def __init__(self, account: CurrentAccount) -> None:
+    def __init__(self, account: CurrentAccount, secret: str = "") -> None:
         self.account = account
+        self.secret = secret
 
     def get_id(self) -> str:
-        return f"{self.account.id}.{self.account.session_stamp}"
+        return self.secret
 
 
 def current_account() -> CurrentAccount:
@@ -84,15 +89,34 @@ def current_account() -> CurrentAccount:
     return cast(CurrentAccount, current_user.account)
 
 
-def open_session(account: CurrentAccount) -> None:
+def session_secret() -> str:
+    """What the cookie of this request holds; empty where it came without one."""
+    return str(getattr(current_user, "secret", ""))
+
+
+def open_session(database: Session, account: CurrentAccount) -> None:
     """Sign an account in on this browser."""
+    secret = begin_sign_in(
+        database,
+        account.id,
+        days=services().settings.session_days,
+        device=request.headers.get("User-Agent", ""),
+        address=request.remote_addr or "",
+    )
     session.clear()
     session.permanent = True
-    login_user(_SignedIn(account))
+    login_user(_SignedIn(account, secret))
 
 
 def close_session() -> None:
-    """Sign out on this browser."""
+    """Sign out on this browser; what its cookie held opens nothing any more."""
+    secret = session_secret()
+    if secret:
+        with services().database.session() as database:
+            account = current_account()
+            for one in sign_ins_of(database, account):
+                if one.secret_digest == secret_digest(secret):
+                    database.delete(one)
     logout_user()
     session.clear()
 
@@ -103,26 +127,22 @@ def install_sign_in(app: Flask) -> None:
 
     # Who was seen before may go on rendering while the database is away; what reads or saves
     # asks the database anyway.
-    seen: dict[str, CurrentAccount] = {}
+    seen: LRUCache[str, CurrentAccount] = LRUCache(1000)
 
     @manager.user_loader
-    def load(kept: str) -> _SignedIn | None:
-        identifier, _, stamp = kept.partition(".")
+    def load(secret: str) -> _SignedIn | None:
         try:
             with services().database.session() as database:
-                account = account_by_id(database, int(identifier))
-        except (NotFound, ValueError):
-            seen.pop(kept, None)
+                account = account_signed_in(database, secret)
+        except NotSignedIn:
+            seen.pop(secret, None)
             return None
         except DatabaseGone:
-            if kept not in seen:
+            if secret not in seen:
                 raise
-            return _SignedIn(seen[kept])
-        if account.session_stamp != stamp:
-            seen.pop(kept, None)
-            return None
-        seen[kept] = account
-        return _SignedIn(account)
+            return _SignedIn(seen[secret], secret)
+        seen[secret] = account
+        return _SignedIn(account, secret)
 
     @manager.request_loader
     def sign_in(request: Request) -> _SignedIn | None:
@@ -135,8 +155,10 @@ def install_sign_in(app: Flask) -> None:
             return None
         try:
             with services().database.session() as database:
-                user = _SignedIn(account_by_handle(database, handle))
+                seen[handle] = account_by_handle(database, handle)
         except NotFound:
             return None
-        login_user(user)
-        return user
+        except DatabaseGone:
+            if handle not in seen:
+                raise
+        return _SignedIn(seen[handle])

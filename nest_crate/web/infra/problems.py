@@ -18,11 +18,13 @@ from nest_crate.catalogue.db.errors import (
     NotSignedIn,
     StaleSave,
 )
+from nest_crate.catalogue.people.tries import TooManyTries
 from nest_crate.catalogue.work.progress import Stopped
 from nest_crate.core.cancellation import Cancelled
 from nest_crate.core.errors import DocumentError, DocumentTooLarge, FormatError, NestCrateError
 from nest_crate.jobs.rendering.errors import RenderersAway, RenderersBusy, RenderTooLarge
 from nest_crate.storage.files import FileMissing, StorageError
+from nest_crate.web.infra.hosts import UnknownHost
 
 __all__ = ["Problem", "problem_of", "register_problems", "request_problem"]
 
@@ -82,6 +84,7 @@ def request_problem(error: ValidationError) -> Response:
 # What each error is in the words of HTTP: its own line, or that of its nearest class above.
 _STATUS: dict[type[NestCrateError], int] = {
     NestCrateError: 400,
+    UnknownHost: 400,
     NotSignedIn: 401,
     NotAllowed: 403,
     NotFound: 404,
@@ -95,6 +98,7 @@ _STATUS: dict[type[NestCrateError], int] = {
     DocumentError: 422,
     FormatError: 422,
     RenderTooLarge: 422,
+    TooManyTries: 429,
     DatabaseGone: 503,
     RenderersAway: 503,
     RenderersBusy: 503,

@@ -3,20 +3,26 @@
 from __future__ import annotations
 
 import secrets
+import threading
 import time
 from collections.abc import Callable, Generator, Iterator
 from contextlib import closing
 from dataclasses import dataclass, replace
 from typing import Any
 
+from cachetools import TTLCache
 from flask import Response, request
 from flask_login import current_user
 
+from nest_crate.catalogue.people.accounts import CurrentAccount
+from nest_crate.catalogue.sounds.hearing import may_hear
 from nest_crate.core.engine import Audio, RenderSettings
 from nest_crate.core.engine.render import expected_cost
+from nest_crate.core.engine.settings import missing_recording
 from nest_crate.core.errors import NestCrateError
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import Hit, Sound, dump_sound, load_hit, load_sound
+from nest_crate.core.sound.recordings import recordings_in
 from nest_crate.jobs.rendering.admission import Step
 from nest_crate.jobs.rendering.errors import RenderersBusy
 from nest_crate.jobs.rendering.frames import Frame
@@ -38,6 +44,7 @@ __all__ = [
     "json_of",
     "multipart_of",
     "of_sound",
+    "require_heard",
     "wav_of",
 ]
 
@@ -78,13 +85,36 @@ def asked(body: bodies.AuditionRequest, *, times: float = 1.0, looped: bool = Fa
     looped
         whether the hit's loop is made; what is measured and drawn is the hit from its start.
     """
-    current_account()
+    account = current_account()
     sound = load_sound(body.document)
+    require_heard(account, body.document)
     hit = sound.hit if body.hit is None else load_hit(body.hit)
     if not looped:
         beats = {name: value for name, value in hit.in_beats.items() if name != "loop_s"}
         hit = hit.model_copy(update={"loop_s": 0.0, "in_beats": beats})
     return of_sound(sound, hit, sample_rate=body.sample_rate, quality=body.quality, times=times)
+
+
+# Of accounts and digests, what may be heard was looked up not long ago: a drag asks many times.
+_heard: TTLCache[tuple[int, str], bool] = TTLCache(20_000, ttl=60.0)
+_heard_lock = threading.Lock()
+
+
+def require_heard(account: CurrentAccount, document: Any) -> None:
+    """Refuse a document that names a recording which the account may not hear, as one that is not
+    there."""
+    with _heard_lock:
+        wanted = {
+            digest for digest in recordings_in(document) if (account.id, digest) not in _heard
+        }
+    if not wanted:
+        return
+    with services().database.session() as session:
+        found = may_hear(session, account, wanted)
+    with _heard_lock:
+        _heard.update({(account.id, digest): True for digest in found})
+    for digest in sorted(wanted - found):
+        raise missing_recording(digest)
 
 
 def of_sound(

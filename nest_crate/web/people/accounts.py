@@ -207,9 +207,15 @@ def put_member(path: LibraryPath, body: MemberRequest) -> Response:
     return make_response(answer.model_dump())
 
 
-@api.delete("/libraries/<int:library_id>/members/<int:account_id>", responses={204: None})
+class RemovedMember(BaseModel):
+    """How many links that they made ended with it; an owner may keep them."""
+
+    links_ended: int
+
+
+@api.delete("/libraries/<int:library_id>/members/<int:account_id>", responses={200: RemovedMember})
 def drop_member(path: MemberPath) -> Response:
     """Someone is no member any more."""
     with services().database.session() as session:
-        remove_member(session, current_account(), path.library_id, path.account_id)
-    return make_response("", 204)
+        ended = remove_member(session, current_account(), path.library_id, path.account_id)
+    return make_response(RemovedMember(links_ended=ended).model_dump())

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
-from flask import Response, make_response
+import structlog
+from flask import Response, make_response, request
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
@@ -18,13 +19,27 @@ from nest_crate.catalogue.people.keys import (
     remove_token,
     tokens_of,
 )
+from nest_crate.catalogue.people.secrets import secret_digest
+from nest_crate.catalogue.people.sign_ins import end_sign_in, end_sign_ins, sign_ins_of
+from nest_crate.catalogue.people.tries import TooManyTries, begin_try, forget_tries
 from nest_crate.demo.people import DEMO_PASSWORD, DEMO_PEOPLE
-from nest_crate.web.infra.context import close_session, current_account, open_session, services
+from nest_crate.web.infra.answers import moment
+from nest_crate.web.infra.context import (
+    close_session,
+    current_account,
+    open_session,
+    services,
+    session_secret,
+)
 from nest_crate.web.infra.forms import Form
 from nest_crate.web.infra.guard import limiter
 from nest_crate.web.infra.problems import Problem
 
 __all__ = ["api"]
+
+_log = structlog.get_logger()
+# Of one name; each more costs a pause.
+_FREE_TRIES = 5
 
 api = APIBlueprint("session", __name__, url_prefix="/api/session", abp_tags=[Tag(name="people")])
 
@@ -62,6 +77,7 @@ class SignInRequest(Form):
 class PasswordRequest(Form):
     current: str = Field(max_length=400)
     wanted: str = Field(max_length=400)
+    end_tokens: bool = Field(default=False, description="The account's tokens end too")
 
 
 class TokenRequest(Form):
@@ -148,13 +164,82 @@ def who() -> Response:
 
 
 @api.post("", responses={200: SessionBody, 401: Problem, 429: Problem})
-@limiter.limit(_tries)
 def enter(body: SignInRequest) -> Response:
     """Sign in; some tries a minute from one address."""
+    about = _tried(body.handle)
     with services().database.session() as session:
         account = sign_in(session, handle=body.handle, password=body.password)
-    open_session(account)
+        forget_tries(session, *about)
+        open_session(session, account)
     return _session(account)
+
+
+def _tried(handle: str) -> tuple[str, str]:
+    """Count a try before it is looked at, by name and by address."""
+    about = (f"name {handle.strip().lower()}", f"address {request.remote_addr}")
+    with services().database.session() as session:
+        try:
+            begin_try(session, about[0], free=_FREE_TRIES)
+            begin_try(session, about[1], free=services().settings.sign_ins_a_minute)
+        except TooManyTries:
+            _log.warning("sign_in_refused", name=handle[:60], address=request.remote_addr)
+            raise
+    return about
+
+
+class SignInBody(BaseModel):
+    """A browser that is signed in."""
+
+    id: int
+    device: str = Field(description="What the browser says it is")
+    address: str
+    created: str
+    last_seen: str
+    current: bool
+
+
+class SignInList(BaseModel):
+    sign_ins: list[SignInBody]
+
+
+class SignInPath(BaseModel):
+    sign_in_id: int
+
+
+@api.get("/sign-ins", responses={200: SignInList})
+def list_sign_ins() -> Response:
+    """Where one is signed in, the last seen first."""
+    mine = secret_digest(session_secret())
+    with services().database.session() as session:
+        listed = [
+            SignInBody(
+                id=one.id,
+                device=one.device,
+                address=one.address,
+                created=moment(one.created),
+                last_seen=moment(one.last_seen),
+                current=one.secret_digest == mine,
+            ).model_dump()
+            for one in sign_ins_of(session, current_account())
+        ]
+    return make_response({"sign_ins": listed})
+
+
+@api.delete("/sign-ins/<int:sign_in_id>", responses={204: None, 404: Problem})
+def end_one(path: SignInPath) -> Response:
+    """Sign out one browser."""
+    with services().database.session() as session:
+        end_sign_in(session, current_account(), path.sign_in_id)
+    return make_response("", 204)
+
+
+@api.delete("/sign-ins", responses={204: None})
+def end_others() -> Response:
+    """Sign out every other browser."""
+    account = current_account()
+    with services().database.session() as session:
+        end_sign_ins(session, account.id, but=session_secret())
+    return make_response("", 204)
 
 
 @api.delete("", responses={200: SessionBody})
@@ -170,9 +255,13 @@ def new_password(body: PasswordRequest) -> Response:
     """Change one's password; all other sessions end."""
     with services().database.session() as session:
         account = change_password(
-            session, current_account(), current=body.current, wanted=body.wanted
+            session,
+            current_account(),
+            current=body.current,
+            wanted=body.wanted,
+            end_tokens=body.end_tokens,
         )
-    open_session(account)
+        open_session(session, account)
     return _session(account)
 
 
@@ -240,5 +329,5 @@ def accept(path: SecretPath, body: AcceptRequest) -> Response:
         account = accept_invitation(
             session, path.secret, handle=body.handle, name=body.name, password=body.password
         )
-    open_session(account)
+        open_session(session, account)
     return _session(account)

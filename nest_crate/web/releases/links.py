@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.db.shared_models import ShareLink
 from nest_crate.catalogue.releases.links import (
+    keep_link,
     links_of,
     revoke_link,
     share_release,
@@ -41,6 +42,7 @@ class LinkBody(BaseModel):
     note: str
     expires: str
     revoked: bool
+    ended_because: str = Field(description="Why it ended by itself; an owner may keep it then")
     path: str | None = None
 
 
@@ -61,6 +63,7 @@ def _link(link: ShareLink, secret: str | None = None) -> LinkBody:
         note=link.note,
         expires=moment(link.expires),
         revoked=link.revoked,
+        ended_because=link.ended_because,
         path=f"/shared/{secret}" if secret else None,
     )
 
@@ -110,3 +113,11 @@ def drop_link(path: LinkPath) -> Response:
     with services().database.session() as session:
         revoke_link(session, current_account(), path.link_id)
     return make_response("", 204)
+
+
+@api.post("/links/<int:link_id>/keep", responses={200: LinkBody, 403: Problem, 404: Problem})
+def take_over_link(path: LinkPath) -> Response:
+    """Let a link open again that ended with its maker's membership or the library's openness."""
+    with services().database.session() as session:
+        link = keep_link(session, current_account(), path.link_id)
+        return make_response(_link(link).model_dump())

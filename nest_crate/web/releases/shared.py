@@ -19,13 +19,16 @@ from nest_crate.catalogue.releases.links import open_link
 from nest_crate.catalogue.releases.releases import release_holds, release_manifest
 from nest_crate.catalogue.samples.takes import sample_file
 from nest_crate.catalogue.sounds.files import sound_archive
+from nest_crate.catalogue.sounds.hearing import files_of_sound
 from nest_crate.catalogue.sounds.sounds import current_document
 from nest_crate.core.analysis.measures.figures import measure
 from nest_crate.core.analysis.pictures.outlines import outline
 from nest_crate.core.engine import Audio
+from nest_crate.core.engine.settings import missing_recording
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.core.sound import load_sound
 from nest_crate.core.sound.recipe import recipe
+from nest_crate.core.sound.recordings import recordings_in
 from nest_crate.web import bodies
 from nest_crate.web.infra.answers import attachment, moment
 from nest_crate.web.infra.context import services
@@ -102,6 +105,19 @@ def _release(session: Session, link: ShareLink) -> Release:
     return release
 
 
+def _heard_by(session: Session, link: ShareLink) -> set[str]:
+    """The recordings that the opener of a link may hear: those of its sound."""
+    if link.sound_id:
+        return files_of_sound(session, link.sound_id)
+    take = _sample(session, link).take
+    return set() if take is None else files_of_sound(session, take.revision.sound_id)
+
+
+def _require_heard(session: Session, link: ShareLink) -> None:
+    for digest in recordings_in(_document(session, link)) - _heard_by(session, link):
+        raise missing_recording(digest)
+
+
 def _document(session: Session, link: ShareLink) -> dict[str, Any]:
     """The document of a shared sound, or of the one that made a shared sample, with its hit."""
     if link.sound_id:
@@ -132,6 +148,8 @@ def look(path: SecretPath) -> Response:
                 body.document = _document(session, link)
                 body.recipe = recipe(load_sound(body.document))
         shown = _sound(session, link) if link.sound_id else None
+        if shown is not None:
+            _require_heard(session, link)
     if shown is not None:
         body.sound = _shown(shown)
     return make_response(body.model_dump())
@@ -195,7 +213,9 @@ def shared_sample(path: SecretPath) -> Response:
 def shared_sound(path: SecretPath) -> Response:
     """One hit of a shared sound as float WAV at 48 kHz."""
     with services().database.session() as session:
-        sound = load_sound(_sound(session, open_link(session, path.secret)).draft)
+        link = open_link(session, path.secret)
+        sound = load_sound(_sound(session, link).draft)
+        _require_heard(session, link)
     return _wav(audio_of(sound, sound.hit), sound.name)
 
 
@@ -204,8 +224,9 @@ def shared_sound(path: SecretPath) -> Response:
 def shared_archive(path: SecretPath) -> Response:
     """The sound of a link as a file that can be imported elsewhere, with its recordings."""
     with services().database.session() as session:
-        document = _document(session, open_link(session, path.secret))
-    data = sound_archive(services().store, document)
+        link = open_link(session, path.secret)
+        document, heard = _document(session, link), _heard_by(session, link)
+    data = sound_archive(services().store, document, heard)
     return _given(data, str(document["name"]), "sound.zip", "application/zip")
 
 
@@ -214,7 +235,9 @@ def shared_archive(path: SecretPath) -> Response:
 def shared_phrase(path: SecretPath) -> Response:
     """The sound of a link in a short test phrase, as float WAV."""
     with services().database.session() as session:
-        sound = load_sound(_document(session, open_link(session, path.secret)))
+        link = open_link(session, path.secret)
+        sound = load_sound(_document(session, link))
+        _require_heard(session, link)
     wanted = of_sound(sound, sound.hit, times=8).step("phrase", phrase="eight_hits")
     return _wav(audio_in(replace(wanted, behind=True)), f"{sound.name}, eight hits")
 

@@ -11,7 +11,8 @@ from nest_crate.core.sound import load_sound
 from nest_crate.core.sound.chains import chain_places
 from nest_crate.core.sound.recipe import recipe
 from nest_crate.web import bodies
-from nest_crate.web.infra.rendering import asked, json_of
+from nest_crate.web.infra.context import current_account
+from nest_crate.web.infra.rendering import asked, json_of, require_heard
 
 __all__ = ["api"]
 
@@ -69,6 +70,7 @@ def compare(body: bodies.DifferenceRequest) -> Response:
     """How far two states of a sound differ."""
     given = asked(body, times=2)
     load_sound(body.other)
+    require_heard(current_account(), body.other)
     return json_of(given.step("difference", other=body.other))
 
 

@@ -9,6 +9,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
 from nest_crate.catalogue.sounds.files import import_sound, sound_archive, sound_text
+from nest_crate.catalogue.sounds.hearing import files_of_sound
 from nest_crate.catalogue.sounds.sounds import require_sound
 from nest_crate.web.infra.answers import attachment
 from nest_crate.web.infra.context import current_account, services
@@ -39,8 +40,9 @@ def take_away(path: SoundPath, query: SoundFileQuery) -> Response:
     with services().database.session() as session:
         sound = require_sound(session, account, path.sound_id)
         name, document = sound.name, sound.draft
+        heard = files_of_sound(session, sound.id)
     as_text = query.kind == "json"
-    data = sound_text(document) if as_text else sound_archive(services().store, document)
+    data = sound_text(document) if as_text else sound_archive(services().store, document, heard)
     response = make_response(data)
     kind = "application/json" if query.kind == "json" else "application/zip"
     response.headers["Content-Type"] = kind

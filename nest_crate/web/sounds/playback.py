@@ -9,7 +9,7 @@ from nest_crate.core.engine.phrases import PHRASES
 from nest_crate.core.sound import load_sound
 from nest_crate.web import bodies
 from nest_crate.web.infra.context import current_account
-from nest_crate.web.infra.rendering import HEARD, asked, of_sound, wav_of
+from nest_crate.web.infra.rendering import HEARD, asked, of_sound, require_heard, wav_of
 
 __all__ = ["api"]
 
@@ -35,7 +35,7 @@ def phrases() -> Response:
 @api.post("/phrases")
 def play_phrase(body: bodies.PhraseRequest) -> Response:
     """A test phrase played with the sound, as float WAV."""
-    current_account()
+    require_heard(current_account(), body.document)
     sound = load_sound(body.document)
     given = of_sound(sound, sound.hit, sample_rate=body.sample_rate, times=_HITS_OF_A_PHRASE)
     return wav_of(given.step("phrase", HEARD, phrase=body.phrase))

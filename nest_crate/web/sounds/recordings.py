@@ -10,8 +10,10 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.db.models import Recording
+from nest_crate.catalogue.sounds.hearing import may_hear
 from nest_crate.catalogue.sounds.recordings import import_recording, recordings_of
 from nest_crate.core.formats.midi import MAX_MIDI_BYTES, read_notes
+from nest_crate.storage import FileMissing
 from nest_crate.web import bodies
 from nest_crate.web.infra.context import current_account, services
 from nest_crate.web.infra.problems import Problem
@@ -69,7 +71,10 @@ class DigestPath(BaseModel):
 @api.get("/<string:digest>.wav", responses={404: Problem})
 def recording_file(path: DigestPath) -> Response:
     """A stored recording as float WAV, for hearing it."""
-    current_account()
+    account = current_account()
+    with services().database.session() as session:
+        if not may_hear(session, account, [path.digest]):
+            raise FileMissing("There is no such recording")
     response = make_response(services().store.get(path.digest))
     response.headers["Content-Type"] = "audio/wav"
     # A digest names these bytes for good.

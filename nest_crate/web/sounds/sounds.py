@@ -31,7 +31,7 @@ from nest_crate.web import bodies
 from nest_crate.web.infra.context import current_account, services
 from nest_crate.web.infra.forms import Form, SoundPath
 from nest_crate.web.infra.problems import Problem
-from nest_crate.web.infra.rendering import audio_of
+from nest_crate.web.infra.rendering import audio_of, require_heard
 from nest_crate.web.samples.samples import sample_body
 
 __all__ = ["api"]
@@ -177,6 +177,7 @@ class KeptTake(BaseModel):
 def take(path: SoundPath, body: bodies.TakeRequest) -> tuple[Response, int]:
     """Render hits at final quality and put the takes into a library under a name."""
     hit, document = load_hit(body.hit), load_sound(body.document)
+    require_heard(current_account(), body.document)
     ids = keep_takes(
         services().database,
         services().store,

@@ -16,7 +16,7 @@ from nest_crate.jobs.rendering.admission import Step
 from nest_crate.jobs.rendering.requests import RenderRequest
 from nest_crate.web import bodies
 from nest_crate.web.infra.context import current_account
-from nest_crate.web.infra.rendering import CLOSER, asked, json_of
+from nest_crate.web.infra.rendering import CLOSER, asked, json_of, require_heard
 
 __all__ = ["api"]
 
@@ -61,6 +61,7 @@ def starting_sounds() -> Response:
 def propose(body: bodies.ProposalRequest) -> Response:
     """A first sound for a recording, and how near it is."""
     account = current_account()
+    require_heard(account, {"recording": body.recording})
     wanted = RenderRequest(
         account=f"account {account.id}",
         sound=body.recording,

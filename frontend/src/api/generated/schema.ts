@@ -1074,6 +1074,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/links/{link_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a link open again that ended with its maker's membership or the library's openness. */
+        post: operations["links_take_over_link_links__int_link_id__keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/libraries/{library_id}/releases": {
         parameters: {
             query?: never;
@@ -1586,6 +1603,41 @@ export interface paths {
         post: operations["session_enter_post"];
         /** Sign out. */
         delete: operations["session_leave_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/sign-ins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one is signed in, the last seen first. */
+        get: operations["session_list_sign_ins_sign_ins_get"];
+        put?: never;
+        post?: never;
+        /** Sign out every other browser. */
+        delete: operations["session_end_others_sign_ins_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/sign-ins/{sign_in_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Sign out one browser. */
+        delete: operations["session_end_one_sign_ins__int_sign_in_id__delete"];
         options?: never;
         head?: never;
         patch?: never;
@@ -3770,6 +3822,11 @@ export interface components {
             /** Revoked */
             revoked: boolean;
             /**
+             * Ended Because
+             * @description Why it ended by itself; an owner may keep it then
+             */
+            ended_because: string;
+            /**
              * Path
              * @default null
              */
@@ -4031,6 +4088,14 @@ export interface components {
             /** Role */
             role: string;
         };
+        /**
+         * RemovedMember
+         * @description How many links that they made ended with it; an owner may keep them.
+         */
+        RemovedMember: {
+            /** Links Ended */
+            links_ended: number;
+        };
         /** LibraryList */
         LibraryList: {
             /** Libraries */
@@ -4231,12 +4296,44 @@ export interface components {
             /** Password */
             password: string;
         };
+        /** SignInList */
+        SignInList: {
+            /** Sign Ins */
+            sign_ins: components["schemas"]["SignInBody"][];
+        };
+        /**
+         * SignInBody
+         * @description A browser that is signed in.
+         */
+        SignInBody: {
+            /** Id */
+            id: number;
+            /**
+             * Device
+             * @description What the browser says it is
+             */
+            device: string;
+            /** Address */
+            address: string;
+            /** Created */
+            created: string;
+            /** Last Seen */
+            last_seen: string;
+            /** Current */
+            current: boolean;
+        };
         /** PasswordRequest */
         PasswordRequest: {
             /** Current */
             current: string;
             /** Wanted */
             wanted: string;
+            /**
+             * End Tokens
+             * @description The account's tokens end too
+             * @default false
+             */
+            end_tokens: boolean;
         };
         /** TokenList */
         TokenList: {
@@ -7321,6 +7418,55 @@ export interface operations {
             };
         };
     };
+    links_take_over_link_links__int_link_id__keep_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
     releases_list_releases_libraries__int_library_id__releases_get: {
         parameters: {
             query?: never;
@@ -8145,12 +8291,14 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No Content */
-            204: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["RemovedMember"];
+                };
             };
             /** @description Unprocessable Entity */
             422: {
@@ -8650,6 +8798,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    session_list_sign_ins_sign_ins_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SignInList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    session_end_others_sign_ins_delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    session_end_one_sign_ins__int_sign_in_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sign_in_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
                 };
             };
             /** @description Unprocessable Entity */

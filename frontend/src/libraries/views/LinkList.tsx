@@ -2,8 +2,11 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { succeeded, resultOf, api } from "../../api";
 import { FactRow } from "../../ui";
 
-/** Links that still open something, to be ended before their time. */
-export function LinkList({ libraryId }: { libraryId: number }) {
+/**
+ * Links that still open something, to be ended before their time; and those that ended because
+ * their maker left or the library became private, which an owner may keep.
+ */
+export function LinkList({ libraryId, mayKeep }: { libraryId: number; mayKeep: boolean }) {
   const queries = useQueryClient();
   const params = { path: { library_id: libraryId } };
   const links = useQuery({
@@ -11,25 +14,36 @@ export function LinkList({ libraryId }: { libraryId: number }) {
     queryFn: async () =>
       (await resultOf(api.GET("/api/libraries/{library_id}/links", { params }))).links,
   });
-  const open = links.data?.filter(
-    ({ revoked, expires }) => !revoked && new Date(expires) > new Date(),
+  const shown = links.data?.filter(
+    ({ revoked, ended_because, expires }) =>
+      (!revoked || ended_because) && new Date(expires) > new Date(),
   );
-  if (!open || open.length === 0) return null;
+  if (!shown || shown.length === 0) return null;
+  const refresh = () => queries.invalidateQueries({ queryKey: ["releases", libraryId, "links"] });
   const end = async (link_id: number) => {
     await succeeded(api.DELETE("/api/links/{link_id}", { params: { path: { link_id } } }));
-    await queries.invalidateQueries({ queryKey: ["releases", libraryId, "links"] });
+    await refresh();
+  };
+  const keep = async (link_id: number) => {
+    await succeeded(api.POST("/api/links/{link_id}/keep", { params: { path: { link_id } } }));
+    await refresh();
   };
   return (
     <section className="mt-6 max-w-[860px]">
-      <h3 className="mb-1 font-title text-[15px] font-semibold">Open links</h3>
+      <h3 className="mb-1 font-title text-[15px] font-semibold">Links</h3>
       <ul>
-        {open.map((link) => (
+        {shown.map((link) => (
           <FactRow
             key={link.id}
             title={`to a ${link.release_id !== null ? "release" : link.sound_id !== null ? "sound" : "sample"}${link.note && ` · ${link.note}`}`}
-            facts={`until ${new Date(link.expires).toLocaleDateString()}`}
-            verb="Revoke"
-            onDo={() => void end(link.id)}
+            facts={
+              link.revoked
+                ? `ended: ${link.ended_because}`
+                : `until ${new Date(link.expires).toLocaleDateString()}`
+            }
+            faint={link.revoked}
+            {...(link.revoked && !mayKeep ? {} : { verb: link.revoked ? "Keep open" : "Revoke" })}
+            onDo={() => void (link.revoked ? keep(link.id) : end(link.id))}
           />
         ))}
       </ul>

@@ -1,14 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import {
-  succeeded,
-  fieldProblem,
-  errorText,
-  resultOf,
-  api,
-  mayDo,
-  type LibraryItem,
-} from "../../api";
+import { fieldProblem, errorText, resultOf, api, mayDo, type LibraryItem } from "../../api";
 import { MEMBER_ROLES } from "../../session";
 import { Button, Choice, TextField } from "../../ui";
 import { LibraryForm } from "./LibraryForm";
@@ -38,6 +30,7 @@ export function MembersView({ library }: { library: LibraryItem }) {
   const [handle, setHandle] = useState("");
   const [role, setRole] = useState<Role>("editor");
   const [problem, setProblem] = useState<unknown>(null);
+  const [ended, setEnded] = useState(0);
   const attempt = async (what: () => Promise<unknown>) => {
     try {
       await what();
@@ -59,13 +52,14 @@ export function MembersView({ library }: { library: LibraryItem }) {
       ),
     );
   const remove = (account_id: number) =>
-    attempt(() =>
-      succeeded(
+    attempt(async () => {
+      const { links_ended } = await resultOf(
         api.DELETE("/api/libraries/{library_id}/members/{account_id}", {
           params: { path: { ...path, account_id } },
         }),
-      ),
-    );
+      );
+      setEnded(links_ended);
+    });
   const add = async (event: FormEvent) => {
     event.preventDefault();
     await put(handle, role);
@@ -107,6 +101,12 @@ export function MembersView({ library }: { library: LibraryItem }) {
             </li>
           ))}
         </ul>
+        {ended > 0 && (
+          <p role="status" className="mt-2 text-ink-2">
+            {ended === 1 ? "A link that they made has" : `${ended} links that they made have`}{" "}
+            ended. See Releases, where links can be kept open.
+          </p>
+        )}
         {manage && (
           <form onSubmit={(event) => void add(event)} className="mt-3 flex items-end gap-2">
             <TextField

@@ -60,7 +60,9 @@ export function ReleasesView({ library }: { library: LibraryItem }) {
           since={releases.data[n + 1]?.number ?? null}
         />
       ))}
-      {mayDo(library, "share.make") && <LinkList libraryId={library.id} />}
+      {mayDo(library, "share.make") && (
+        <LinkList libraryId={library.id} mayKeep={mayDo(library, "members.manage")} />
+      )}
     </div>
   );
 }
