@@ -122,3 +122,14 @@ def test_one_web_process_that_dies_is_noticed_by_nobody_else(loaded):
         time.sleep(0.1)
     assert len(loaded.processes("web_process")) == 2
     assert second.is_running()
+
+
+def test_the_log_holds_nobody_s_secrets(loaded):
+    """After all that the tests before did to it."""
+    log = (loaded.running.data.parent / "start.log").read_text()
+    (first, *_) = loaded.processes("web_process")
+    environment = first.environ()
+    secrets = [*loaded.tokens, environment["NEST_CRATE_SECRET_KEY"]]
+    secrets.append(environment["NEST_CRATE_DATABASE_URL"].split(":")[2].split("@")[0])
+    assert [one for one in secrets if one in log] == []
+    assert loaded.running.data.stat().st_mode & 0o077 == 0

@@ -40,10 +40,10 @@ def is_trivial(password: str) -> bool:
         return True
     if any(plain in row or plain[::-1] in row for row in _ROWS):
         return True
-    return any(_is_word(one) for one in (plain, plain.translate(_READ_AS)))
-
-
-def _is_word(plain: str) -> bool:
     bare = _HEAD.sub("", _TAIL.sub("", plain))
+    return any(_is_word(one) for one in (bare, bare.translate(_READ_AS)))
+
+
+def _is_word(bare: str) -> bool:
     half = bare[: len(bare) // 2]
     return bare in _words() or (half * 2 == bare and half in _words())

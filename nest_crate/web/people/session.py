@@ -168,7 +168,11 @@ def enter(body: SignInRequest) -> Response:
     """Sign in; some tries a minute from one address."""
     about = _tried(body.handle)
     with services().database.session() as session:
-        account = sign_in(session, handle=body.handle, password=body.password)
+        try:
+            account = sign_in(session, handle=body.handle, password=body.password)
+        except NotSignedIn:
+            _log.warning("sign_in_failed", name=body.handle[:60], address=request.remote_addr)
+            raise
         forget_tries(session, *about)
         open_session(session, account)
     return _session(account)
@@ -177,10 +181,11 @@ def enter(body: SignInRequest) -> Response:
 def _tried(handle: str) -> tuple[str, str]:
     """Count a try before it is looked at, by name and by address."""
     about = (f"name {handle.strip().lower()}", f"address {request.remote_addr}")
-    with services().database.session() as session:
+    free = (_FREE_TRIES, services().settings.sign_ins_a_minute)
+    for key, count in zip(about, free, strict=True):
         try:
-            begin_try(session, about[0], free=_FREE_TRIES)
-            begin_try(session, about[1], free=services().settings.sign_ins_a_minute)
+            with services().database.session() as session:
+                begin_try(session, key, free=count)
         except TooManyTries:
             _log.warning("sign_in_refused", name=handle[:60], address=request.remote_addr)
             raise
