@@ -109,10 +109,3 @@ class Settings(BaseSettings):
     def render_socket(self) -> str:
         """Where the render workers are reached."""
         return str(Path(self.run_folder) / "render.sock")
-
-    def as_environment(self) -> dict[str, str]:
-        """What another process reads these settings from; unlike a command's arguments, nobody
-        else on the machine sees it."""
-        return {
-            f"NEST_CRATE_{name.upper()}": str(value) for name, value in self.model_dump().items()
-        }

@@ -20,7 +20,7 @@ from nest_crate.demo.people import DEMO_PASSWORD, DEMO_PEOPLE
 from nest_crate.demo.sounds import build_demo, ensure_account, ensure_administrator, ensure_people
 from nest_crate.local_database import LocalDatabase
 from nest_crate.logs import configure_log
-from nest_crate.server import Supervisor, taken
+from nest_crate.server import SupervisorProcess, taken
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
 
@@ -52,8 +52,11 @@ def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
     data.chmod(0o700)
     bound = _taken(host, port)
     click.echo("• Database: starting MariaDB on loopback")
+    supervisor = SupervisorProcess(bound)
     local = LocalDatabase(data / "database")
     stopping = threading.Event()
+    for number in (signal.SIGINT, signal.SIGTERM):
+        signal.signal(number, _interrupt)
     try:
         local.start()
         settings = _settings(local.url, data, demo, sign_in)
@@ -66,15 +69,25 @@ def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
         threading.Thread(target=_keep_running, args=(local, stopping), daemon=True).start()
         ready = (host, port, demo and not settings.auto_sign_in)
         threading.Thread(target=_say_when_ready, args=ready, daemon=True).start()
-        Supervisor(settings, bound).run()
+        for number in (signal.SIGINT, signal.SIGTERM):
+            signal.signal(number, lambda *_: stopping.set())
+        supervisor.begin(settings)
+        if not supervisor.wait(stopping):
+            raise click.ClickException("The server's processes ended; see above.")
     except RuntimeError as error:
         raise click.ClickException(str(error)) from error
     finally:
         stopping.set()
         signal.signal(signal.SIGINT, signal.SIG_IGN)
+        supervisor.end()
         bound.close()
         local.stop()
         click.echo("Stopped.")
+
+
+def _interrupt(*_: object) -> None:
+    """Before there is anything to end in order."""
+    raise KeyboardInterrupt
 
 
 def _settings(url: str, data: Path, demo: bool, sign_in: str) -> Settings:

@@ -1,5 +1,5 @@
 """The program as processes: web processes behind one port, long work and upkeep, render workers."""
 
-from nest_crate.server.supervisor import Supervisor, taken
+from nest_crate.server.supervisor import SupervisorProcess, taken
 
-__all__ = ["Supervisor", "taken"]
+__all__ = ["SupervisorProcess", "taken"]

@@ -6,18 +6,22 @@ import errno
 import os
 import signal
 import socket
-import subprocess
-import sys
 import threading
 import time
+from collections.abc import Callable
 from dataclasses import dataclass, field
+from pathlib import Path
 
 import structlog
 
-from nest_crate.jobs.rendering.pool import RenderPool
+from nest_crate.jobs.forking import Forked
+from nest_crate.jobs.rendering.dispatcher import dispatch
+from nest_crate.jobs.rendering.pool import pool_settings
+from nest_crate.server.upkeep import keep_up
+from nest_crate.server.web_process import serve_web
 from nest_crate.settings import Settings
 
-__all__ = ["Supervisor", "taken"]
+__all__ = ["Supervisor", "SupervisorProcess", "taken"]
 
 _LOOKS_EVERY_S = 0.2
 # What dies at once again is not started more often than this.
@@ -57,41 +61,45 @@ class _Kept:
     """A process that shall run."""
 
     name: str
-    command: list[str]
-    process: subprocess.Popen[bytes] | None = None
+    act: Callable[[], object]
+    process: Forked | None = None
     started: float = field(default=0.0)
 
 
 class Supervisor:
-    """Web processes, long work and render workers, from ``run`` until SIGINT or SIGTERM."""
+    """Web processes, long work and the dispatcher of render workers, each forked from here; so this
+    process has one thread and opens nothing."""
 
     def __init__(self, settings: Settings, port: socket.socket) -> None:
-        self._settings = settings
         self._port = port
-        self._pool = RenderPool(settings)
-        self._ended = threading.Event()
-        web = [sys.executable, "-m", "nest_crate.server.web_process", str(port.fileno())]
-        upkeep = [sys.executable, "-m", "nest_crate.server.upkeep"]
+        self._ended = False
+        socket_path, pool = Path(settings.render_socket), pool_settings(settings)
         self._kept = [
-            *(_Kept(f"web {n + 1}", web) for n in range(settings.web_processes)),
-            _Kept("upkeep", upkeep),
+            _Kept("nest-dispatch", lambda: dispatch(socket_path, pool)),
+            *(
+                _Kept(f"nest-web {number + 1}", lambda: serve_web(port, settings))
+                for number in range(settings.web_processes)
+            ),
+            _Kept("nest-upkeep", lambda: keep_up(settings)),
         ]
 
     def run(self) -> None:
-        """Keep everything running; ends it all when it ends."""
-        for number in (signal.SIGINT, signal.SIGTERM):
-            signal.signal(number, lambda *_: self._ended.set())
+        """Keep everything running until SIGTERM, or until the program that started it ended; ends
+        it all then."""
+        signal.signal(signal.SIGTERM, self._end_soon)
+        parent = os.getppid()
         self._port.listen(1024)
         self._port.setblocking(False)
-        self._pool.start()
         try:
-            while True:
+            while not self._ended and os.getppid() == parent:
                 for one in self._kept:
                     self._keep(one)
-                if self._ended.wait(_LOOKS_EVERY_S):
-                    return
+                time.sleep(_LOOKS_EVERY_S)
         finally:
             self._end()
+
+    def _end_soon(self, *_: object) -> None:
+        self._ended = True
 
     def _keep(self, one: _Kept) -> None:
         if one.process is not None and one.process.poll() is None:
@@ -99,14 +107,9 @@ class Supervisor:
         if time.monotonic() - one.started < _STARTS_EVERY_S:
             return
         if one.process is not None:
-            _log.warning("process_ended", name=one.name, code=one.process.returncode)
+            _log.warning("process_ended", name=one.name, code=one.process.code)
         one.started = time.monotonic()
-        one.process = subprocess.Popen(
-            one.command,
-            stdin=subprocess.DEVNULL,
-            pass_fds=[self._port.fileno()],
-            env={**os.environ, **self._settings.as_environment()},
-        )
+        one.process = Forked(one.name, one.act, keep=(self._port.fileno(),))
 
     def _end(self) -> None:
         running = [one.process for one in self._kept if one.process is not None]
@@ -114,9 +117,42 @@ class Supervisor:
             process.terminate()
         deadline = time.monotonic() + _ENDS_WITHIN_S
         for process in running:
-            try:
-                process.wait(timeout=max(0.1, deadline - time.monotonic()))
-            except subprocess.TimeoutExpired:
+            if process.wait(max(0.1, deadline - time.monotonic())) is None:
                 process.kill()
-                process.wait()
-        self._pool.stop()
+                process.wait(1.0)
+
+
+class SupervisorProcess:
+    """The supervisor as a child of a program that goes on to have threads: it is forked before
+    that, and begins when it is told the settings."""
+
+    def __init__(self, port: socket.socket) -> None:
+        told, self._telling = os.pipe()
+        self._process = Forked(
+            "nest-supervisor", lambda: _supervise(told, port), keep=(told, port.fileno())
+        )
+        os.close(told)
+
+    def begin(self, settings: Settings) -> None:
+        with os.fdopen(self._telling, "wb") as telling:
+            telling.write(settings.model_dump_json().encode())
+
+    def wait(self, until: threading.Event) -> bool:
+        """Until then, or until it ends by itself, which is answered with False."""
+        while not until.wait(_LOOKS_EVERY_S):
+            if self._process.poll() is not None:
+                return False
+        return True
+
+    def end(self) -> None:
+        self._process.terminate()
+        if self._process.wait(_ENDS_WITHIN_S + 4.0) is None:
+            self._process.kill()
+
+
+def _supervise(told: int, port: socket.socket) -> None:
+    with os.fdopen(told, "rb") as given:
+        text = given.read()
+    # Nothing where the program ended before it came so far.
+    if text:
+        Supervisor(Settings.model_validate_json(text), port).run()

@@ -17,11 +17,10 @@ from nest_crate.catalogue.work.jobs import forget_old_jobs
 from nest_crate.jobs.foreman import Foreman
 from nest_crate.jobs.parentage import end_with_parent
 from nest_crate.jobs.waking import heed
-from nest_crate.logs import configure_log
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
 
-__all__ = ["main", "repeat", "sweeper"]
+__all__ = ["keep_up", "repeat", "sweeper"]
 
 _SWEEP_EVERY_S = 6 * 3600.0
 _log = structlog.get_logger()
@@ -55,15 +54,12 @@ def sweeper(database: Database, store: AudioStore) -> Callable[[], object]:
     return sweep
 
 
-def main() -> None:
+def keep_up(settings: Settings) -> None:
     """Until SIGTERM."""
-    configure_log()
     end_with_parent()
-    settings = Settings()
     database, store = Database(settings.database_url), AudioStore(settings.audio_url)
     foreman = Foreman(settings, database)
     ended = threading.Event()
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
     signal.signal(signal.SIGTERM, lambda *_: ended.set())
     sweep = sweeper(database, store)
     threading.Thread(target=repeat, args=(sweep, _SWEEP_EVERY_S), daemon=True).start()
@@ -71,7 +67,3 @@ def main() -> None:
     foreman.wake()
     heed(Path(settings.run_folder), foreman.wake, ended)
     foreman.close()
-
-
-if __name__ == "__main__":
-    main()

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 import signal
 import socket
-import sys
 import threading
 from collections.abc import Callable
 
 from nest_crate.jobs.parentage import end_with_parent
-from nest_crate.logs import configure_log
 from nest_crate.server.front_door import Door, door_server
 from nest_crate.server.upkeep import repeat
 from nest_crate.settings import Settings
@@ -17,7 +15,7 @@ from nest_crate.web import create_app
 from nest_crate.web.infra.carried import carries_sign_in
 from nest_crate.web.infra.context import Services
 
-__all__ = ["index_keeper", "main"]
+__all__ = ["index_keeper", "serve_web"]
 
 _CHECK_EVERY_S = 60.0
 # Threads wait for the database and for render workers, hardly ever for a processor.
@@ -36,26 +34,18 @@ def index_keeper(held: Services) -> Callable[[], object]:
     return keep_index
 
 
-def main() -> None:
-    """Serve on the socket whose number is given, until SIGTERM."""
-    configure_log()
+def serve_web(port: socket.socket, settings: Settings) -> None:
+    """Serve on a listening socket until SIGTERM."""
     end_with_parent()
-    port = socket.socket(fileno=int(sys.argv[1]))
-    settings = Settings()
     app = create_app(settings)
     held = app.extensions["nest_crate"]
     door = Door(knows=lambda headers: carries_sign_in(app, headers))
     server = door_server(app, door, port, threads=_THREADS)
     keeper = index_keeper(held)
     threading.Thread(target=repeat, args=(keeper, _CHECK_EVERY_S), daemon=True).start()
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
 
     def end(*_: object) -> None:
         raise SystemExit
 
     signal.signal(signal.SIGTERM, end)
     server.run()
-
-
-if __name__ == "__main__":
-    main()

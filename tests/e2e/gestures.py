@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import Locator, Page
 
 from tests.e2e import bench
@@ -37,7 +39,14 @@ class Hand:
 
     def choose(self, label: str, option: str) -> None:
         self.gestures += 1
-        self.page.get_by_label(label, exact=True).select_option(label=option)
+        named = re.compile(f"^{re.escape(label)}")
+        self.page.get_by_role("combobox", name=named).first.select_option(label=option)
+
+    def take(self, words: str, first: str) -> None:
+        """What was typed into the open finder, taken."""
+        self.gestures += 1
+        finder = bench.finding(self.page, words)
+        finder.get_by_role("option", name=first).first.click()
 
     def link(self, mover: str, *targets: str) -> None:
         """The search of a mover opened, and targets chosen in it."""

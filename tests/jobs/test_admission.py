@@ -47,7 +47,7 @@ def accounts(queue, count):
 
 
 def test_a_flood_of_one_leaves_every_second_turn_to_another():
-    queue = alone()
+    queue = alone(waiting=64)
     for n in range(20):
         queue.submit(job("flood", sound=f"f{n}"), 0.0)
     for n in range(5):
@@ -64,7 +64,7 @@ def test_shares_are_of_seconds_not_of_jobs():
 
 
 def test_who_was_away_has_saved_nothing_up():
-    queue = alone()
+    queue = alone(waiting=64)
     for n in range(40):
         queue.submit(job("busy", sound=f"b{n}"), 0.0)
     assert accounts(queue, 20) == {"busy": 20}

@@ -77,7 +77,14 @@ def wanted(document, account="a", sound="s", cost_s=0.01, steps=("play",), **fac
 def workers():
     """The worker processes of this test's own pool."""
     children = psutil.Process().children(recursive=True)
-    return [one for one in children if any("rendering.worker" in part for part in one.cmdline())]
+    return [one for one in children if one.name().startswith("nest-render")]
+
+
+def used_s(seconds):
+    """What the workers use of the processors within so many seconds."""
+    before = sum(sum(one.cpu_times()[:2]) for one in workers())
+    time.sleep(seconds)
+    return sum(sum(one.cpu_times()[:2]) for one in workers()) - before
 
 
 def busy_worker():
@@ -129,7 +136,9 @@ def test_what_is_wrong_with_a_sound_is_said_as_by_the_engine(pool):
 
 
 def test_work_that_nobody_waits_for_stops_within_a_tenth_of_a_second(pool):
-    pool.one(wanted(small()))
+    # In their spare time workers read their kernels from the disk, once.
+    while used_s(1.0) > 0.2:
+        pass
     for _ in range(3):
         leave = threading.Event()
         thread, caught = error_of(lambda leave=leave: pool.one(wanted(dear()), leave.is_set))
@@ -140,9 +149,7 @@ def test_work_that_nobody_waits_for_stops_within_a_tenth_of_a_second(pool):
         assert isinstance(caught[0], Cancelled)
         # Half of it is the caller's own pause between two looks.
         time.sleep(0.1)
-        before = sum(sum(one.cpu_times()[:2]) for one in workers())
-        time.sleep(0.4)
-        assert sum(sum(one.cpu_times()[:2]) for one in workers()) - before < 0.1
+        assert used_s(0.4) < 0.1
 
 
 def test_a_newer_state_ends_the_earlier_one(pool):
@@ -199,7 +206,7 @@ def test_a_killed_worker_is_replaced_and_its_job_done_by_another(pool):
 
 
 def test_a_sound_that_ends_every_worker_ends_only_two(pool):
-    thread, caught = error_of(lambda: pool.one(wanted(dear(3.0))))
+    thread, caught = error_of(lambda: pool.one(wanted(dear())))
     for _ in range(2):
         time.sleep(0.3)
         os.kill(busy_worker().pid, signal.SIGKILL)

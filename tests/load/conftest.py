@@ -17,6 +17,7 @@ from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.people.accounts import create_account
 from nest_crate.catalogue.people.keys import make_token
 from nest_crate.demo.people import DEMO_PASSWORD
+from nest_crate.local_database import LocalDatabase
 from tests.load.designers import Designer
 from tests.program import Running, start_program, stop_program
 
@@ -39,26 +40,33 @@ class Loaded:
         self.designers.append(one)
         return one
 
-    def processes(self, words: str) -> list[psutil.Process]:
-        """The program's processes whose command has these words in it."""
+    def processes(self, name: str) -> list[psutil.Process]:
+        """The program's processes that are called so."""
         children = psutil.Process(self.running.process.pid).children(recursive=True)
         found = []
         for one in children:
-            # One that just ended has no command any more.
+            # One that just ended has no name any more.
             with suppress(psutil.Error):
-                if words in " ".join(one.cmdline()):
+                if one.name().startswith(name):
                     found.append(one)
         return found
 
 
+def database_url(running: Running) -> str:
+    """The address of the program's own database, which its processes keep to themselves."""
+    folder = running.data / "database"
+    (server,) = (
+        one
+        for one in psutil.Process(running.process.pid).children(recursive=True)
+        if one.name() == "mariadbd"
+    )
+    port = next(part.split("=")[1] for part in server.cmdline() if part.startswith("--port="))
+    return LocalDatabase(folder, port=int(port)).url
+
+
 def tokens_for(running: Running, count: int) -> list[str]:
     """Tokens of new accounts, made in the program's own database."""
-    (first, *_) = (
-        one
-        for one in psutil.Process(running.process.pid).children()
-        if "web_process" in " ".join(one.cmdline())
-    )
-    database = Database(first.environ()["NEST_CRATE_DATABASE_URL"])
+    database = Database(database_url(running))
     tokens = []
     with database.session() as session:
         for number in range(count):

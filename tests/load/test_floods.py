@@ -1,7 +1,9 @@
 """One who asks for far too much is slow; the others are not."""
 
+import http.client
 import threading
 import time
+from contextlib import suppress
 
 import psutil
 
@@ -24,7 +26,9 @@ def flooding(loaded, number, until, paths):
         document = dearest()
         while not until.is_set():
             document["name"] = f"Dear {n} {time.monotonic()}"
-            designer.ask(document, paths[n % len(paths)])
+            # What is still asked for when the program ends is answered no more.
+            with suppress(OSError, http.client.HTTPException):
+                designer.ask(document, paths[n % len(paths)])
 
     return in_threads(24, ask)
 

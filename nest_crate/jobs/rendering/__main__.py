@@ -1,4 +1,4 @@
-"""The dispatcher as a process: ``python -m nest_crate.jobs.rendering SOCKET SETTINGS``."""
+"""The dispatcher by itself: ``python -m nest_crate.jobs.rendering SOCKET SETTINGS``."""
 
 from __future__ import annotations
 
@@ -7,9 +7,8 @@ import signal
 import sys
 from pathlib import Path
 
-from nest_crate.jobs.parentage import end_with_parent
 from nest_crate.jobs.rendering.admission import Limits
-from nest_crate.jobs.rendering.dispatcher import Dispatcher, PoolSettings
+from nest_crate.jobs.rendering.dispatcher import PoolSettings, dispatch
 from nest_crate.jobs.rendering.worker_process import WorkerSettings
 from nest_crate.logs import configure_log
 
@@ -19,7 +18,7 @@ __all__ = ["main"]
 def main() -> None:
     """Dispatch until SIGTERM."""
     configure_log()
-    end_with_parent()
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
     given = json.loads(sys.argv[2])
     settings = PoolSettings(
         quick=given["quick"],
@@ -27,11 +26,7 @@ def main() -> None:
         worker=WorkerSettings(**given["worker"]),
         limits=Limits(**given["limits"]),
     )
-    dispatcher = Dispatcher(Path(sys.argv[1]), settings)
-    # Ctrl-C reaches every process of a terminal; the program ends its own in order.
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    signal.signal(signal.SIGTERM, lambda *_: dispatcher.stop())
-    dispatcher.run()
+    dispatch(Path(sys.argv[1]), settings)
 
 
 if __name__ == "__main__":

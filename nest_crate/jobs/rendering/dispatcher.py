@@ -11,6 +11,7 @@ import contextlib
 import itertools
 import os
 import selectors
+import signal
 import socket
 import time
 from dataclasses import dataclass
@@ -24,7 +25,7 @@ from nest_crate.jobs.rendering.frames import Frame, FrameReader, send_frame
 from nest_crate.jobs.rendering.requests import RenderRequest
 from nest_crate.jobs.rendering.worker_process import WorkerProcess, WorkerSettings
 
-__all__ = ["Dispatcher", "PoolSettings"]
+__all__ = ["Dispatcher", "PoolSettings", "dispatch"]
 
 # How often waiting jobs and limits of time are looked at.
 _TICK_S = 0.01
@@ -101,8 +102,10 @@ class Dispatcher:
         self._selector.register(listener, selectors.EVENT_READ, self._accept)
         for slot in self._slots:
             self._watch(slot)
+        # Without the program that started it, it has nobody to work for.
+        parent = os.getppid()
         try:
-            while not self._stopped:
+            while not self._stopped and os.getppid() == parent:
                 busy = any(True for _ in self._admission.waiting())
                 running = any(slot.job is not None for slot in self._slots)
                 pause = _TICK_S if busy or running else _IDLE_TICK_S
@@ -261,6 +264,13 @@ class Dispatcher:
         if asker is not None:
             self._close(asker, packed(ended_early("late")))
         slot.process.kill()
+
+
+def dispatch(path: Path, settings: PoolSettings) -> None:
+    """Be the dispatcher until SIGTERM."""
+    dispatcher = Dispatcher(path, settings)
+    signal.signal(signal.SIGTERM, lambda *_: dispatcher.stop())
+    dispatcher.run()
 
 
 def _listening(path: Path) -> socket.socket:

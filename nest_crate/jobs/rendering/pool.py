@@ -13,34 +13,36 @@ from pathlib import Path
 import structlog
 
 from nest_crate.jobs.rendering.admission import Limits
+from nest_crate.jobs.rendering.dispatcher import PoolSettings
 from nest_crate.jobs.rendering.worker_process import WorkerSettings
 from nest_crate.settings import Settings
 
-__all__ = ["RenderPool"]
+__all__ = ["RenderPool", "pool_settings"]
 
 _LOOKS_EVERY_S = 0.5
 _log = structlog.get_logger()
 
 
+def pool_settings(settings: Settings) -> PoolSettings:
+    """Workers as many as processors for short renders, half as many behind them."""
+    cores = settings.render_workers or os.cpu_count() or 2
+    return PoolSettings(
+        quick=cores,
+        slow=max(1, cores // 2),
+        worker=WorkerSettings(
+            memory_mb=settings.render_memory_mb,
+            stage_memory_mb=settings.stage_memory_mb,
+            time_s=settings.render_time_s,
+        ),
+        limits=Limits(running=settings.renders_at_once, waiting=settings.renders_waiting),
+    )
+
+
 class RenderPool:
-    """The render workers of one machine, from ``start`` to ``stop``."""
+    """Render workers of their own, from ``start`` to ``stop``, for a program of several threads."""
 
     def __init__(self, settings: Settings) -> None:
-        cores = settings.render_workers or os.cpu_count() or 2
-        given = {
-            "quick": cores,
-            "slow": max(1, cores // 2),
-            "worker": asdict(
-                WorkerSettings(
-                    memory_mb=settings.render_memory_mb,
-                    stage_memory_mb=settings.stage_memory_mb,
-                    time_s=settings.render_time_s,
-                )
-            ),
-            "limits": asdict(
-                Limits(running=settings.renders_at_once, waiting=settings.renders_waiting)
-            ),
-        }
+        given = asdict(pool_settings(settings))
         self._command = [sys.executable, "-m", "nest_crate.jobs.rendering"]
         self._arguments = [settings.render_socket, json.dumps(given)]
         self._stopping = threading.Event()

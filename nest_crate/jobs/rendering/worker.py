@@ -13,7 +13,6 @@ import os
 import queue
 import resource
 import socket
-import sys
 import threading
 import time
 from dataclasses import dataclass
@@ -26,7 +25,6 @@ from nest_crate.jobs.rendering.errors import RenderTooLarge, Why, ended_early, p
 from nest_crate.jobs.rendering.frames import Frame, receive_frame, send_frame
 from nest_crate.jobs.rendering.tasks import TASKS
 from nest_crate.jobs.rendering.workshop import Wanted, Workshop
-from nest_crate.logs import configure_log
 from nest_crate.warmup import warming
 
 __all__ = ["WorkerOptions", "serve_tasks"]
@@ -137,7 +135,6 @@ class _SpareTime:
 
 def serve_tasks(told: socket.socket, options: WorkerOptions) -> None:
     """Do what comes over ``told`` until it closes."""
-    configure_log()
     faulthandler.enable()
     os.nice(options.niceness)
     _limit_memory(options.memory_mb)
@@ -214,7 +211,3 @@ def _limit_memory(memory_mb: int) -> None:
     resource.setrlimit(resource.RLIMIT_DATA, (limit, limit))
     # A worker that dies leaves no picture of its memory behind: it holds people's sounds.
     resource.setrlimit(resource.RLIMIT_CORE, (0, 0))
-
-
-if __name__ == "__main__":
-    serve_tasks(socket.socket(fileno=int(sys.argv[1])), WorkerOptions(**json.loads(sys.argv[2])))

@@ -3,16 +3,14 @@
 from __future__ import annotations
 
 import contextlib
-import json
-import os
 import socket
-import subprocess
-import sys
 from dataclasses import asdict, dataclass
 
+from nest_crate.jobs.forking import Forked
 from nest_crate.jobs.rendering.admission import Lane
 from nest_crate.jobs.rendering.errors import Why
 from nest_crate.jobs.rendering.frames import Frame, FrameReader, send_frame
+from nest_crate.jobs.rendering.worker import WorkerOptions, serve_tasks
 
 __all__ = ["WorkerProcess", "WorkerSettings"]
 
@@ -39,14 +37,9 @@ class WorkerProcess:
         self.told, theirs = socket.socketpair()
         # A worker always reads; one that does not is stuck, and must not hold up the others.
         self.told.settimeout(_TAKES_WITHIN_S)
-        options = {**asdict(settings), "niceness": _NICENESS[lane]}
-        command = [sys.executable, "-m", "nest_crate.jobs.rendering.worker"]
-        self._process = subprocess.Popen(
-            [*command, str(theirs.fileno()), json.dumps(options)],
-            pass_fds=[theirs.fileno()],
-            stdin=subprocess.DEVNULL,
-            # Each has one core, and its own share of threads would only get in the others' way.
-            env={**os.environ, "OMP_NUM_THREADS": "1", "OPENBLAS_NUM_THREADS": "1"},
+        options = WorkerOptions(**asdict(settings), niceness=_NICENESS[lane])
+        self._process = Forked(
+            f"nest-render {lane}", lambda: serve_tasks(theirs, options), keep=(theirs.fileno(),)
         )
         theirs.close()
         self._reader = FrameReader()
@@ -77,9 +70,7 @@ class WorkerProcess:
 
     def code(self) -> int | None:
         """What it ended with."""
-        with contextlib.suppress(subprocess.TimeoutExpired):
-            return self._process.wait(timeout=1.0)
-        return None
+        return self._process.wait(1.0)
 
     def kill(self) -> None:
         self._process.kill()
@@ -87,8 +78,6 @@ class WorkerProcess:
     def end(self) -> None:
         """Let it go; it ends when its socket closes, or is ended."""
         self.told.close()
-        try:
-            self._process.wait(timeout=0.2)
-        except subprocess.TimeoutExpired:
+        if self._process.wait(0.2) is None:
             self._process.kill()
-            self._process.wait()
+            self._process.wait(5.0)

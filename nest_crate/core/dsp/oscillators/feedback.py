@@ -16,6 +16,7 @@ from numba import njit
 from numpy.typing import NDArray
 from scipy.ndimage import maximum_filter1d, uniform_filter1d
 
+from nest_crate.core.cancellation import checkpoint
 from nest_crate.core.dsp.oscillators.cycles import TABLE_LENGTH, CycleTables
 from nest_crate.core.dsp.oscillators.oscillator import Voice
 from nest_crate.core.dsp.oscillators.phase_modulation import (
@@ -97,6 +98,8 @@ def feedback_tone(
             own = np.repeat(depth[spans], 1 << octaves)
         raised = np.zeros((out.shape[0], (block.end - block.begin) << octaves))
         for voice, reader in zip(voices, readers, strict=True):
+            # A block of sixteen voices takes longer than anybody should wait for an end.
+            checkpoint()
             read = reader.read(block, own, octaves)
             for channel, gain in enumerate(voice.gains):
                 raised[channel] += gain * read

@@ -188,6 +188,7 @@ def _bent_scan(
         raised = np.zeros((out.shape[0], count))
         steps = block.hz[:count] / rate
         for voice, motion in zip(voices, motions, strict=True):
+            checkpoint()
             gains = np.array(voice.gains)
             _scan(raised, gains, speeds, steps, places, block.bent, motion, read)
         lowering.push(raised)
