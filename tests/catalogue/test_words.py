@@ -212,3 +212,8 @@ class TestPasswords:
             pytest.raises(DocumentError, match="use 2 to 40"),
         ):
             create_account(session, handle=handle, name="X", password="copper-kettle")
+
+
+@pytest.mark.parametrize("mark", "\u202e\u202a\u2066\u2069\u200f\u200b\ufeff\x85\u2028")
+def test_marks_that_turn_text_are_in_no_name_of_a_file(mark):
+    assert clean_path(f"Gong {mark}gnp.exe") == "Gong _gnp.exe"

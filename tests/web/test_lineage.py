@@ -2,11 +2,12 @@
 
 import io
 import json
+import random
 import zipfile
 
 import pytest
 
-from tests.web.samples import bring, make_sound, names, search, wav
+from tests.web.samples import bring, make_sound, names, search, send_file, wav
 
 
 class TestSoundsAndLineage:
@@ -136,3 +137,19 @@ class TestHostileSounds:
         assert self.left(people) == []
         names = [one["name"] for one in people.editor.get("/api/sounds").json["sounds"]]
         assert "Liar" not in names
+
+
+def test_no_damage_of_an_archive_is_more_than_a_refusal(people, kick_document):
+    packed = io.BytesIO()
+    with zipfile.ZipFile(packed, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("sound.json", json.dumps(kick_document))
+    whole, chance = packed.getvalue(), random.Random(1)
+    url = f"/api/libraries/{people.library_id}/sounds"
+    for _ in range(200):
+        bad = bytearray(whole)
+        for _ in range(chance.randint(1, 6)):
+            bad[chance.randrange(len(bad))] = chance.randrange(256)
+        answer = send_file(people.editor, url, bytes(bad), "Kick.sound.zip")
+        assert answer.status_code in (201, 422), answer.text
+        if answer.status_code == 422:
+            assert answer.json["detail"]

@@ -95,7 +95,10 @@ def _formed(value: Any, form: str, name: str, path: str) -> str:
     return _WRITTEN[form](str(value))
 
 
-_FORBIDDEN = re.compile(r'[<>:"|?*\\\x00-\x1f\x7f]')
+# Marks that turn the direction of text make "gnp.exe" look like "exe.png".
+_FORBIDDEN = re.compile(
+    r'[<>:"|?*\\\x00-\x1f\x7f-\x9f\u061c\u200b-\u200f\u2028-\u202e\u2060-\u206f\ufeff]'
+)
 # Names that some systems keep for devices.
 _RESERVED = re.compile(r"^(con|prn|aux|nul|com\d|lpt\d)(\.|$)", re.IGNORECASE)
 _LONGEST_PART = 100

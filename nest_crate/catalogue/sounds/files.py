@@ -5,7 +5,9 @@ from __future__ import annotations
 import hashlib
 import io
 import json
+import struct
 import zipfile
+import zlib
 from collections.abc import Iterator
 from typing import Any
 
@@ -28,8 +30,19 @@ from nest_crate.storage.archives import zip_pieces
 __all__ = ["import_sound", "read_sound_file", "sound_archive", "sound_text"]
 
 _MOST_FILES = 200
-_MOST_BYTES = 1_000_000_000
+_MOST_BYTES = 400_000_000
 _DOCUMENT = "sound.json"
+# What reading an archive raises where it is none, or was changed on the way.
+_DAMAGED = (
+    zipfile.BadZipFile,
+    zlib.error,
+    struct.error,
+    EOFError,
+    OSError,
+    ValueError,
+    NotImplementedError,
+    RuntimeError,
+)
 
 
 def sound_text(document: dict[str, Any]) -> bytes:
@@ -127,5 +140,5 @@ def read_sound_file(data: bytes) -> tuple[bytes, dict[str, bytes]]:
                 for digest in sorted(wanted)
                 if f"recordings/{digest}.wav" in by_name
             }
-    except (zipfile.BadZipFile, OSError, ValueError, NotImplementedError, RuntimeError) as error:
+    except _DAMAGED as error:
         raise FormatError("This file is not a sound archive, or it is damaged") from error
