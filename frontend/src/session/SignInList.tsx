@@ -5,7 +5,7 @@ import { deviceName } from "./deviceName";
 
 const KEY = ["sign-ins"];
 const moment = (text: string) =>
-  new Date(text).toLocaleString(undefined, { dateStyle: "medium", timeStyle: "short" });
+  new Date(text).toLocaleString(undefined, { dateStyle: "short", timeStyle: "short" });
 
 /** Where one is signed in; each browser can be signed out from here. */
 export function SignInList() {
@@ -33,10 +33,11 @@ export function SignInList() {
             key={one.id}
             title={deviceName(one.device)}
             facts={[
-              one.current ? "this browser" : `last seen ${moment(one.last_seen)}`,
-              `since ${moment(one.created)}`,
+              one.current
+                ? `this browser, since ${moment(one.created)}`
+                : `last seen ${moment(one.last_seen)}`,
               one.address,
-            ].join(", ")}
+            ].join(" · ")}
             {...(one.current ? {} : { verb: "Sign out" })}
             onDo={() => void end(one.id)}
           />

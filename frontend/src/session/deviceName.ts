@@ -3,7 +3,7 @@ const BROWSERS: [RegExp, string][] = [
   [/Edg\//, "Edge"],
   [/OPR\//, "Opera"],
   [/Firefox\//, "Firefox"],
-  [/Chrom(e|ium)\//, "Chrome or Chromium"],
+  [/Chrom(e|ium)\//, "Chromium"],
   [/Safari\//, "Safari"],
 ];
 const SYSTEMS: [RegExp, string][] = [
