@@ -76,6 +76,11 @@ class Settings(BaseSettings):
     render_workers: int = Field(
         default=0, ge=0, le=256, description="Workers for short renders; one a processor at 0"
     )
+    render_scheduler: str = Field(
+        default="",
+        description="Address of a Dask scheduler whose workers make the renders that people wait "
+        "for; processes of this machine where empty",
+    )
     render_memory_mb: int = Field(
         default=1400, ge=400, description="Memory of one render worker in MB, past which it fails"
     )

@@ -25,6 +25,7 @@ def main() -> None:
         slow=given["slow"],
         worker=WorkerSettings(**given["worker"]),
         limits=Limits(**given["limits"]),
+        scheduler=given["scheduler"],
     )
     dispatch(Path(sys.argv[1]), settings)
 

@@ -14,8 +14,10 @@ import selectors
 import signal
 import socket
 import time
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from pathlib import Path
+from typing import Protocol
 
 import structlog
 
@@ -44,6 +46,24 @@ class PoolSettings:
     slow: int
     worker: WorkerSettings
     limits: Limits
+    scheduler: str = ""
+    """Of Dask workers that do it instead; ``quick`` and ``slow`` are found from theirs then."""
+
+
+class Worker(Protocol):
+    """A worker, wherever it works."""
+
+    ready: bool
+    told: socket.socket
+
+    def give(
+        self, job: int, task: str, asker: socket.socket, body: bytes, *, last: bool
+    ) -> None: ...
+    def cancel(self, job: int, why: Why) -> None: ...
+    def heard(self) -> list[Frame] | None: ...
+    def code(self) -> int | None: ...
+    def kill(self) -> None: ...
+    def end(self) -> None: ...
 
 
 @dataclass
@@ -62,7 +82,7 @@ class _Slot:
 
     index: int
     lane: Lane
-    process: WorkerProcess
+    process: Worker
     job: Job | None = None
     began: float = 0.0
     cancelled: float | None = None
@@ -82,13 +102,17 @@ class Dispatcher:
         self._numbers = itertools.count(1)
         self._askers: dict[int, _Asker] = {}
         self._stopped = False
+        if settings.scheduler:
+            self._make, settings = _elsewhere(settings)
+        else:
+            self._make = _here(settings)
         lanes: dict[Lane, list[int]] = {
             "quick": list(range(settings.quick)),
             "slow": list(range(settings.quick, settings.quick + settings.slow)),
         }
         self._admission = Admission(settings.limits, lanes)
         self._slots = [
-            _Slot(index, lane, WorkerProcess(settings.worker, lane))
+            _Slot(index, lane, self._make(index, lane))
             for lane, indices in lanes.items()
             for index in indices
         ]
@@ -244,7 +268,7 @@ class Dispatcher:
         slot.process.end()
         if slot.job is not None:
             self._done(slot, slot.job, went_on=False)
-        slot.process = WorkerProcess(self._settings.worker, slot.lane)
+        slot.process = self._make(slot.index, slot.lane)
         self._watch(slot)
 
     def _hold_to_time(self) -> None:
@@ -264,6 +288,26 @@ class Dispatcher:
         if asker is not None:
             self._close(asker, packed(ended_early("late")))
         slot.process.kill()
+
+
+def _here(settings: PoolSettings) -> Callable[[int, Lane], Worker]:
+    def make(_: int, lane: Lane) -> Worker:
+        return WorkerProcess(settings.worker, lane)
+
+    return make
+
+
+def _elsewhere(settings: PoolSettings) -> tuple[Callable[[int, Lane], Worker], PoolSettings]:
+    # Only where it is wanted: it takes a second to import.
+    from nest_crate.jobs.rendering.elsewhere import DaskSlot, opened_scheduler, slots_of
+
+    client = opened_scheduler(settings.scheduler)
+    quick = slots_of(client)
+
+    def make(index: int, _: Lane) -> Worker:
+        return DaskSlot(client, settings.worker, f"{socket.gethostname()}-{index}")
+
+    return make, replace(settings, quick=quick, slow=max(1, quick // 2))
 
 
 def dispatch(path: Path, settings: PoolSettings) -> None:

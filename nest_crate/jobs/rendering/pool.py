@@ -34,6 +34,7 @@ def pool_settings(settings: Settings) -> PoolSettings:
             stage_memory_mb=settings.stage_memory_mb,
             time_s=settings.render_time_s,
         ),
+        scheduler=settings.render_scheduler,
         limits=Limits(running=settings.renders_at_once, waiting=settings.renders_waiting),
     )
 

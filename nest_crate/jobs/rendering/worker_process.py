@@ -10,9 +10,9 @@ from nest_crate.jobs.forking import Forked
 from nest_crate.jobs.rendering.admission import Lane
 from nest_crate.jobs.rendering.errors import Why
 from nest_crate.jobs.rendering.frames import Frame, FrameReader, send_frame
-from nest_crate.jobs.rendering.worker import WorkerOptions, serve_tasks
+from nest_crate.jobs.rendering.here import WorkerOptions, work_here
 
-__all__ = ["WorkerProcess", "WorkerSettings"]
+__all__ = ["WorkerProcess", "WorkerSettings", "tell_cancel", "tell_task"]
 
 # Those of the slow lane stand back behind whoever listens.
 _NICENESS: dict[Lane, int] = {"quick": 0, "slow": 10}
@@ -29,6 +29,22 @@ class WorkerSettings:
     time_s: float
 
 
+def tell_task(
+    told: socket.socket, job: int, task: str, asker: socket.socket, body: bytes, *, last: bool
+) -> None:
+    """Say to a worker what to do, and hand it the connection of who asked for it."""
+    with contextlib.suppress(OSError):
+        socket.send_fds(told, [b"t"], [asker.fileno()])
+        send_frame(told, Frame({"do": task, "job": job, "last": last}, body))
+
+
+def tell_cancel(told: socket.socket, job: int, why: Why) -> None:
+    """Say to a worker that a job is over."""
+    with contextlib.suppress(OSError):
+        told.sendall(b"c")
+        send_frame(told, Frame({"job": job, "why": why}))
+
+
 class WorkerProcess:
     """Started at once; ``ready`` as soon as it said so."""
 
@@ -39,22 +55,17 @@ class WorkerProcess:
         self.told.settimeout(_TAKES_WITHIN_S)
         options = WorkerOptions(**asdict(settings), niceness=_NICENESS[lane])
         self._process = Forked(
-            f"nest-render {lane}", lambda: serve_tasks(theirs, options), keep=(theirs.fileno(),)
+            f"nest-render {lane}", lambda: work_here(theirs, options), keep=(theirs.fileno(),)
         )
         theirs.close()
         self._reader = FrameReader()
 
     def give(self, job: int, task: str, asker: socket.socket, body: bytes, *, last: bool) -> None:
         """Hand over a task with the connection of who asked for it."""
-        head = {"do": task, "job": job, "last": last}
-        with contextlib.suppress(OSError):
-            socket.send_fds(self.told, [b"t"], [asker.fileno()])
-            send_frame(self.told, Frame(head, body))
+        tell_task(self.told, job, task, asker, body, last=last)
 
     def cancel(self, job: int, why: Why) -> None:
-        with contextlib.suppress(OSError):
-            self.told.sendall(b"c")
-            send_frame(self.told, Frame({"job": job, "why": why}))
+        tell_cancel(self.told, job, why)
 
     def heard(self) -> list[Frame] | None:
         """What it said since; None where it ended."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import ctypes
+import threading
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
 from typing import Any
@@ -30,7 +31,7 @@ _ESTIMATED_TOO_HIGH = 5.0
 class Wanted:
     """What a request asks for, as JSON, and the job that it belongs to."""
 
-    job: int
+    job: int | str
     given: dict[str, Any]
 
     @property
@@ -50,7 +51,9 @@ class Workshop:
     budget: Budget
     recordings_bytes: int
     stores: LRUCache[str, StoredRecordings] = field(default_factory=lambda: LRUCache(_MOST_STORES))
-    kept: LRUCache[int, Any] = field(default_factory=lambda: LRUCache(_MOST_KEPT))
+    _kept: LRUCache[int | str, Any] = field(default_factory=lambda: LRUCache(_MOST_KEPT))
+    # Elsewhere several threads share one.
+    _lock: threading.Lock = field(default_factory=threading.Lock)
 
     @classmethod
     def opened(cls, *, memory_mb: int, stage_memory_mb: int, time_s: float) -> Workshop:
@@ -64,10 +67,11 @@ class Workshop:
 
     def recordings(self, url: str) -> StoredRecordings:
         """What lies in a store, the last few decoded."""
-        found = self.stores.get(url)
-        if found is None:
-            found = self.stores[url] = StoredRecordings(AudioStore(url), self.recordings_bytes)
-        return found
+        with self._lock:
+            found = self.stores.get(url)
+            if found is None:
+                found = self.stores[url] = StoredRecordings(AudioStore(url), self.recordings_bytes)
+            return found
 
     def settings(self, wanted: Wanted) -> RenderSettings:
         given = wanted.given
@@ -78,9 +82,20 @@ class Workshop:
             budget=self.budget,
         )
 
+    def keep(self, wanted: Wanted, made: Any) -> None:
+        """Keep something of a job for its next step."""
+        with self._lock:
+            self._kept[wanted.job] = made
+
+    def taken(self, wanted: Wanted) -> Any:
+        """What was kept of a job, once; None where it is not here any more."""
+        with self._lock:
+            return self._kept.pop(wanted.job, None)
+
     def forget(self) -> None:
         """Give up what is remembered, and the memory with it."""
-        self.kept.clear()
+        with self._lock:
+            self._kept.clear()
         self.stages.clear()
         self.stores.clear()
         self.give_back()

@@ -35,14 +35,14 @@ class _Heard:
 def hear(workshop: Workshop, wanted: Wanted) -> Iterator[Frame]:
     """Render one hit and give its audio."""
     made, part = _made(workshop, wanted)
-    workshop.kept[wanted.job] = made
+    workshop.keep(wanted, made)
     yield part
 
 
 def look(workshop: Workshop, wanted: Wanted) -> Iterator[Frame]:
     """Measures, checks and outlines of the hit, then its spectrogram."""
     # Where the worker was replaced meanwhile it is rendered again: the same samples.
-    heard = workshop.kept.pop(wanted.job, None) or _made(workshop, wanted)[0]
+    heard = workshop.taken(wanted) or _made(workshop, wanted)[0]
     rendering = heard.rendering
     samples, rate = rendering.audio.samples, rendering.audio.sample_rate
     began = time.perf_counter()
