@@ -72,8 +72,7 @@ def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
         for number in (signal.SIGINT, signal.SIGTERM):
             signal.signal(number, lambda *_: stopping.set())
         supervisor.begin(settings)
-        if not supervisor.wait(stopping):
-            raise click.ClickException("The server's processes ended; see above.")
+        supervisor.keep_until(stopping)
     except RuntimeError as error:
         raise click.ClickException(str(error)) from error
     finally:

@@ -6,9 +6,12 @@ import errno
 import os
 import signal
 import socket
+import subprocess
+import sys
 import threading
 import time
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -21,7 +24,7 @@ from nest_crate.server.upkeep import keep_up
 from nest_crate.server.web_process import serve_web
 from nest_crate.settings import Settings
 
-__all__ = ["Supervisor", "SupervisorProcess", "taken"]
+__all__ = ["Supervisor", "SupervisorProcess", "supervise", "taken"]
 
 _LOOKS_EVERY_S = 0.2
 # What dies at once again is not started more often than this.
@@ -124,35 +127,60 @@ class Supervisor:
 
 class SupervisorProcess:
     """The supervisor as a child of a program that goes on to have threads: it is forked before
-    that, and begins when it is told the settings."""
+    that, and begins when it gets the settings. Where it dies, another one is started, which has to
+    import everything first."""
 
     def __init__(self, port: socket.socket) -> None:
-        told, self._telling = os.pipe()
-        self._process = Forked(
-            "nest-supervisor", lambda: _supervise(told, port), keep=(told, port.fileno())
+        self._port = port
+        given, self._giving = os.pipe()
+        self._process: Forked | subprocess.Popen[bytes] = Forked(
+            "nest-supervisor", lambda: supervise(given, port), keep=(given, port.fileno())
         )
-        os.close(told)
+        os.close(given)
+        self._settings = b""
 
     def begin(self, settings: Settings) -> None:
-        with os.fdopen(self._telling, "wb") as telling:
-            telling.write(settings.model_dump_json().encode())
+        self._settings = settings.model_dump_json().encode()
+        with os.fdopen(self._giving, "wb") as giving:
+            giving.write(self._settings)
 
-    def wait(self, until: threading.Event) -> bool:
-        """Until then, or until it ends by itself, which is answered with False."""
-        while not until.wait(_LOOKS_EVERY_S):
-            if self._process.poll() is not None:
-                return False
-        return True
+    def keep_until(self, ended: threading.Event) -> None:
+        """Start it again where it dies, until then."""
+        started = time.monotonic()
+        while not ended.wait(_LOOKS_EVERY_S):
+            if self._process.poll() is None or time.monotonic() - started < _STARTS_EVERY_S:
+                continue
+            _log.warning("process_ended", name="nest-supervisor", code=self._process.poll())
+            started = time.monotonic()
+            self._process = self._another()
 
     def end(self) -> None:
         self._process.terminate()
-        if self._process.wait(_ENDS_WITHIN_S + 4.0) is None:
+        deadline = time.monotonic() + _ENDS_WITHIN_S + 4.0
+        while self._process.poll() is None and time.monotonic() < deadline:
+            time.sleep(0.02)
+        if self._process.poll() is None:
             self._process.kill()
 
+    def _another(self) -> subprocess.Popen[bytes]:
+        number = self._port.fileno()
+        process = subprocess.Popen(
+            [sys.executable, "-m", "nest_crate.server", str(number)],
+            stdin=subprocess.PIPE,
+            pass_fds=[number],
+            start_new_session=True,
+        )
+        if process.stdin is not None:
+            # By a pipe, where nobody else on the machine sees it.
+            with process.stdin, suppress(OSError):
+                process.stdin.write(self._settings)
+        return process
 
-def _supervise(told: int, port: socket.socket) -> None:
-    with os.fdopen(told, "rb") as given:
-        text = given.read()
+
+def supervise(given: int, port: socket.socket) -> None:
+    """Read the settings from a pipe, and keep everything running."""
+    with os.fdopen(given, "rb") as pipe:
+        text = pipe.read()
     # Nothing where the program ended before it came so far.
     if text:
         Supervisor(Settings.model_validate_json(text), port).run()

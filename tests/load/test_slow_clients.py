@@ -110,7 +110,7 @@ def test_one_web_process_that_dies_is_noticed_by_nobody_else(loaded):
             assert served(one) == 200
         except (ConnectionError, http.client.HTTPException):
             lost += 1
-    # Only those that were open at the one that died; whoever asks anew is served.
+    # Only those that were open at the one that died; new requests are served.
     assert lost < 12
     for one in connections:
         one.close()

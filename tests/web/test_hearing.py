@@ -95,7 +95,7 @@ def test_saving_a_sound_that_names_it_opens_nothing(people, secret):
         assert zipfile.ZipFile(io.BytesIO(given.data)).namelist() == ["sound.json"]
 
 
-def test_whoever_may_see_a_sound_hears_what_its_maker_put_there(people, secret):
+def test_who_may_see_a_sound_hears_what_its_maker_put_there(people, secret):
     document = named(secret)
     body = {"library_id": people.library_id, "document": document}
     sound = people.owner.post("/api/sounds", json=body).json["id"]

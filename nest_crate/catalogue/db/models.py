@@ -238,7 +238,7 @@ class Sound(Base):
 
 
 class SoundFile(Base):
-    """A recording that a sound uses or used, which somebody who might hear it put there: whoever
+    """A recording that a sound uses or used, put there by somebody who may hear it. Everyone who
     may see the sound may hear it."""
 
     __tablename__ = "sound_files"

@@ -167,7 +167,7 @@ def change_password(
     end_tokens: bool = False,
 ) -> CurrentAccount:
     """A new password, which ends all sessions of the account, and its tokens where that is asked
-    for. The browser at work is signed in anew by its caller."""
+    for. The caller signs the browser at work in again."""
     if account.scope != "write":
         raise NotAllowed("A read-only token cannot change a password")
     row = session.get_one(Account, account.id, with_for_update=True)

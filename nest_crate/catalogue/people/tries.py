@@ -40,7 +40,7 @@ def begin_try(session: Session, about: str, *, free: int) -> None:
     """
     now = utc_now()
     key = about[:120]
-    # It locks the row at once, whoever made it, so that tries at the same time come one by one.
+    # It locks the row, new or old, so that tries at the same time come one by one.
     made = insert(SignInTries).values(about=key, failed=0, last=now)
     session.execute(made.on_duplicate_key_update(about=key))
     row = session.get_one(SignInTries, key, with_for_update=True)

@@ -1,4 +1,4 @@
-"""Passwords that are tried first by whoever guesses: leaked words with a tail, keys in a row.
+"""Passwords that guessers try first: leaked words with a tail, keys in a row.
 
 Length says more than rules for characters; beyond it only these are refused.
 """

@@ -79,8 +79,8 @@ class _Seen:
 
 
 def note_recordings(session: Session, account: CurrentAccount, sound: Sound) -> None:
-    """Whoever may see a sound may hear what it uses, of which the account that saves it may hear
-    each. Others that it names are not heard by it."""
+    """Let everyone who may see a sound hear the recordings that it uses and that the saving account
+    may hear. Other recordings that it names stay silent."""
     named = recordings_in(sound.draft)
     if not named:
         return
@@ -91,7 +91,7 @@ def note_recordings(session: Session, account: CurrentAccount, sound: Sound) -> 
 
 
 def files_of_sound(session: Session, sound_id: int) -> set[str]:
-    """What whoever may see the sound may hear of it."""
+    """The recordings that everyone who may see the sound may hear."""
     return set(session.scalars(select(SoundFile.digest).where(SoundFile.sound_id == sound_id)))
 
 

@@ -17,7 +17,7 @@ __all__ = ["Renderers"]
 
 _LOOKS_EVERY_MS = 50
 # The dispatcher is started again where it died; so long one waits for it.
-_RETURNS_WITHIN_S = 5.0
+_RETURNS_WITHIN_S = 20.0
 _RECEIVED_AT_ONCE = 1 << 18
 
 
@@ -42,7 +42,7 @@ class Renderers:
         Parameters
         ----------
         left
-            whether whoever asked has gone; looked at while waiting.
+            whether the asker has gone; looked at while waiting.
 
         Raises
         ------

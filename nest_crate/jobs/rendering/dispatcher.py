@@ -78,7 +78,7 @@ class _Asker:
 
 @dataclass
 class _Slot:
-    """A worker's place; whoever works there is replaced where it ends."""
+    """A worker's place; the worker there is replaced when it ends."""
 
     index: int
     lane: Lane
@@ -192,7 +192,7 @@ class Dispatcher:
             self._replace(one)
 
     def _replace(self, job: Job) -> None:
-        """A newer job took its place. Under way, its worker is told and says so to the asker."""
+        """A newer job took its place. A worker that is at it stops and tells the asker."""
         asker = self._askers.pop(job.id, None)
         slot = self._slot_of(job)
         if slot is not None:
@@ -283,7 +283,7 @@ class Dispatcher:
                 self._cancel(slot, "late")
 
     def _end_stuck(self, slot: _Slot, job: Job) -> None:
-        """A worker that does not stop is ended; who waits is told, so that nobody asks again."""
+        """End a worker that does not stop, and tell the asker, so that it does not ask again."""
         asker = self._askers.pop(job.id, None)
         if asker is not None:
             self._close(asker, packed(ended_early("late")))

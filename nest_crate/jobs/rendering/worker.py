@@ -1,7 +1,7 @@
-"""A render worker: one process that does one task at a time and writes to whoever asked.
+"""A render worker: one process that does one task at a time and writes to the asker.
 
-It is told by its dispatcher over a socket what to do, and is handed the asker's own socket with
-it, so that audio goes straight to the process that answers the browser.
+Its dispatcher sends it tasks over a socket, each with the asker's own socket, so that audio goes
+straight to the process that answers the browser.
 """
 
 from __future__ import annotations

@@ -14,7 +14,7 @@ from nest_crate.jobs.rendering.here import WorkerOptions, work_here
 
 __all__ = ["WorkerProcess", "WorkerSettings", "tell_cancel", "tell_task"]
 
-# Those of the slow lane stand back behind whoever listens.
+# Those of the slow lane stand back behind people who listen.
 _NICENESS: dict[Lane, int] = {"quick": 0, "slow": 10}
 _RECEIVED_AT_ONCE = 1 << 16
 _TAKES_WITHIN_S = 5.0

@@ -25,7 +25,7 @@ interface How {
   signal?: AbortSignal;
 }
 
-/** What is told of an audition as it comes. */
+/** Called as the parts of an audition come. */
 interface Told {
   onAudio?: (audio: AudioBuffer, digest: string) => void;
   onPictures?: (answer: AuditionAnswer) => void;
