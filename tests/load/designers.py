@@ -102,17 +102,26 @@ class Designer:
         took = time.perf_counter() - began
         if not audio.startswith(b"RIFF"):
             raise AssertionError("audio does not come first")
-        self._rest = threading.Thread(target=answer.read)
+        self._rest = threading.Thread(target=self._read, args=(answer,))
         self._rest.start()
         return took
 
-    def leave(self) -> None:
-        """Close the connection, and do not wait for the rest; the next change opens another."""
+    def _read(self, answer: http.client.HTTPResponse) -> None:
+        with suppress(OSError, http.client.HTTPException, ValueError):
+            answer.read()
+
+    def finish(self, within_s: float | None = None) -> bool:
+        """Wait for the rest; where it does not come in time, leave, as a page does that changed
+        the sound again. The next change opens another connection then."""
+        self._rest.join(within_s)
+        if not self._rest.is_alive():
+            return True
+        if self._connection.sock is not None:
+            self._connection.sock.shutdown(socket.SHUT_RDWR)
+        self._rest.join()
         self._connection.close()
         self._connection = http.client.HTTPConnection(*self._address, timeout=120)
-
-    def finish(self) -> None:
-        self._rest.join()
+        return False
 
     def close(self) -> None:
         self._connection.close()
