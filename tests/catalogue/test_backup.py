@@ -65,6 +65,7 @@ def test_everything_comes_back_as_it_was(filled, elsewhere, tmp_path):
     report = back_up(filled.database, filled.files, file)
     assert report["samples"] == 3
     assert report["releases"] == 1
+    assert file.stat().st_mode & 0o077 == 0, "it is for nobody else"
     database, files = elsewhere
     assert restore(database, files, file) == report
     assert contents(database) == contents(filled.database)

@@ -53,6 +53,9 @@ def back_up(
     temporary = path.with_name(f"{path.name}.part")
     report = Report()
     try:
+        # It holds everybody's work and the digests of their passwords: for this account alone.
+        temporary.unlink(missing_ok=True)
+        temporary.touch(mode=0o600)
         with zipfile.ZipFile(temporary, "w", zipfile.ZIP_STORED, allowZip64=True) as archive:
             # Plain transactions of InnoDB see one state from their first read on.
             with database.engine.connect() as connection, connection.begin():
