@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import threading
 from dataclasses import dataclass
 from pathlib import Path
 from typing import cast
@@ -121,13 +122,37 @@ def close_session() -> None:
     session.clear()
 
 
+class _Seen:
+    """Accounts that were signed in not long ago, for while the database is away."""
+
+    def __init__(self) -> None:
+        self._accounts: LRUCache[str, CurrentAccount] = LRUCache(1000)
+        self._lock = threading.Lock()
+
+    def note(self, key: str, account: CurrentAccount) -> None:
+        with self._lock:
+            self._accounts[key] = account
+
+    def forget(self, key: str) -> None:
+        with self._lock:
+            self._accounts.pop(key, None)
+
+    def again(self, key: str, away: DatabaseGone) -> CurrentAccount:
+        """The account that was seen; else what is wrong with the database is raised."""
+        with self._lock:
+            account = self._accounts.get(key)
+        if account is None:
+            raise away
+        return account
+
+
 def install_sign_in(app: Flask) -> None:
     """Sessions by cookie, tokens by header; else the account of ``auto_sign_in``, if any."""
     manager = LoginManager(app)
 
     # Who was seen before may go on rendering while the database is away; what reads or saves
     # asks the database anyway.
-    seen: LRUCache[str, CurrentAccount] = LRUCache(1000)
+    seen = _Seen()
 
     @manager.user_loader
     def load(secret: str) -> _SignedIn | None:
@@ -135,13 +160,12 @@ def install_sign_in(app: Flask) -> None:
             with services().database.session() as database:
                 account = account_signed_in(database, secret)
         except NotSignedIn:
-            seen.pop(secret, None)
+            seen.forget(secret)
             return None
-        except DatabaseGone:
-            if secret not in seen:
-                raise
-            return _SignedIn(seen[secret], secret)
-        seen[secret] = account
+        except DatabaseGone as away:
+            account = seen.again(secret, away)
+        else:
+            seen.note(secret, account)
         return _SignedIn(account, secret)
 
     @manager.request_loader
@@ -155,10 +179,11 @@ def install_sign_in(app: Flask) -> None:
             return None
         try:
             with services().database.session() as database:
-                seen[handle] = account_by_handle(database, handle)
+                account = account_by_handle(database, handle)
         except NotFound:
             return None
-        except DatabaseGone:
-            if handle not in seen:
-                raise
-        return _SignedIn(seen[handle])
+        except DatabaseGone as away:
+            account = seen.again(handle, away)
+        else:
+            seen.note(handle, account)
+        return _SignedIn(account)
