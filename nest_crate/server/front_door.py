@@ -29,7 +29,7 @@ _JSON_BYTES = 4_200_000
 _UPLOAD_BYTES = 201_000_000
 # What somebody may send who is not known: enough to sign in.
 _STRANGERS_BYTES = 16_384
-_HEADERS_WITHIN_S = 15.0
+_HEADERS_WITHIN_S = 10.0
 _BODY_WITHIN_S = 30.0
 # A body may take longer, the larger it is: as long as a slow line needs.
 _SLOWEST_BYTES_A_S = 20_000.0

@@ -177,7 +177,7 @@ def test_too_dear_a_render_is_refused_before_it_begins(pool):
 
 def test_who_asks_for_too_much_is_told_when_to_come_back(pool):
     floods = [
-        error_of(lambda n=n: pool.one(wanted(dear(), "flood", f"f{n}", cost_s=9.0)))
+        error_of(lambda n=n: pool.one(wanted(dear(0.5), "flood", f"f{n}", cost_s=9.0)))
         for n in range(8)
     ]
     time.sleep(0.5)

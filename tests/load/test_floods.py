@@ -35,8 +35,8 @@ def flooding(loaded, number, until, paths):
 
 def test_a_flood_of_the_dearest_sounds_leaves_another_s_auditions_quick(loaded):
     designer = loaded.designer(1)
-    changes(designer, 10)
-    before = figures(changes(designer, 40))
+    changes(designer, 5)
+    before = figures(changes(designer, 30))
     until = threading.Event()
     paths = (
         "/api/playing/hits",
@@ -48,7 +48,7 @@ def test_a_flood_of_the_dearest_sounds_leaves_another_s_auditions_quick(loaded):
     flooding(loaded, 2, until, paths)
     try:
         time.sleep(2.0)
-        meanwhile = figures(changes(designer, 60))
+        meanwhile = figures(changes(designer, 40))
     finally:
         until.set()
     assert meanwhile[0] < 2.0 * before[0] + 5.0, (before, meanwhile)
