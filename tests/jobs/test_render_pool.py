@@ -75,9 +75,11 @@ def wanted(document, account="a", sound="s", cost_s=0.01, steps=("play",), **fac
 
 
 def workers():
-    """The worker processes of this test's own pool."""
-    children = psutil.Process().children(recursive=True)
-    return [one for one in children if one.name().startswith("nest-render")]
+    """The worker processes of this test's own pool, whose dispatcher is a program by itself."""
+    children = psutil.Process().children()
+    pools = [one for one in children if "nest_crate.jobs.rendering" in one.cmdline()]
+    found = [worker for one in pools for worker in one.children()]
+    return [one for one in found if one.name().startswith("nest-render")]
 
 
 def used_s(seconds):

@@ -91,6 +91,8 @@ class Designer:
         body = {"document": self._document, "stream": self.stream, "details": True}
         began = time.perf_counter()
         self._connection.request("POST", "/api/auditions", json.dumps(body), self._headers)
+        # The connection lets go of it where the server closes after its answer.
+        self._socket = self._connection.sock
         answer = self._connection.getresponse()
         if answer.status != 200:
             raise AssertionError(f"{answer.status}: {answer.read()[:300]!r}")
@@ -116,8 +118,8 @@ class Designer:
         self._rest.join(within_s)
         if not self._rest.is_alive():
             return True
-        if self._connection.sock is not None:
-            self._connection.sock.shutdown(socket.SHUT_RDWR)
+        with suppress(OSError):
+            self._socket.shutdown(socket.SHUT_RDWR)
         self._rest.join()
         self._connection.close()
         self._connection = http.client.HTTPConnection(*self._address, timeout=120)
