@@ -31,8 +31,8 @@ class Forked:
     Parameters
     ----------
     keep
-        file numbers that stay open in the child, besides the standard ones; all others are closed
-        there, so that what its parent lets go of is let go of.
+        file numbers that stay open in the child, besides the standard ones. All others are closed
+        there: a connection ends for the other side only when every process has closed it.
     """
 
     def __init__(self, name: str, act: Callable[[], object], *, keep: tuple[int, ...] = ()) -> None:

@@ -85,10 +85,10 @@ def test_two_of_an_account_run_at_a_time():
     assert any(queue.next_for(worker, "quick", free, 1.0) for worker in (0, 1))
 
 
-def test_the_newest_of_a_sound_takes_the_place_of_the_earlier_ones():
+def test_the_newest_of_a_stream_takes_the_place_of_the_earlier_ones():
     queue = admission()
-    first, second, other = job(replaces=True), job(replaces=True), job(sound="b", replaces=True)
-    theirs = job("b", replaces=True)
+    first, second, other = job(stream="s"), job(stream="s"), job(stream="t")
+    theirs = job("b", stream="s")
     assert queue.submit(first, 0.0) == []
     assert queue.submit(other, 0.0) == []
     assert queue.submit(theirs, 0.0) == []
@@ -102,7 +102,7 @@ def test_the_newest_of_a_sound_takes_the_place_of_the_earlier_ones():
 
 def test_what_replaces_nothing_waits_beside_it():
     queue = admission()
-    queue.submit(job(replaces=True), 0.0)
+    queue.submit(job(stream="s"), 0.0)
     assert queue.submit(job(), 0.0) == []
     assert len(list(queue.waiting())) == 2
 

@@ -24,6 +24,7 @@ from nest_crate.jobs.rendering.requests import RenderRequest
 from nest_crate.settings import Settings
 
 STORE = "memory://no-recordings"
+SOCKETS: list[str] = []
 
 
 @pytest.fixture(scope="module")
@@ -38,6 +39,7 @@ def settings(tmp_path_factory):
 def pool(settings):
     started = RenderPool(settings)
     started.start()
+    SOCKETS[:] = [settings.render_socket]
     yield Renderers(settings.render_socket, STORE)
     started.stop()
 
@@ -74,11 +76,15 @@ def wanted(document, account="a", sound="s", cost_s=0.01, steps=("play",), **fac
     )
 
 
-def workers():
-    """The worker processes of this test's own pool, whose dispatcher is a program by itself."""
+def dispatchers():
+    """The dispatcher of this module's own pool, known by its socket."""
     children = psutil.Process().children()
-    pools = [one for one in children if "nest_crate.jobs.rendering" in one.cmdline()]
-    found = [worker for one in pools for worker in one.children()]
+    return [one for one in children if set(SOCKETS) & set(one.cmdline())]
+
+
+def workers():
+    """The worker processes of this module's own pool."""
+    found = [worker for one in dispatchers() for worker in one.children()]
     return [one for one in found if one.name().startswith("nest-render")]
 
 
@@ -155,10 +161,10 @@ def test_work_that_nobody_waits_for_stops_within_a_tenth_of_a_second(pool):
 
 
 def test_a_newer_state_ends_the_earlier_one(pool):
-    thread, caught = error_of(lambda: pool.one(wanted(dear(), replaces=True)))
+    thread, caught = error_of(lambda: pool.one(wanted(dear(), stream="bench")))
     time.sleep(0.4)
     began_at = time.monotonic()
-    pool.one(wanted(small(), replaces=True))
+    pool.one(wanted(small(), stream="bench"))
     assert time.monotonic() - began_at < 1.0
     thread.join()
     assert isinstance(caught[0], Replaced)
@@ -219,12 +225,7 @@ def test_a_sound_that_ends_every_worker_ends_only_two(pool):
 
 
 def test_a_killed_dispatcher_is_replaced(pool):
-    dispatchers = [
-        one
-        for one in psutil.Process().children()
-        if any(part == "nest_crate.jobs.rendering" for part in one.cmdline())
-    ]
-    for one in dispatchers:
+    for one in dispatchers():
         one.kill()
     assert pool.one(wanted(small())).body
     # The workers of the one that died went with it.

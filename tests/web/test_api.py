@@ -10,6 +10,7 @@ from nest_crate.catalogue.db.models import Sound
 from nest_crate.catalogue.people.accounts import create_account
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.formats.wav import decode_wav
+from nest_crate.jobs.rendering.client import Renderers
 from nest_crate.web.bodies import AuditionBody
 from tests.core.test_document import document
 from tests.web.samples import audition_parts
@@ -104,6 +105,24 @@ class TestAudition:
         other = render(kick, kick.hit.model_copy(update={"note": 43}), settings)
         assert answer["frames"] == other.samples.shape[1]
         assert answer["measures"]["note"] == "G2"
+
+    def test_all_renders_of_a_sound_go_to_one_worker_where_its_stages_are(
+        self, client, kick_document, monkeypatch
+    ):
+        asked, ask = [], Renderers.ask
+
+        def noted(self, request, left):
+            asked.append(request)
+            return ask(self, request, left)
+
+        monkeypatch.setattr(Renderers, "ask", noted)
+        for stream in ("", "a tab", "another tab"):
+            client.post("/api/auditions", json={"document": kick_document, "stream": stream})
+        client.post("/api/playing/hits", json={"document": kick_document})
+        client.post("/api/judging/details", json={"document": kick_document, "holds": False})
+        assert len(asked) == 5
+        assert len({request.sound for request in asked}) == 1
+        assert [request.stream for request in asked] == ["", "a tab", "another tab", "", ""]
 
     def test_as_json_it_is_the_same_without_the_audio(self, client, kick_document):
         parts = audition_parts(client, {"document": kick_document})

@@ -52,15 +52,11 @@ class Job:
     steps: list[Step]
     cost_s: float
     """Estimated seconds of one core."""
-    replaces: bool = False
-    """It takes the place of the account's earlier one of the same sound."""
+    stream: str = ""
+    """It takes the place of the account's earlier one of the same stream; of none where empty."""
     asked_at: float = 0.0
     worker: int | None = None
     running: bool = False
-
-    @property
-    def key(self) -> tuple[str, str]:
-        return self.account, self.sound
 
 
 @dataclass(frozen=True)
@@ -89,6 +85,10 @@ def home_of(sound: str, workers: Iterable[int]) -> int:
     return max(workers, key=weight)
 
 
+def _replaces(job: Job, earlier: Job) -> bool:
+    return bool(job.stream) and (earlier.account, earlier.stream) == (job.account, job.stream)
+
+
 class Admission:
     """The jobs that wait and those under way."""
 
@@ -100,7 +100,7 @@ class Admission:
 
     def submit(self, job: Job, now: float) -> list[Job] | Refusal:
         """Let a job wait; answers those that it replaces, which are gone from here."""
-        replaced = [one for one in self._jobs.values() if job.replaces and self._replaces(job, one)]
+        replaced = [one for one in self._jobs.values() if _replaces(job, one)]
         refusal = self._refusal(job, beside=len(replaced))
         if refusal is not None:
             return refusal
@@ -155,9 +155,6 @@ class Admission:
 
     def waiting(self) -> Iterator[Job]:
         return (one for one in self._jobs.values() if not one.running)
-
-    def _replaces(self, job: Job, earlier: Job) -> bool:
-        return earlier.replaces and earlier.key == job.key
 
     def _refusal(self, job: Job, beside: int) -> Refusal | None:
         limits = self._limits

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import json
 import secrets
-import socket
 import threading
 import time
 from collections.abc import Iterator
@@ -18,15 +17,17 @@ from typing import Any
 import dask
 from distributed import Client, Event
 from distributed.client import FutureCancelledError
+from distributed.scheduler import KilledWorker
 
 from nest_crate.core.cancellation import Cancel, Cancelled, watching
 from nest_crate.core.engine import ENGINE_VERSION
 from nest_crate.core.errors import NestCrateError
 from nest_crate.jobs.rendering.errors import RenderersAway, packed, unpacked
-from nest_crate.jobs.rendering.frames import Frame, FrameReader
+from nest_crate.jobs.rendering.frames import Frame
 from nest_crate.jobs.rendering.tasks import TASKS
 from nest_crate.jobs.rendering.worker import Given, serve_tasks
-from nest_crate.jobs.rendering.worker_process import WorkerSettings, tell_cancel, tell_task
+from nest_crate.jobs.rendering.worker_link import WorkerLink
+from nest_crate.jobs.rendering.worker_process import WorkerSettings
 from nest_crate.jobs.rendering.workshop import Wanted, Workshop
 
 __all__ = ["DaskSlot", "opened_scheduler", "run_elsewhere", "slots_of"]
@@ -36,7 +37,6 @@ _LOOKS_EVERY_S = 0.03
 _MOST_SLOTS = 64
 # Above long work, whose pieces have 0.
 _PRIORITY = 10
-_RECEIVED_AT_ONCE = 1 << 16
 
 
 def opened_scheduler(address: str) -> Client:
@@ -124,7 +124,7 @@ class _Elsewhere:
             time.sleep(0.005)
         try:
             made = future.result()
-        except FutureCancelledError as error:
+        except (FutureCancelledError, KilledWorker) as error:
             raise RenderersAway("The workers were lost while they rendered") from error
         for head, body in made:
             if "error" in head:
@@ -146,38 +146,21 @@ class _Elsewhere:
         """Nothing to prepare."""
 
 
-class DaskSlot:
-    """A worker as the dispatcher sees it, whose tasks are done elsewhere."""
+class DaskSlot(WorkerLink):
+    """A worker whose tasks are done elsewhere: a thread that waits for them."""
 
     def __init__(self, client: Client, settings: WorkerSettings, place: str) -> None:
-        self.ready = False
-        self.told, theirs = socket.socketpair()
+        super().__init__()
         doing = _Elsewhere(client, settings, place)
-        self._thread = threading.Thread(target=serve_tasks, args=(theirs, doing), daemon=True)
-        self._thread.start()
-        self._reader = FrameReader()
-
-    def give(self, job: int, task: str, asker: socket.socket, body: bytes, *, last: bool) -> None:
-        tell_task(self.told, job, task, asker, body, last=last)
-
-    def cancel(self, job: int, why: Any) -> None:
-        tell_cancel(self.told, job, why)
-
-    def heard(self) -> list[Frame] | None:
-        """What it said since; None where it ended."""
-        data = self.told.recv(_RECEIVED_AT_ONCE)
-        if not data:
-            return None
-        frames = list(self._reader.feed(data))
-        self.ready = self.ready or any(frame.head["said"] == "ready" for frame in frames)
-        return frames
+        threading.Thread(target=serve_tasks, args=(self.theirs, doing), daemon=True).start()
 
     def code(self) -> int | None:
+        """A thread ends with nothing."""
         return None
 
     def kill(self) -> None:
-        """A task of Dask cannot be ended from here; who waited has been told, and it goes on until
-        it looks at its event."""
+        """A task of Dask cannot be ended from here. It goes on until it looks at its event; the
+        asker has its answer."""
 
     def end(self) -> None:
         self.told.close()

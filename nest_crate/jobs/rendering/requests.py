@@ -34,7 +34,8 @@ class RenderRequest:
     cost_s: float
     behind: bool = False
     """Nobody listens for it: it goes to the workers that stand behind."""
-    replaces: bool = False
+    stream: str = ""
+    """Takes the place of the account's earlier request of the same stream."""
 
     def frame(self, audio_url: str) -> Frame:
         head = {
@@ -43,7 +44,7 @@ class RenderRequest:
             "steps": [[step.task, step.priority] for step in self.steps],
             "lane": lane_of(self.cost_s, behind=self.behind),
             "cost_s": self.cost_s,
-            "replaces": self.replaces,
+            "stream": self.stream,
         }
         given = {**self.given, "store": audio_url}
         return Frame(head, json.dumps(given, separators=(",", ":")).encode())
@@ -59,5 +60,5 @@ class RenderRequest:
             lane=head["lane"],
             steps=[Step(task, priority) for task, priority in head["steps"]],
             cost_s=float(head["cost_s"]),
-            replaces=bool(head["replaces"]),
+            stream=head["stream"],
         )

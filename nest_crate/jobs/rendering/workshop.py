@@ -6,6 +6,7 @@ import ctypes
 import threading
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
 import psutil
@@ -34,7 +35,7 @@ class Wanted:
     job: int | str
     given: dict[str, Any]
 
-    @property
+    @cached_property
     def sound(self) -> Sound:
         return load_sound(self.given["document"])
 

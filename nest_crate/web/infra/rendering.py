@@ -150,7 +150,7 @@ def ask(wanted: RenderRequest) -> Generator[Frame, None, None]:
     try:
         yield from services().renderers.ask(wanted, client_left())
     except RenderersBusy:
-        # Some clients come back at once, whatever they are told; it must not pay.
+        # A client that ignores Retry-After and asks again at once is slowed down by this pause.
         time.sleep(_BUSY_PAUSE_S)
         raise
 

@@ -56,7 +56,7 @@ def _request(account: CurrentAccount, body: bodies.ListenRequest) -> RenderReque
         steps.append(Step("details", CLOSER))
     stream = body.stream or (str(body.sound_id) if body.sound_id is not None else "")
     wanted = given.step("hear", listen_at=body.listen_at, typical=typical, holds=body.holds)
-    return replace(wanted, steps=steps, sound=stream or wanted.sound, replaces=bool(stream))
+    return replace(wanted, steps=steps, stream=stream)
 
 
 def _typical(account: CurrentAccount, sound_id: int, name: str) -> dict[str, Any] | None:
