@@ -5,17 +5,18 @@ import "@fontsource/bricolage-grotesque/latin-600.css";
 import "@fontsource/ibm-plex-mono/latin-400.css";
 import "@fontsource/ibm-plex-mono/latin-500.css";
 import "./index.css";
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
+import { FreshQueries } from "./api";
 import { App } from "./App";
 import { startTheme } from "./ui";
 
 startTheme();
 const root = document.getElementById("root");
 if (!root) throw new Error("index.html has no #root");
-const queries = new QueryClient({
+const queries = new FreshQueries({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
 });
 createRoot(root).render(

@@ -1,3 +1,4 @@
+export { FreshQueries } from "./FreshQueries";
 export { renderRequest } from "./renderRequest";
 export {
   EMPTY_QUERY,

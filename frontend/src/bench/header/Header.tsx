@@ -115,7 +115,7 @@ function Title() {
     setTyped(null);
   };
   return (
-    <div className="mr-auto min-w-0 flex-1 ">
+    <div className="mr-auto min-w-0 flex-1">
       <h1 className="sr-only">Bench: {name}</h1>
       <input
         aria-label="Name of the sound"
