@@ -26,6 +26,9 @@ class Settings(BaseSettings):
     secret_key: str = Field(
         default="", description="Signs sessions; a random one, new at each start, where empty"
     )
+    backup_passphrase: str = Field(
+        default="", description="Encrypts backups and opens them; asked for where it is needed"
+    )
     static_folder: str = Field(
         default=str(Path(__file__).parent.parent / "frontend" / "dist"),
         description="The built front end",

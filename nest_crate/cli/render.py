@@ -9,7 +9,7 @@ from typing import Any
 
 import click
 
-from nest_crate.catalogue.sounds.files import read_sound_file
+from nest_crate.catalogue.sounds.files import opened_sound_file
 from nest_crate.core.engine import SAMPLE_RATES, Audio, RenderSettings, render
 from nest_crate.core.errors import NestCrateError
 from nest_crate.core.formats.broadcast_wav import broadcast_wav
@@ -63,9 +63,9 @@ def render_command(
     recordings.
     """
     try:
-        text, inside = read_sound_file(document.read_bytes())
-        sound = load_sound_text(text)
-        used = _recordings(recordings_in(json.loads(text)), inside, recordings)
+        with opened_sound_file(document) as (text, inside):
+            sound = load_sound_text(text)
+            used = _recordings(recordings_in(json.loads(text)), inside, recordings)
         wanted = {"velocity": velocity, "hold_s": hold_s, "number": hit_number}
         wanted["note"] = None if note is None else parse_note(note)
         wanted["loop_s"] = loop_bars and loop_bars * BEATS_A_BAR * 60.0 / sound.tempo_bpm
@@ -96,9 +96,7 @@ def _loop_file(sound: Sound, hit: Hit, audio: Audio, numbers: Any) -> bytes:
     return broadcast_wav(audio.samples, audio.sample_rate, numbers=numbers, facts=facts)
 
 
-def _recordings(
-    wanted: set[str], inside: dict[str, bytes], folder: Path | None
-) -> dict[str, Audio]:
+def _recordings(wanted: set[str], inside: dict[str, Path], folder: Path | None) -> dict[str, Audio]:
     """The recordings that a sound uses, by their digests, from its archive and from a folder.
 
     Raises
@@ -109,14 +107,12 @@ def _recordings(
     found = dict(inside)
     for path in sorted(folder.rglob("*")) if folder is not None and wanted - found.keys() else ():
         if path.is_file():
-            data = path.read_bytes()
-            digest = hashlib.sha256(data).hexdigest()
-            if digest in wanted:
-                found[digest] = data
+            with path.open("rb") as content:
+                found.setdefault(hashlib.file_digest(content, "sha256").hexdigest(), path)
     missing = sorted(wanted - found.keys())
     if missing:
         where = "give their folder with --recordings" if folder is None else f"not in {folder}"
         raise click.ClickException(
             f"{len(missing)} recordings of the sound are missing ({missing[0][:12]}...): {where}"
         )
-    return {digest: Audio(*decode_wav(data)) for digest, data in found.items() if digest in wanted}
+    return {digest: Audio(*decode_wav(found[digest].read_bytes())) for digest in wanted}

@@ -23,7 +23,7 @@ from waitress.parser import HTTPRequestParser
 from waitress.server import TcpWSGIServer
 from waitress.task import ThreadedTaskDispatcher
 
-__all__ = ["Door", "Refused", "Turns", "door_server", "person_of"]
+__all__ = ["Door", "Refused", "Turns", "door_server"]
 
 _JSON_BYTES = 4_200_000
 _UPLOAD_BYTES = 201_000_000
@@ -40,9 +40,23 @@ _OF_ONE_PERSON = 12
 
 @dataclass(frozen=True)
 class Door:
-    """``knows(headers)`` says whether a request carries what only somebody signed in can have."""
+    """``knows(headers)`` says whether a request carries what only somebody signed in can have.
+
+    Of the addresses that proxies in front note, those of as many as are trusted are believed.
+    """
 
     knows: Callable[[dict[str, str]], bool]
+    trusted_proxies: int = 0
+
+    def person(self, headers: dict[str, str], address: str) -> str:
+        """Who sends a request, by its headers: by token, by session, else by address."""
+        sent = headers.get("AUTHORIZATION") or headers.get("COOKIE")
+        if sent:
+            return hashlib.sha256(sent.encode()).hexdigest()
+        noted = [one.strip() for one in headers.get("X_FORWARDED_FOR", "").split(",")]
+        if 0 < self.trusted_proxies <= len(noted):
+            return noted[-self.trusted_proxies] or address
+        return address
 
     def refusal(self, command: str, path: str, headers: dict[str, str]) -> Refused | None:
         """Why a request with a body is not taken; None where it is."""
@@ -143,7 +157,8 @@ class _Channel(HTTPChannel):
         return bool(super().received(data))
 
     def person(self) -> str:
-        self._who = person_of(self.requests[0].headers, str(self.addr[0]))
+        door = self.parser_class.door
+        self._who = door.person(self.requests[0].headers, str(self.addr[0]))
         return self._who
 
     def service(self) -> None:
@@ -204,12 +219,6 @@ class Turns:
             if not self._under_way[who]:
                 del self._under_way[who]
             return None
-
-
-def person_of(headers: dict[str, str], address: str) -> str:
-    """Who sends a request, as far as its headers say: by token, by session, else by address."""
-    sent = headers.get("AUTHORIZATION") or headers.get("COOKIE")
-    return hashlib.sha256(sent.encode()).hexdigest() if sent else address
 
 
 class _Server(TcpWSGIServer):

@@ -39,7 +39,10 @@ def serve_web(port: socket.socket, settings: Settings) -> None:
     end_with_parent()
     app = create_app(settings)
     held = app.extensions["nest_crate"]
-    door = Door(knows=lambda headers: carries_sign_in(app, headers))
+    door = Door(
+        knows=lambda headers: carries_sign_in(app, headers),
+        trusted_proxies=settings.trusted_proxies,
+    )
     server = door_server(app, door, port, threads=_THREADS)
     keeper = index_keeper(held)
     threading.Thread(target=repeat, args=(keeper, _CHECK_EVERY_S), daemon=True).start()

@@ -5,23 +5,19 @@ The other process is ``decoder_child.py``.
 
 from __future__ import annotations
 
-import json
-import subprocess
-import sys
 import tempfile
 import threading
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from typing import Any
 
-from nest_crate.core.errors import FormatError
+from nest_crate.storage.apart import run_apart
 
 __all__ = ["DecodedFile", "decode_file"]
 
 _TIME_S = 95.0
 # Each may take a few GB; more than two wait for each other.
 _AT_ONCE = threading.BoundedSemaphore(2)
-_CHILD = Path(__file__).with_name("decoder_child.py")
 _BROKEN = "This is no audio file that can be read; WAV, AIFF, FLAC, Ogg and MP3 are"
 _HEAVY = "The file takes more time or memory to read than is allowed"
 
@@ -68,22 +64,13 @@ def decode_file(path: Path, *, time_s: float = _TIME_S) -> DecodedFile:
     """
     with _AT_ONCE, tempfile.TemporaryDirectory(prefix="nest-crate-") as folder:
         out = Path(folder) / "out.wav"
-        command = [sys.executable, str(_CHILD), str(path.resolve()), str(out)]
-        try:
-            done = subprocess.run(
-                command, capture_output=True, timeout=time_s, check=False, cwd=folder
-            )
-        except subprocess.TimeoutExpired as error:
-            raise FormatError(_HEAVY) from error
-        # What kills the other process leaves no line, or half of one.
-        try:
-            found = json.loads(done.stdout.decode() or "{}")
-        except ValueError:
-            found = {}
-        if "problem" in found:
-            raise FormatError(found["problem"])
-        if done.returncode < 0:
-            raise FormatError(_HEAVY)
-        if done.returncode != 0 or "channels" not in found:
-            raise FormatError(_BROKEN)
+        found = run_apart(
+            "decoder_child.py",
+            str(path.resolve()),
+            str(out),
+            folder=Path(folder),
+            time_s=time_s,
+            broken=_BROKEN,
+            heavy=_HEAVY,
+        )
         return DecodedFile(data=out.read_bytes(), **found)

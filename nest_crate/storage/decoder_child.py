@@ -1,4 +1,4 @@
-"""The process that decodes one audio file: ``decoding_child.py IN OUT``.
+"""The process that decodes one audio file: ``decoder_child.py IN OUT``.
 
 Reads a file, writes its samples as float WAV, and prints what it found as one line of JSON. It is
 run by its path and loads little, for it is started again for each file.

@@ -8,7 +8,8 @@ from sqlalchemy import select
 
 from nest_crate.catalogue.db.database import Database, migrate
 from nest_crate.catalogue.db.models import Base
-from nest_crate.catalogue.upkeep.backup import back_up, check_files, restore
+from nest_crate.catalogue.upkeep import age_files
+from nest_crate.catalogue.upkeep.backup import back_up, check_files, is_encrypted, restore
 from nest_crate.core.errors import FormatError
 from nest_crate.demo.sounds import build_demo
 from nest_crate.local_database import LocalDatabase
@@ -128,3 +129,47 @@ def test_what_is_wrong_with_files_is_told(filled):
     assert f"damaged: {digests[0]}" in shown
     assert f"missing: {digests[1]}" in shown
     assert "orphaned: 1 files" in shown
+
+
+PASSPHRASE = "moss under the pendulum"
+
+
+@pytest.fixture
+def quick_passphrases(monkeypatch):
+    monkeypatch.setattr(age_files, "_WORK_LOG2", 10)
+
+
+def test_an_encrypted_backup_comes_back_with_its_passphrase_alone(
+    filled, elsewhere, tmp_path, quick_passphrases
+):
+    file = tmp_path / "all.age"
+    report = back_up(filled.database, filled.files, file, passphrase=PASSPHRASE)
+    assert is_encrypted(file)
+    held = file.read_bytes()
+    assert b"isolde" not in held
+    assert b"RIFF" not in held
+    assert file.stat().st_mode & 0o077 == 0, "it is for nobody else"
+    database, files = elsewhere
+    for wrong, said in (("", "is encrypted"), ("moss", "The passphrase is not the one")):
+        with pytest.raises(FormatError, match=said):
+            restore(database, files, file, passphrase=wrong)
+    assert restore(database, files, file, passphrase=PASSPHRASE) == report
+    assert contents(database) == contents(filled.database)
+    assert check_files(database, files) == []
+
+
+def test_a_backup_that_is_cut_off_or_changed_is_refused(
+    filled, elsewhere, tmp_path, quick_passphrases
+):
+    whole, file = tmp_path / "whole.age", tmp_path / "damaged.age"
+    back_up(filled.database, filled.files, whole, passphrase=PASSPHRASE)
+    held = whole.read_bytes()
+    middle = len(held) // 2
+    changed = held[:middle] + bytes([held[middle] ^ 1]) + held[middle + 1 :]
+    database, files = elsewhere
+    for damaged in (held[:-70_000], held[:-1], changed, held[:100]):
+        file.write_bytes(damaged)
+        with pytest.raises(FormatError, match=r"damaged"):
+            restore(database, files, file, passphrase=PASSPHRASE)
+    migrate(database.engine)
+    assert not any(contents(database).values())

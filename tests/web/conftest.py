@@ -2,6 +2,7 @@ from dataclasses import dataclass
 
 import pytest
 
+from nest_crate.catalogue.db.shared_models import ShareLink
 from nest_crate.catalogue.people.accounts import account_by_handle, create_account
 from nest_crate.core.sound import dump_sound
 from nest_crate.demo.people import DEMO_PASSWORD
@@ -146,3 +147,53 @@ def shelf(people):
     )
     bring(add, people.library_id, "Steam hiss", wav(seed=2, seconds=1, decay_s=9))
     return people
+
+
+@pytest.fixture
+def world(people, kick_document):
+    """One of everything that a library holds, made by its owner, who is an administrator too."""
+    owner, library = people.owner, people.library_id
+    with people.store.database.session() as session:
+        member = create_account(
+            session, handle="ferns", name="Fern Oster", password="a fern in a frame"
+        ).id
+    base = f"/api/libraries/{library}"
+    owner.put(f"{base}/members", json={"handle": "ferns", "role": "listener"})
+    approved = bring(owner, library, "Gong")["id"]
+    for status in ("in_review", "approved"):
+        owner.post("/api/samples/move", json={"ids": [approved], "status": status})
+    assert owner.post(f"{base}/releases", json={"number": "1.0.0"}).status_code == 201
+    digest = owner.get(f"{base}/releases/1.0.0").json["files"][0]["sha256"]
+    sound = {"library_id": library, "document": kick_document}
+    sound = owner.post("/api/sounds", json=sound).json["id"]
+    take = {
+        "base_version": 1,
+        "document": kick_document,
+        "hit": kick_document["hit"],
+        "library_id": library,
+        "name": "Kick",
+    }
+    made = owner.post(f"/api/sounds/{sound}/takes", json=take).json["sample"]["id"]
+    sample = bring(owner, library, "Bell", wav(hz=700.0))
+    comment = owner.post(f"/api/samples/{sample['id']}/comments", json={"text": "Hm"}).json["id"]
+    link = owner.post(f"/api/samples/{sample['id']}/links", json={}).json["id"]
+    ended = owner.post(f"/api/samples/{sample['id']}/links", json={}).json["id"]
+    with people.store.database.session() as session:
+        gone = session.get_one(ShareLink, ended)
+        gone.revoked, gone.ended_because = True, "its maker left"
+    return {
+        "ended": ended,
+        "library": library,
+        "sample": sample["id"],
+        "version": sample["version"],
+        "other": bring(owner, library, "Bell too", wav(hz=700.0))["id"],
+        "made": made,
+        "sound": sound,
+        "document": kick_document,
+        "wish": owner.post(f"{base}/wishes", json={"title": "A gong"}).json["id"],
+        "comment": comment,
+        "link": link,
+        "member": member,
+        "digest": digest,
+        "next": {"number": "1.1.0", "sample_ids": [approved]},
+    }

@@ -1,5 +1,6 @@
 """Sounds and what was made from them: removed, imported, listed."""
 
+import hashlib
 import io
 import json
 import random
@@ -137,6 +138,42 @@ class TestHostileSounds:
         assert self.left(people) == []
         names = [one["name"] for one in people.editor.get("/api/sounds").json["sounds"]]
         assert "Liar" not in names
+
+    def recording_of(self, data):
+        """A document that uses a recording, and the archive's name for it."""
+        key = hashlib.sha256(data).hexdigest()
+        layer = {"id": "s", "name": "S", "source": {"kind": "sample", "recording": key}}
+        return {"name": "Heavy", "layers": [layer]}, f"recordings/{key}.wav"
+
+    def test_a_recording_that_unfolds_to_too_much_is_refused(self, people, monkeypatch):
+        """Two names of one file of zeros, a thousandth as large in the archive."""
+        document, name = self.recording_of(b"")
+        other, second = self.recording_of(b"1")
+        document["layers"] += [{**other["layers"][0], "id": "t"}]
+        zeros = bytes(201_000_000)
+        packed = {"sound.json": json.dumps(document), name: zeros, second: zeros}
+        inflated = []
+        opened = zipfile.ZipFile.open
+
+        def noting(archive, entry, mode="r", *more, **options):
+            if mode == "r":
+                inflated.append(getattr(entry, "filename", entry))
+            return opened(archive, entry, mode, *more, **options)
+
+        monkeypatch.setattr(zipfile.ZipFile, "open", noting)
+        answer = self.send(people, packed)
+        assert answer.status_code == 422, answer.json
+        assert "more than a sound needs" in answer.json["detail"]
+        assert inflated == ["sound.json"], "the web process itself unfolds the document alone"
+        assert self.left(people) == []
+
+    def test_a_recording_that_is_no_audio_is_refused(self, people):
+        content = b"MZ this is a program" * 100
+        document, name = self.recording_of(content)
+        answer = self.send(people, {"sound.json": json.dumps(document), name: content})
+        assert answer.status_code == 422, answer.json
+        assert "no audio file" in answer.json["detail"]
+        assert self.left(people) == []
 
 
 def test_no_damage_of_an_archive_is_more_than_a_refusal(people, kick_document):

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import hashlib
-import io
 import json
 import struct
 import zipfile
 import zlib
 from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
 from typing import Any
 
 from sqlalchemy import select
@@ -19,18 +20,17 @@ from nest_crate.catalogue.db.models import Recording
 from nest_crate.catalogue.people.accounts import CurrentAccount
 from nest_crate.catalogue.people.libraries import require_library
 from nest_crate.catalogue.sounds.sounds import create_sound, current_document
-from nest_crate.core.engine import Audio
 from nest_crate.core.errors import FormatError
-from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES, load_sound_text
 from nest_crate.core.sound.recordings import recordings_in
 from nest_crate.storage import AudioStore
 from nest_crate.storage.archives import zip_pieces
+from nest_crate.storage.decoder import DecodedFile, decode_file
+from nest_crate.storage.unpacker import unpacked
 
-__all__ = ["import_sound", "read_sound_file", "sound_archive", "sound_text"]
+__all__ = ["import_sound", "opened_sound_file", "sound_archive", "sound_text"]
 
 _MOST_FILES = 200
-_MOST_BYTES = 400_000_000
 _DOCUMENT = "sound.json"
 # What reading an archive raises where it is none, or was changed on the way.
 _DAMAGED = (
@@ -65,7 +65,7 @@ def sound_archive(store: AudioStore, document: dict[str, Any], heard: set[str]) 
 
 
 def import_sound(
-    database: Database, store: AudioStore, account: CurrentAccount, library_id: int, data: bytes
+    database: Database, store: AudioStore, account: CurrentAccount, library_id: int, file: Path
 ) -> int:
     """A sound from its document or archive; answers its id. All of it is there, or nothing.
 
@@ -76,26 +76,27 @@ def import_sound(
     DocumentError
         where the document is not valid.
     """
-    text, recordings = read_sound_file(data)
-    document = load_sound_text(text)
+    with opened_sound_file(file) as (text, recordings):
+        document = load_sound_text(text)
+        with database.session() as session:
+            require_library(session, account, library_id, "sound.edit")
+        kept = []
+        for digest, recording in recordings.items():
+            with recording.open("rb") as content:
+                if hashlib.file_digest(content, "sha256").hexdigest() != digest:
+                    raise FormatError(f"The recording {digest[:12]}… does not match its name")
+            kept.append((digest, decode_file(recording)))
+        # Only once all of it can be read, so that nothing is left of what is refused.
+        for recording in recordings.values():
+            store.put(recording.read_bytes())
     with database.session() as session:
-        require_library(session, account, library_id, "sound.edit")
-    kept = []
-    for digest, content in recordings.items():
-        if hashlib.sha256(content).hexdigest() != digest:
-            raise FormatError(f"The recording {digest[:12]}… does not match its name")
-        kept.append((digest, Audio(*decode_wav(content))))
-    # Only once all of it can be read, so that nothing is left of what is refused.
-    for content in recordings.values():
-        store.put(content)
-    with database.session() as session:
-        for digest, audio in kept:
-            _catalogue(session, account, digest, audio, document.name)
+        for digest, decoded in kept:
+            _catalogue(session, account, digest, decoded, document.name)
         return create_sound(session, account, library_id=library_id, document=document).id
 
 
 def _catalogue(
-    session: Session, account: CurrentAccount, digest: str, audio: Audio, name: str
+    session: Session, account: CurrentAccount, digest: str, decoded: DecodedFile, name: str
 ) -> None:
     own = Recording.account_id == account.id
     if session.scalar(select(Recording.id).where(own, Recording.digest == digest)) is None:
@@ -104,28 +105,41 @@ def _catalogue(
                 account_id=account.id,
                 name=f"{name}, {digest[:6]}"[:120],
                 digest=digest,
-                length_s=audio.length_s,
-                channels=audio.samples.shape[0],
-                sample_rate=audio.sample_rate,
+                length_s=decoded.length_s,
+                channels=decoded.channels,
+                sample_rate=decoded.sample_rate,
                 details={},
             )
         )
 
 
-def read_sound_file(data: bytes) -> tuple[bytes, dict[str, bytes]]:
-    """The document's text and the recordings by digest of what may be an archive.
+@contextmanager
+def opened_sound_file(file: Path) -> Iterator[tuple[bytes, dict[str, Path]]]:
+    """The document's text and the recordings by digest of what may be an archive. The recordings
+    are files that last as long as the block.
 
     Raises
     ------
     FormatError
         where it is an archive that holds no sound, or is damaged.
     """
-    if not data.startswith(b"PK"):
-        return data, {}
+    with file.open("rb") as begin:
+        # One byte more than may be, so that too much is seen as that.
+        text = begin.read(MAX_DOCUMENT_BYTES + 1)
+    if not text.startswith(b"PK"):
+        yield text, {}
+        return
+    text, names = _document_in(file)
+    with unpacked(file, sorted(names)) as files:
+        yield text, {names[name]: path for name, path in files.items()}
+
+
+def _document_in(file: Path) -> tuple[bytes, dict[str, str]]:
+    """The text of an archive's document, and by name the digests of the recordings it wants."""
     try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        with zipfile.ZipFile(file) as archive:
             entries = archive.infolist()
-            if len(entries) > _MOST_FILES or sum(one.file_size for one in entries) > _MOST_BYTES:
+            if len(entries) > _MOST_FILES:
                 raise FormatError("The archive contains more than a sound needs")
             by_name = {one.filename: one for one in entries}
             if _DOCUMENT not in by_name:
@@ -135,10 +149,7 @@ def read_sound_file(data: bytes) -> tuple[bytes, dict[str, bytes]]:
             text = archive.read(by_name[_DOCUMENT])
             # Names are only looked up, never written: none can lead out of a folder.
             wanted = recordings_in(json.loads(text))
-            return text, {
-                digest: archive.read(f"recordings/{digest}.wav")
-                for digest in sorted(wanted)
-                if f"recordings/{digest}.wav" in by_name
-            }
+            names = {f"recordings/{digest}.wav": digest for digest in wanted}
+            return text, {name: names[name] for name in names.keys() & by_name.keys()}
     except _DAMAGED as error:
         raise FormatError("This file is not a sound archive, or it is damaged") from error

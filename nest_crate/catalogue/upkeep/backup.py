@@ -1,18 +1,20 @@
 """Everything in one file, and back: all tables in one consistent state, all audio files, sums.
 
 The file is a plain archive: ``backup.json`` says what it holds, ``tables/NAME.jsonl`` one row a
-line, ``audio/DIGEST.wav`` the files.
+line, ``audio/DIGEST.wav`` the files. With a passphrase the archive is encrypted as a whole, in the
+format of age.
 """
 
 from __future__ import annotations
 
 import base64
 import hashlib
+import io
 import json
 import os
 import zipfile
 from collections.abc import Callable, Iterator
-from contextlib import suppress
+from contextlib import contextmanager, suppress
 from datetime import datetime
 from pathlib import Path
 from typing import Any
@@ -24,10 +26,11 @@ import nest_crate.catalogue.db.job_models
 import nest_crate.catalogue.db.shared_models  # noqa: F401  (its tables)
 from nest_crate.catalogue.db.database import Database, migrate
 from nest_crate.catalogue.db.models import Base
+from nest_crate.catalogue.upkeep.age_files import AgeReader, AgeWriter, is_age
 from nest_crate.core.errors import FormatError
 from nest_crate.storage import AudioStore
 
-__all__ = ["Report", "back_up", "check_files", "restore"]
+__all__ = ["Report", "back_up", "check_files", "is_encrypted", "restore"]
 
 _FORMAT, _VERSION = "nest-crate-backup", 1
 _AT_ONCE = 500
@@ -42,10 +45,52 @@ def _quiet(_: str) -> None:
     return
 
 
+def is_encrypted(path: Path) -> bool:
+    """Whether a passphrase is needed to read a backup."""
+    with path.open("rb") as file:
+        return is_age(file)
+
+
+@contextmanager
+def _archive_to_write(path: Path, passphrase: str) -> Iterator[zipfile.ZipFile]:
+    with path.open("wb") as file:
+        if not passphrase:
+            with zipfile.ZipFile(file, "w", zipfile.ZIP_STORED, allowZip64=True) as archive:
+                yield archive
+        else:
+            with (
+                AgeWriter(file, passphrase) as sealed,
+                # It cannot go back in what is encrypted already, so sizes follow each file.
+                zipfile.ZipFile(sealed, "w", zipfile.ZIP_STORED, allowZip64=True) as archive,
+            ):
+                yield archive
+        file.flush()
+        os.fsync(file.fileno())
+
+
+@contextmanager
+def _archive_to_read(path: Path, passphrase: str) -> Iterator[zipfile.ZipFile]:
+    with path.open("rb") as file:
+        if not is_age(file):
+            with zipfile.ZipFile(file) as archive:
+                yield archive
+            return
+        if not passphrase:
+            raise FormatError(f"{path} is encrypted; give its passphrase")
+        opened = io.BufferedReader(AgeReader(file, passphrase), 1 << 16)
+        with opened, zipfile.ZipFile(opened) as archive:
+            yield archive
+
+
 def back_up(
-    database: Database, store: AudioStore, path: Path, progress: Progress = _quiet
+    database: Database,
+    store: AudioStore,
+    path: Path,
+    progress: Progress = _quiet,
+    passphrase: str = "",
 ) -> Report:
-    """Write everything to a file, which is there whole or not at all.
+    """Write everything to a file, which is there whole or not at all; encrypted by a passphrase
+    where one is given.
 
     All rows are read in one transaction, so that they fit each other while others go on working;
     files are read afterwards, for what a row points to is never removed before its row.
@@ -56,7 +101,7 @@ def back_up(
         # It holds everybody's work and the digests of their passwords: for this account alone.
         temporary.unlink(missing_ok=True)
         temporary.touch(mode=0o600)
-        with zipfile.ZipFile(temporary, "w", zipfile.ZIP_STORED, allowZip64=True) as archive:
+        with _archive_to_write(temporary, passphrase) as archive:
             # Plain transactions of InnoDB see one state from their first read on.
             with database.engine.connect() as connection, connection.begin():
                 revision = connection.scalar(text("SELECT version_num FROM alembic_version"))
@@ -75,8 +120,6 @@ def back_up(
                 "audio": digests,
             }
             archive.writestr("backup.json", json.dumps(facts))
-        with temporary.open("rb") as file:
-            os.fsync(file.fileno())
         temporary.replace(path)
     finally:
         with suppress(FileNotFoundError):
@@ -102,18 +145,22 @@ def _plain(value: Any) -> Any:
 
 
 def restore(
-    database: Database, store: AudioStore, path: Path, progress: Progress = _quiet
+    database: Database,
+    store: AudioStore,
+    path: Path,
+    progress: Progress = _quiet,
+    passphrase: str = "",
 ) -> Report:
     """Restore everything from a file into an empty database; every sum is checked.
 
     Raises
     ------
     FormatError
-        where the file is no backup, is spoilt, or the database holds something already. The
-        database is as empty as before then.
+        where the file is no backup, is damaged or encrypted by another passphrase, or the database
+        holds something already. The database is as empty as before then.
     """
     try:
-        with zipfile.ZipFile(path) as archive:
+        with _archive_to_read(path, passphrase) as archive:
             facts = json.loads(archive.read("backup.json"))
             if facts.get("format") != _FORMAT or facts.get("version") != _VERSION:
                 raise FormatError(f"{path} is not a backup that this version can read")

@@ -59,6 +59,6 @@ def bring_in(path: LibraryPath, form: FileForm) -> tuple[Response, int]:
             services().store,
             current_account(),
             path.library_id,
-            file.read_bytes(),
+            file,
         )
     return make_response({"sound_id": sound_id}), 201
