@@ -389,6 +389,28 @@ def test_a_sound_is_shared_by_a_link_of_its_own(enter: Callable[[str], Page]) ->
         assert json.loads(archive.read("sound.json"))["name"] == "Lamp zap"
 
 
+def test_sounds_are_walked_through_by_keys(enter: Callable[[str], Page]) -> None:
+    editor = enter("Isolde Marrow")
+    view(editor, "Sounds")
+    choose_from(editor, "More of Lamp zap", "Make a copy")
+    listed = editor.get_by_role("grid", name="Sounds")
+    copy = listed.get_by_role("row").filter(has_text="Lamp zap copy")
+    # Nothing was kept of it yet: what is drawn is rendered.
+    expect(copy.locator("svg.text-action")).to_be_visible()
+    expect(copy.get_by_role("gridcell").nth(2)).to_have_text(re.compile("s$"))
+    editor.get_by_label("Find sounds").fill("zap")
+    count = len(heard(editor))
+    listed.focus()
+    for key, place in (("ArrowDown", 0), ("ArrowDown", 1), ("Home", 0), (" ", 0)):
+        editor.keyboard.press(key)
+        expect(listed.get_by_role("row").nth(place)).to_have_attribute("aria-selected", "true")
+        count += 1
+        wait_until_heard(editor, count)
+    name = listed.get_by_role("row").first.get_by_role("button").first.get_attribute("aria-label")
+    editor.keyboard.press("Enter")
+    expect(editor.get_by_label("Name of the sound")).to_have_value(str(name).removeprefix("Play "))
+
+
 def test_start_end_and_fades_of_one_sample_leave_its_file_alone(
     enter: Callable[[str], Page],
 ) -> None:

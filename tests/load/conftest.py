@@ -47,7 +47,8 @@ class Loaded:
         for one in children:
             # One that just ended has no name any more.
             with suppress(psutil.Error):
-                if one.name().startswith(name):
+                # One that was killed keeps its name until its parent has taken note.
+                if one.name().startswith(name) and one.status() != psutil.STATUS_ZOMBIE:
                     found.append(one)
         return found
 

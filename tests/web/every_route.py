@@ -47,6 +47,7 @@ def requests_of(world):
         ("samples.listed", "library.see", "POST", "/api/samples/listed", sent(ids)),
         ("exports.plan", "library.see", "POST", "/api/exports", sent({"sample_ids": [sample]})),
         ("sounds.open_sound", "library.see", "GET", f"/api/sounds/{sound}", {}),
+        ("sounds.look_of", "library.see", "GET", f"/api/sounds/{sound}/look", {}),
         ("sounds.list_revisions", "library.see", "GET", f"/api/sounds/{sound}/revisions", {}),
         ("sound_files.take_away", "library.see", "GET", f"/api/sounds/{sound}/file", {}),
         ("links.list_links", "share.make", "GET", f"{base}/links", {}),

@@ -17,7 +17,7 @@ from nest_crate.core.errors import NestCrateError
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.storage import AudioStore
 
-__all__ = ["heard_audio", "measure_again", "measure_into", "measured_values"]
+__all__ = ["OUTLINE_COLUMNS", "heard_audio", "measure_again", "measure_into", "measured_values"]
 
 # Columns of the waveform kept with a sample, for lists.
 OUTLINE_COLUMNS = 160

@@ -29,6 +29,7 @@ from nest_crate.web.bodies.catalogue import (
     RevisionRequest,
     SampleBody,
     SoundBody,
+    SoundLook,
     TakeRequest,
 )
 from nest_crate.web.bodies.closer_looks import (
@@ -143,6 +144,7 @@ __all__ = [
     "ShapeRequest",
     "ShapesBody",
     "SoundBody",
+    "SoundLook",
     "SourceLookBody",
     "SourceRequest",
     "SpectrogramBody",

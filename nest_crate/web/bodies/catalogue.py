@@ -60,8 +60,8 @@ class NewSoundRequest(Request):
     )
 
 
-class LookBody(BaseModel):
-    """How a sound's newest sample looks."""
+class SoundLook(BaseModel):
+    """How a sound looks: its newest sample, or its own hit as it is now."""
 
     length_s: float
     outline: str = Field(description="Lowest and highest by column as signed bytes, base64")
@@ -76,7 +76,7 @@ class SoundBody(BaseModel):
     tags: list[str]
     description: str
     takes: int = Field(description="Samples that were made from it")
-    look: LookBody | None = Field(
+    look: SoundLook | None = Field(
         default=None, description="Of the newest of them; in the list of sounds alone"
     )
     deleted: bool

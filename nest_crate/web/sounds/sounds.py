@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.db.models import Sample, Sound, SoundRevision
 from nest_crate.catalogue.samples.fields import TagList
+from nest_crate.catalogue.samples.measurement import OUTLINE_COLUMNS
 from nest_crate.catalogue.samples.takes import keep_takes, require_sample
 from nest_crate.catalogue.sounds.sounds import (
     Made,
@@ -26,6 +27,7 @@ from nest_crate.catalogue.sounds.sounds import (
     save_draft,
     sounds_of,
 )
+from nest_crate.core.analysis.pictures.outlines import outline
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.web import bodies
 from nest_crate.web.infra.context import current_account, services
@@ -107,6 +109,20 @@ def open_sound(path: SoundPath) -> Response:
     with services().database.session() as session:
         sound = require_sound(session, current_account(), path.sound_id)
         return _draft(sound)
+
+
+@api.get("/<int:sound_id>/look", responses={200: bodies.SoundLook, 404: Problem})
+def look_of(path: SoundPath) -> Response:
+    """Length and waveform of a sound's own hit as it is now, rendered behind what people hear."""
+    account = current_account()
+    with services().database.session() as session:
+        document = current_document(require_sound(session, account, path.sound_id).draft)
+    require_heard(account, document)
+    sound = load_sound(document)
+    audio = audio_of(sound, sound.hit)
+    drawn = outline(audio.samples, OUTLINE_COLUMNS).data.tobytes()
+    look = {"length_s": audio.length_s, "outline": base64.b64encode(drawn).decode()}
+    return make_response(look)
 
 
 @api.put("/<int:sound_id>/draft", responses={200: bodies.DraftBody, 409: Problem, 422: Problem})

@@ -455,6 +455,23 @@ export interface paths {
         patch: operations["sounds_describe__int_sound_id__patch"];
         trace?: never;
     };
+    "/api/sounds/{sound_id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Length and waveform of a sound's own hit as it is now, rendered behind what people hear. */
+        get: operations["sounds_look_of__int_sound_id__look_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sounds/{sound_id}/draft": {
         parameters: {
             query?: never;
@@ -2806,19 +2823,6 @@ export interface components {
             sounds: components["schemas"]["SoundBody"][];
         };
         /**
-         * LookBody
-         * @description How a sound's newest sample looks.
-         */
-        LookBody: {
-            /** Length S */
-            length_s: number;
-            /**
-             * Outline
-             * @description Lowest and highest by column as signed bytes, base64
-             */
-            outline: string;
-        };
-        /**
          * SoundBody
          * @description A sound in the list.
          */
@@ -2842,7 +2846,7 @@ export interface components {
              * @description Of the newest of them; in the list of sounds alone
              * @default null
              */
-            look: components["schemas"]["LookBody"] | null;
+            look: components["schemas"]["SoundLook"] | null;
             /** Deleted */
             deleted: boolean;
             /** Library Id */
@@ -2861,6 +2865,19 @@ export interface components {
              * @description Number of the newest revision, 0 where none was kept
              */
             revision: number;
+        };
+        /**
+         * SoundLook
+         * @description How a sound looks: its newest sample, or its own hit as it is now.
+         */
+        SoundLook: {
+            /** Length S */
+            length_s: number;
+            /**
+             * Outline
+             * @description Lowest and highest by column as signed bytes, base64
+             */
+            outline: string;
         };
         /**
          * DraftBody
@@ -2886,7 +2903,7 @@ export interface components {
              * @description Of the newest of them; in the list of sounds alone
              * @default null
              */
-            look: components["schemas"]["LookBody"] | null;
+            look: components["schemas"]["SoundLook"] | null;
             /** Deleted */
             deleted: boolean;
             /** Library Id */
@@ -5752,6 +5769,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    sounds_look_of__int_sound_id__look_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundLook"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };

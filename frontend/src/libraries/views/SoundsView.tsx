@@ -12,13 +12,18 @@ import {
   type SoundItem,
 } from "../../api";
 import { SoundFileButton } from "../../imports";
-import { ActionMenu } from "../../ui";
-import { DetailsDrawer, Hint, lengthText, ShareDialog, askAnew } from "../common";
-import { HeardSound } from "./HeardSound";
+import { DetailsDrawer, Hint, ShareDialog, askAnew } from "../common";
 import { matchesWords } from "./matchesWords";
 import { SoundDetails } from "./SoundDetails";
+import { SoundRow } from "./SoundRow";
+import { useHeardSounds } from "./useHeardSounds";
 
-/** The library's sounds: found, described, copied, removed as files, with their takes. */
+const ROWS_A_PAGE = 10;
+
+/**
+ * The library's sounds: found, described, copied, removed as files, with their takes. Arrows move
+ * and play, Space plays, Enter opens, as among samples.
+ */
 export function SoundsView({ library }: { library: LibraryItem }) {
   const sounds = useSounds();
   const queries = useQueryClient();
@@ -27,6 +32,7 @@ export function SoundsView({ library }: { library: LibraryItem }) {
   const [chosenId, setChosenId] = useState<number | null>(null);
   const [notice, setNotice] = useState<string | null>(null);
   const [shared, setShared] = useState<SoundItem | null>(null);
+  const heard = useHeardSounds();
   const editable = mayDo(library, "sound.edit");
   const own = sounds.data?.filter(({ library_id }) => library_id === library.id) ?? [];
   const shown = own.filter((sound) => matchesWords(sound, words));
@@ -48,6 +54,69 @@ export function SoundsView({ library }: { library: LibraryItem }) {
     askAnew({ libraries: [library.id], sound_id: sound.id, sort: "name" });
     void navigate(`/libraries/${library.id}`);
   };
+  const open = (sound: SoundItem) => void navigate(`/bench/${sound.id}`);
+  const go = (to: number) => {
+    const sound = shown[Math.min(shown.length - 1, Math.max(0, to))];
+    if (!sound) return;
+    setChosenId(sound.id);
+    heard.listen(sound);
+    document.getElementById(`sound-${sound.id}`)?.scrollIntoView({ block: "nearest" });
+  };
+  const keys = (event: React.KeyboardEvent) => {
+    // A button or a link of a row has keys of its own.
+    if (event.target !== event.currentTarget) return;
+    const at = shown.findIndex(({ id }) => id === chosenId);
+    const moves: Record<string, number> = {
+      ArrowDown: at + 1,
+      ArrowUp: at - 1,
+      PageDown: at + ROWS_A_PAGE,
+      PageUp: at - ROWS_A_PAGE,
+      Home: 0,
+      End: shown.length - 1,
+      " ": at,
+    };
+    const to = moves[event.key];
+    if (to !== undefined) {
+      event.preventDefault();
+      go(to);
+    } else if (event.key === "Enter" && chosen) open(chosen);
+  };
+  const actionsOf = (sound: SoundItem) => [
+    {
+      label: "Download",
+      act: () => window.location.assign(`/api/sounds/${sound.id}/file?kind=zip`),
+    },
+    {
+      label: "Download the document only",
+      act: () => window.location.assign(`/api/sounds/${sound.id}/file?kind=json`),
+    },
+    ...(mayDo(library, "share.make")
+      ? [{ label: "Share by a link", act: () => setShared(sound) }]
+      : []),
+    ...(editable
+      ? [
+          {
+            label: "Make a copy",
+            act: () =>
+              void attempt(() =>
+                resultOf(api.POST("/api/sounds/{sound_id}/copies", pathOf(sound.id))),
+              ),
+          },
+          {
+            label: "Move to bin",
+            act: () =>
+              void attempt(() =>
+                succeeded(
+                  api.PUT("/api/sounds/{sound_id}/bin", {
+                    ...pathOf(sound.id),
+                    body: { binned: true },
+                  }),
+                ),
+              ),
+          },
+        ]
+      : []),
+  ];
   if (own.length === 0)
     return (
       <Hint words="No sounds in this library yet.">
@@ -77,87 +146,32 @@ export function SoundsView({ library }: { library: LibraryItem }) {
           )}
           {notice && <span role="alert">{notice}</span>}
         </div>
-        <ul className="min-h-0 flex-1 overflow-y-auto" aria-label="Sounds">
-          {shown.map((sound) => (
-            <li
+        <div
+          role="grid"
+          aria-label="Sounds"
+          aria-rowcount={shown.length}
+          aria-activedescendant={chosen ? `sound-${chosen.id}` : undefined}
+          tabIndex={0}
+          onKeyDown={keys}
+          className="min-h-0 flex-1 overflow-y-auto outline-offset-[-2px]"
+        >
+          {shown.map((sound, n) => (
+            <SoundRow
               key={sound.id}
-              className={`flex items-center gap-3 border-b border-line px-3 py-1.5 ${sound.id === chosenId ? "bg-band" : ""}`}
-            >
-              <HeardSound sound={sound} />
-              <button
-                type="button"
-                className="min-w-0 flex-1 text-left"
-                onClick={() => setChosenId(sound.id)}
-                onDoubleClick={() => void navigate(`/bench/${sound.id}`)}
-              >
-                <span className="block truncate font-medium">{sound.name}</span>
-                <span className="block truncate text-[11.5px] text-ink-2">
-                  {[sound.category, ...sound.tags].filter(Boolean).join(" · ") || "no tags"}
-                </span>
-              </button>
-              <span className="figure w-16 text-right text-[12px]">
-                {sound.look ? lengthText(sound.look.length_s) : "–"}
-              </span>
-              <span className="figure w-14 text-right text-[12px] narrow:hidden">
-                rev {sound.revision}
-              </span>
-              <button
-                type="button"
-                className="w-20 text-right text-[12.5px] text-action underline disabled:text-ink-3 disabled:no-underline"
-                disabled={sound.takes === 0}
-                onClick={() => showTakes(sound)}
-              >
-                {sound.takes} take{sound.takes === 1 ? "" : "s"}
-              </button>
-              <Link to={`/bench/${sound.id}`} className="text-[12.5px] text-action underline">
-                Open
-              </Link>
-              <ActionMenu
-                label={`More of ${sound.name}`}
-                className="min-h-8 rounded-control px-2 hover:bg-band"
-                anchor="bottom end"
-                actions={[
-                  {
-                    label: "Download",
-                    act: () => window.location.assign(`/api/sounds/${sound.id}/file?kind=zip`),
-                  },
-                  {
-                    label: "Download the document only",
-                    act: () => window.location.assign(`/api/sounds/${sound.id}/file?kind=json`),
-                  },
-                  ...(mayDo(library, "share.make")
-                    ? [{ label: "Share by a link", act: () => setShared(sound) }]
-                    : []),
-                  ...(editable
-                    ? [
-                        {
-                          label: "Make a copy",
-                          act: () =>
-                            void attempt(() =>
-                              resultOf(api.POST("/api/sounds/{sound_id}/copies", pathOf(sound.id))),
-                            ),
-                        },
-                        {
-                          label: "Move to bin",
-                          act: () =>
-                            void attempt(() =>
-                              succeeded(
-                                api.PUT("/api/sounds/{sound_id}/bin", {
-                                  ...pathOf(sound.id),
-                                  body: { binned: true },
-                                }),
-                              ),
-                            ),
-                        },
-                      ]
-                    : []),
-                ]}
-              >
-                ⋯
-              </ActionMenu>
-            </li>
+              sound={sound}
+              place={n + 1}
+              chosen={sound.id === chosenId}
+              busy={heard.busyId === sound.id}
+              problem={heard.failed?.id === sound.id ? heard.failed.words : null}
+              actions={actionsOf(sound)}
+              onChoose={() => setChosenId(sound.id)}
+              onPlay={() => heard.listen(sound)}
+              onOpen={() => open(sound)}
+              onShowTakes={() => showTakes(sound)}
+            />
           ))}
-        </ul>
+          {shown.length === 0 && <p className="p-4 text-ink-2">No sound fits these words.</p>}
+        </div>
       </div>
       {chosen && (
         <DetailsDrawer name={chosen.name}>
