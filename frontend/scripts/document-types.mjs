@@ -17,7 +17,7 @@ function withoutTitles(node, depth = 0) {
 }
 
 // The server answers every field written out but times in beats, which most parts have none of.
-const OPTIONAL = ["in_beats"];
+const OPTIONAL = ["in_beats", "and_seconds"];
 
 function allRequired(node) {
   if (Array.isArray(node)) return node.map(allRequired);

@@ -151,3 +151,17 @@ def test_render_is_that_of_the_same_seconds():
         render(in_beats, settings=settings).samples,
         render(load_sound(plain), settings=settings).samples,
     )
+
+
+def test_a_time_may_lie_seconds_after_a_beat():
+    """Two beats after an attack of 5 ms, whatever the tempo; and what is none is refused."""
+    for tempo, wanted in ((60.0, 2.005), (120.0, 1.005)):
+        data = riser(tempo)
+        point = data["layers"][0]["level"]["points"][1]
+        point["in_beats"], point["and_seconds"] = {"time_s": 2.0}, {"time_s": 0.005}
+        sound = load_sound(data)
+        assert sound.layers[0].level.points[1].time_s == pytest.approx(wanted, abs=1e-12)
+        assert dump_sound(load_sound(dump_sound(sound))) == dump_sound(sound)
+    point["in_beats"] = {}
+    with pytest.raises(DocumentError, match="'time_s' is not kept as beats"):
+        load_sound(data)

@@ -21,6 +21,7 @@ const isTree = (value: unknown): value is Tree =>
 
 /** What has an order or an identity of its own and is compared as a list, and what says nothing. */
 const PARTS = [
+  "and_seconds",
   "id",
   "branches",
   "buses",

@@ -1,8 +1,8 @@
 import type { Curve, CurvePoint } from "../api";
-import { beatsOf } from "./beats";
+import { type BeatTime, beatTimeOf } from "./beats";
 import { curveOfFive, fiveOfCurve, fivePoints, type FiveNumbers } from "./fiveNumbers";
 
-/** Which of the five numbers' times are kept as beats: where each begins and ends on a beat. */
+/** Which of the five numbers' times are kept as beats: where one ends beats after it begins. */
 
 export type FiveTime = "attack_s" | "hold_s" | "decay_s" | "release_s";
 export type FiveBeats = Partial<Record<FiveTime, number | undefined>>;
@@ -18,15 +18,21 @@ function spans(curve: Curve): [FiveTime, CurvePoint | null, CurvePoint][] {
   return found;
 }
 
-const placeInBeats = (point: CurvePoint | null): number | undefined =>
-  point === null || point.time_s === 0 ? 0 : beatsOf(point, "time_s");
+const START: BeatTime = { beats: 0, seconds: 0 };
 
-/** The times of a curve that are whole numbers of beats from one kept point to the next. */
+/** Where a point lies, from the start of its part. */
+const placeOf = (point: CurvePoint | null): BeatTime =>
+  point === null ? START : (beatTimeOf(point, "time_s") ?? { beats: 0, seconds: point.time_s });
+
+const rounded = (value: number) => Math.round(value * 1e6) / 1e6;
+
+/** The times of a curve that are beats and no seconds from one kept point to the next. */
 export function beatsOfFive(curve: Curve): FiveBeats {
   const found: FiveBeats = {};
   for (const [name, before, end] of spans(curve)) {
-    const [from, to] = [placeInBeats(before), beatsOf(end, "time_s")];
-    if (from !== undefined && to !== undefined) found[name] = Math.round((to - from) * 1e6) / 1e6;
+    const [from, to] = [placeOf(before), placeOf(end)];
+    const beats = rounded(to.beats - from.beats);
+    if (beats > 0 && Math.abs(to.seconds - from.seconds) < 1e-9) found[name] = beats;
   }
   return found;
 }
@@ -46,14 +52,27 @@ export function withFiveNumber(
   if (key === "peak" && before.decay_s === 0 && before.sustain === before.peak)
     five.sustain = five.peak;
   const made = curveOfFive(five);
-  const placed = new Map<CurvePoint, CurvePoint>();
+  const placed = new Map<CurvePoint, BeatTime>();
   for (const [name, before, end] of spans(made)) {
-    const from = placeInBeats(before === null ? null : (placed.get(before) ?? before));
+    const from = before === null ? START : (placed.get(before) ?? START);
     const own = beats[name];
-    // After a time in seconds no point lies on a beat that follows the tempo.
-    if (own !== undefined && from !== undefined)
-      placed.set(end, { ...end, in_beats: { time_s: from + own } });
+    const lasts = end.time_s - (before?.time_s ?? 0);
+    placed.set(
+      end,
+      own === undefined
+        ? { ...from, seconds: from.seconds + lasts }
+        : { ...from, beats: from.beats + own },
+    );
   }
-  const kept = (point: CurvePoint) => placed.get(point) ?? point;
+  const kept = (point: CurvePoint): CurvePoint => {
+    const place = placed.get(point) ?? START;
+    if (place.beats === 0) return point;
+    const seconds = rounded(place.seconds);
+    return {
+      ...point,
+      in_beats: { time_s: place.beats },
+      ...(seconds === 0 ? {} : { and_seconds: { time_s: seconds } }),
+    };
+  };
   return { ...made, points: made.points.map(kept), release: made.release.map(kept) };
 }

@@ -1,5 +1,5 @@
 import type { Curve, Processor, Sound } from "../api";
-import { beatsOf } from "./beats";
+import { beatTimeOf } from "./beats";
 import { withEachChain } from "./chains";
 
 /** Times in seconds made longer or shorter with the tempo, so that they keep their place in the bar. */
@@ -13,11 +13,18 @@ const TIMES: Partial<Record<Processor["kind"], string[]>> = {
 };
 
 function stretched<Part extends object>(part: Part, names: string[], factor: number): Part {
-  const patch: Record<string, number> = {};
+  const patch: Record<string, unknown> = {};
+  const longer = (seconds: number) =>
+    Math.min(LATEST_S, Number((seconds * factor).toPrecision(12)));
   for (const name of names) {
     const now = (part as Record<string, unknown>)[name];
-    if (typeof now !== "number" || now === 0 || beatsOf(part, name) !== undefined) continue;
-    patch[name] = Math.min(LATEST_S, Number((now * factor).toPrecision(12)));
+    const kept = beatTimeOf(part, name);
+    if (kept?.seconds) {
+      const { and_seconds } = part as { and_seconds?: Record<string, number> };
+      const seconds = longer(kept.seconds);
+      patch.and_seconds = { ...and_seconds, [name]: seconds };
+      patch[name] = Number(now) + seconds - kept.seconds;
+    } else if (typeof now === "number" && now !== 0 && !kept) patch[name] = longer(now);
   }
   return Object.keys(patch).length > 0 ? { ...part, ...patch } : part;
 }

@@ -25,6 +25,8 @@ __all__ = [
 ]
 
 MAX_BEATS = 400.0
+# Of a time that counts from a beat.
+_MOST_SECONDS = 600.0
 
 Unit = Literal["", "Hz", "s", "st", "cent", "dB", "deg", "percent", "note", "beat", "bpm", "octave"]
 Scale = Literal["linear", "log", "time"]
@@ -164,10 +166,17 @@ class Timed(DocumentModel):
         default_factory=dict, exclude_if=lambda value: not value
     )
     """Times that are kept as beats, by name; the seconds beside them follow the tempo."""
+    and_seconds: dict[str, Annotated[float, Field(ge=-_MOST_SECONDS, le=_MOST_SECONDS)]] = Field(
+        default_factory=dict, exclude_if=lambda value: not value
+    )
+    """Seconds that lie between those beats and the time: two beats after an attack of 5 ms."""
 
     @model_validator(mode="after")
     def _beats_are_of_times(self) -> Self:
         for name in self.in_beats:
             if name not in times_of(type(self)):
                 raise ValueError(f"in_beats: {name!r} is no time of this part")
+        for name in self.and_seconds:
+            if name not in self.in_beats:
+                raise ValueError(f"and_seconds: {name!r} is not kept as beats")
         return self

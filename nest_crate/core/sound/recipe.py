@@ -278,7 +278,12 @@ def _with_beats(part: BaseModel, name: str, unit: Unit) -> str:
     """A number with its unit; of a time that is kept as beats, those too."""
     text = written_value(float(getattr(part, name)), unit)
     beats = getattr(part, "in_beats", {}).get(name)
-    return text if beats is None else f"{written_value(beats, 'beat')} ({text})"
+    if beats is None:
+        return text
+    more = getattr(part, "and_seconds", {}).get(name, 0.0)
+    sign = "+" if more > 0.0 else "−"
+    besides = f" {sign} {written_value(abs(more), unit)}" if more else ""
+    return f"{written_value(beats, 'beat')}{besides} ({text})"
 
 
 def _curve(title: str, curve: Curve, unit: Unit) -> Iterator[str]:

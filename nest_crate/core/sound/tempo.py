@@ -29,7 +29,7 @@ def tempo_of(data: Any) -> float:
 
 
 def beats_of(in_beats: Any, name: str) -> float | None:
-    """The beats of a time, where it has any."""
+    """The beats of a time, where it has any; or the seconds beside them."""
     return _number(in_beats.get(name)) if isinstance(in_beats, dict) else None
 
 
@@ -50,5 +50,5 @@ def _with_seconds(node: Any, beat_s: float) -> Any:
     for name in in_beats if isinstance(in_beats, dict) else ():
         beats = beats_of(in_beats, name)
         if beats is not None:
-            found[name] = beats * beat_s
+            found[name] = beats * beat_s + (beats_of(node.get("and_seconds"), name) or 0.0)
     return found

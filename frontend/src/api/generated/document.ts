@@ -54,6 +54,12 @@ export interface CurvePoint {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   time_s: number;
   value: number;
   /**
@@ -78,6 +84,12 @@ export interface Layer {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -139,6 +151,12 @@ export interface ToneSource {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   follows_note: boolean;
@@ -223,6 +241,12 @@ export interface WavetableSource {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   follows_note: boolean;
@@ -327,6 +351,12 @@ export interface NoiseSource {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   kind: "noise";
   texture: "even" | "crackle" | "stepped";
   /**
@@ -355,6 +385,12 @@ export interface StruckSource {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   follows_note: boolean;
@@ -451,6 +487,12 @@ export interface SampleSource {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   follows_note: boolean;
@@ -551,6 +593,12 @@ export interface EqualiserProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -714,6 +762,12 @@ export interface FilterProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -761,6 +815,12 @@ export interface TiltProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -792,6 +852,12 @@ export interface FormantProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -829,6 +895,12 @@ export interface CombProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -869,6 +941,12 @@ export interface ResonatorsProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -914,6 +992,12 @@ export interface DriveProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -967,6 +1051,12 @@ export interface ReducerProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -998,6 +1088,12 @@ export interface ShifterProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1023,6 +1119,12 @@ export interface CompressorProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -1064,6 +1166,12 @@ export interface MultibandProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -1138,6 +1246,12 @@ export interface TransientProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1167,6 +1281,12 @@ export interface GateProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -1211,6 +1331,12 @@ export interface GainProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1237,6 +1363,12 @@ export interface FadeProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -1268,6 +1400,12 @@ export interface CeilingProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1294,6 +1432,12 @@ export interface ChorusProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -1330,6 +1474,12 @@ export interface FlangerProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1363,6 +1513,12 @@ export interface PhaserProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1394,6 +1550,12 @@ export interface VibratoProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1420,6 +1582,12 @@ export interface DelayProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -1472,6 +1640,12 @@ export interface PitchDelayProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1513,6 +1687,12 @@ export interface RoomProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -1560,6 +1740,12 @@ export interface ShimmerProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1600,6 +1786,12 @@ export interface ConvolutionProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -1643,6 +1835,12 @@ export interface BlurProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1671,6 +1869,12 @@ export interface WidthProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -1712,6 +1916,12 @@ export interface WidenerProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1742,6 +1952,12 @@ export interface ReverseProcessor {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   on: boolean;
   mix: number;
@@ -1769,6 +1985,12 @@ export interface ForkProcessor {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -1935,6 +2157,12 @@ export interface Main {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   chain: (
     | EqualiserProcessor
     | FilterProcessor
@@ -1987,6 +2215,12 @@ export interface Playing {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   good_low: number;
   good_high: number;
   /**
@@ -2006,6 +2240,12 @@ export interface Pattern {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   order: "off" | "repeat" | "up" | "down" | "up_down";
@@ -2039,6 +2279,12 @@ export interface CurveMover {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "curve";
@@ -2052,6 +2298,12 @@ export interface LfoMover {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -2089,6 +2341,12 @@ export interface StepsMover {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "steps";
@@ -2110,6 +2368,12 @@ export interface RandomMover {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -2135,6 +2399,12 @@ export interface NoteMover {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "note";
@@ -2151,6 +2421,12 @@ export interface VelocityMover {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "velocity";
@@ -2163,6 +2439,12 @@ export interface HoldMover {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -2178,6 +2460,12 @@ export interface FollowerMover {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -2205,6 +2493,12 @@ export interface VoiceMover {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   id: string;
   name: string;
   kind: "voice";
@@ -2217,6 +2511,12 @@ export interface MacroMover {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   id: string;
@@ -2251,6 +2551,12 @@ export interface Hit {
   in_beats?: {
     [k: string]: number;
   };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
+    [k: string]: number;
+  };
   note: number;
   velocity: number;
   hold_s: number;
@@ -2269,6 +2575,12 @@ export interface FurtherNote {
    * Times that are kept as beats, by name; the seconds beside them follow the tempo.
    */
   in_beats?: {
+    [k: string]: number;
+  };
+  /**
+   * Seconds that lie between those beats and the time: two beats after an attack of 5 ms.
+   */
+  and_seconds?: {
     [k: string]: number;
   };
   note: number;
