@@ -159,3 +159,78 @@ def test_a_string_with_combs(page: Page) -> None:
     assert string["source"]["body"] == "string_loop"
     assert [part["transpose_st"] for part in string["chain"]] == [7, 12]
     assert hand.gestures <= 36, hand.gestures
+
+
+def macro(hand: Hand, *fields: tuple[str, str, str]) -> None:
+    """A macro of the first field, that moves the others too: what it moves, by its ring or the
+    search, and how far."""
+    (owner, _, _), *_ = fields
+    hand.click(hand.page.get_by_label(f"What moves {owner}"))
+    hand.item("Move by a new Macro")
+    for _, target, amount in fields:
+        if target != fields[0][1]:
+            hand.link("Macro", target)
+        hand.type(f"Amount on {target}", amount)
+
+
+def test_two_triangles_with_a_filtered_tick_and_four_macros(page: Page) -> None:
+    hand = new_sound(page)
+    hand.type("Note", "A3")
+    hand.type("Shape", "1")
+    five_numbers(hand, decay="600 ms", sustain="0 %")
+    hand.click(page.get_by_label("More for Triangle"))
+    hand.item("Duplicate")
+    hand.tab("Source")
+    hand.type("Transpose", "7 st")
+    hand.type("Fine", "-6 ct")
+    hand.click("noise")
+    five_numbers(hand, decay="12 ms", sustain="0 %")
+    hand.add("filter", "Filter")
+    hand.choose("Response", "band-pass")
+    hand.type("Cutoff", "3 kHz")
+    macro(hand, ("Filter: Cutoff", "White noise Filter: Cutoff", "2 oct"))
+    macro(hand, ("White noise: Level", "White noise: Level", "12 dB"))
+    hand.click(page.get_by_role("button", name="Triangle copy", exact=True).first)
+    macro(hand, ("Triangle copy: Fine tune", "Triangle copy: Fine tune", "20 ct"))
+    macro(hand, ("Triangle copy: Pan", "Triangle copy: Pan", "80 %"))
+    hand.keep()
+    made = kept(page)
+    assert [layer["source"]["kind"] for layer in made["layers"]] == ["tone", "tone", "noise"]
+    assert [one["kind"] for one in made["movers"]] == ["macro"] * 4
+    assert len(made["links"]) == 4
+    assert hand.gestures <= 54, hand.gestures
+
+
+def test_three_saws_noises_one_comb_delays_and_four_macros(page: Page) -> None:
+    hand = new_sound(page)
+    hand.type("Note", "C3")
+    hand.type("Hold", "2 s")
+    hand.type("Shape", "2")
+    hand.type("Voices", "5")
+    for transpose in ("7 st", "12 st"):
+        hand.click(page.get_by_label(re.compile("^More for Sawtooth")).first)
+        hand.item("Duplicate")
+        hand.tab("Source")
+        hand.type("Transpose", transpose)
+    hand.click("noise")
+    hand.click("noise")
+    hand.type("Colour", "-6 dB")
+    hand.click(page.get_by_role("group", name="Map of the path").get_by_title(re.compile("^Main")))
+    hand.add("comb", "Comb")
+    hand.type("Feedback", "70 %")
+    macro(hand, ("Comb: Feedback", "Main Comb: Feedback", "25 %"))
+    hand.add("delay", "Delay")
+    hand.type("Feedback", "40 %")
+    macro(hand, ("Delay: Mix", "Main Delay: Mix", "40 %"))
+    hand.add("ping-pong", "Delay")
+    macro(hand, ("Delay: Feedback", "Main Delay 2: Feedback", "40 %"))
+    hand.add("filter", "Filter")
+    macro(hand, ("Filter: Cutoff", "Main Filter: Cutoff", "-3 oct"))
+    hand.keep()
+    made = kept(page)
+    kinds = [layer["source"]["kind"] for layer in made["layers"]]
+    assert kinds == ["tone"] * 3 + ["noise"] * 2
+    assert [part["kind"] for part in made["main"]["chain"]] == ["comb", "delay", "delay", "filter"]
+    assert [one["kind"] for one in made["movers"]] == ["macro"] * 4
+    assert len(made["links"]) == 4
+    assert hand.gestures <= 81, hand.gestures

@@ -1,4 +1,4 @@
-from dataclasses import dataclass
+from typing import ClassVar
 
 import pytest
 
@@ -79,20 +79,32 @@ def kick_document(kick):
     return dump_sound(kick)
 
 
-@dataclass(frozen=True)
 class People:
-    """Clients that are signed in: the demo's owner, editor, reviewer and listener, a stranger who
-    is no member, and nobody."""
+    """Clients that are signed in once a test wants them: the demo's owner, editor, reviewer and
+    listener, a stranger who is no member, and nobody."""
 
-    owner: object
-    editor: object
-    reviewer: object
-    listener: object
-    stranger: object
-    nobody: object
-    app: object
-    store: object
-    library_id: int
+    handles: ClassVar = {
+        "owner": "demo",
+        "editor": "isolde",
+        "reviewer": "tam",
+        "listener": "juniper",
+        "stranger": "moth",
+    }
+
+    def __init__(self, app, store):
+        self.app, self.store, self.library_id = app, store, store.library_id
+        self.nobody = app.test_client()
+
+    def __getattr__(self, name):
+        if name not in self.handles:
+            raise AttributeError(name)
+        handle = self.handles[name]
+        client = self.app.test_client()
+        body = {"handle": handle, "password": DEMO_PASSWORD}
+        assert client.post("/api/session", json=body).status_code == 200
+        client.store, client.account = self.store, account(self.store, handle)
+        setattr(self, name, client)
+        return client
 
     def of(self, name):
         return getattr(self, name)
@@ -103,27 +115,8 @@ def people(store, made_app):
     ensure_people(store.database)
     with store.database.session() as session:
         create_account(session, handle="moth", name="Ash Moth", password=DEMO_PASSWORD)
-    app = made_app(sign_ins_a_minute=1000)
     limiter.reset()
-    clients = {}
-    for name, handle in (
-        ("owner", "demo"),
-        ("editor", "isolde"),
-        ("reviewer", "tam"),
-        ("listener", "juniper"),
-        ("stranger", "moth"),
-    ):
-        clients[name] = app.test_client()
-        body = {"handle": handle, "password": DEMO_PASSWORD}
-        assert clients[name].post("/api/session", json=body).status_code == 200
-        clients[name].store, clients[name].account = store, account(store, handle)
-    return People(
-        **clients,
-        nobody=app.test_client(),
-        app=app,
-        store=store,
-        library_id=store.library_id,
-    )
+    return People(made_app(sign_ins_a_minute=1000), store)
 
 
 def account(store, handle):
