@@ -27,6 +27,7 @@ __all__ = [
     "load_partials",
     "load_sound",
     "load_sound_text",
+    "validated",
 ]
 
 MAX_DOCUMENT_BYTES = 1_000_000
@@ -54,7 +55,7 @@ def load_sound(data: object) -> Sound:
         raise DocumentError([FieldProblem("", "this is not JSON", "json")]) from error
     _require_size(size)
     try:
-        return _validated(Sound, in_seconds(_upgraded(data)))
+        return validated(Sound, in_seconds(_upgraded(data)))
     except RecursionError as error:
         raise DocumentError([FieldProblem("", "nested too deeply", "depth")]) from error
 
@@ -73,21 +74,21 @@ def load_hit(data: object) -> Hit:
     """A valid hit from decoded JSON; paths in errors start with ``hit``."""
     if not isinstance(data, dict):
         raise DocumentError([FieldProblem("hit", "a hit is a JSON object", "type")])
-    return _validated(Hit, data, prefix="hit")
+    return validated(Hit, data, prefix="hit")
 
 
 def load_partials(data: object) -> PartialSet:
     """A valid set of partials from decoded JSON; paths in errors start with ``curve``."""
     if not isinstance(data, dict):
         raise DocumentError([FieldProblem("curve", "a set of partials is a JSON object", "type")])
-    return _validated(PartialSet, data, prefix="curve")
+    return validated(PartialSet, data, prefix="curve")
 
 
 def load_curve(data: object) -> Curve:
     """A valid curve from decoded JSON; paths in errors start with ``curve``."""
     if not isinstance(data, dict):
         raise DocumentError([FieldProblem("curve", "a curve is a JSON object", "type")])
-    return _validated(Curve, data, prefix="curve")
+    return validated(Curve, data, prefix="curve")
 
 
 class _ChainAlone(DocumentModel):
@@ -96,7 +97,7 @@ class _ChainAlone(DocumentModel):
 
 def load_chain(data: object) -> tuple[Processor, ...]:
     """A valid chain from decoded JSON; paths in errors start with ``chain``."""
-    return _validated(_ChainAlone, {"chain": data}).chain
+    return validated(_ChainAlone, {"chain": data}).chain
 
 
 def dump_sound(sound: Sound) -> dict[str, Any]:
@@ -127,7 +128,8 @@ def _upgraded(data: dict[str, Any]) -> dict[str, Any]:
     return data
 
 
-def _validated(model: type[Model], data: dict[str, Any], prefix: str = "") -> Model:
+def validated(model: type[Model], data: dict[str, Any], prefix: str = "") -> Model:
+    """A valid part of a document; ``DocumentError`` with paths that start with a prefix."""
     try:
         return model.model_validate(data)
     except ValidationError as error:
