@@ -176,7 +176,7 @@ def macro(hand: Hand, *fields: tuple[str, str, str]) -> None:
 def test_two_triangles_with_a_filtered_tick_and_four_macros(page: Page) -> None:
     hand = new_sound(page)
     hand.type("Note", "A3")
-    hand.type("Shape", "1")
+    hand.click("Triangle")
     five_numbers(hand, decay="600 ms", sustain="0 %")
     hand.click(page.get_by_label("More for Triangle"))
     hand.item("Duplicate")
@@ -205,7 +205,7 @@ def test_three_saws_noises_one_comb_delays_and_four_macros(page: Page) -> None:
     hand = new_sound(page)
     hand.type("Note", "C3")
     hand.type("Hold", "2 s")
-    hand.type("Shape", "2")
+    hand.click("Sawtooth")
     hand.type("Voices", "5")
     for transpose in ("7 st", "12 st"):
         hand.click(page.get_by_label(re.compile("^More for Sawtooth")).first)

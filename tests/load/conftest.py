@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import suppress
@@ -18,17 +19,21 @@ from nest_crate.catalogue.people.accounts import create_account
 from nest_crate.catalogue.people.keys import make_token
 from nest_crate.demo.people import DEMO_PASSWORD
 from nest_crate.local_database import LocalDatabase
-from tests.load.designers import Designer
+from tests.load.designers import Designer, HalfOpen
 from tests.program import Running, start_program, stop_program
 
+HALF_A_HEAD = b"POST /api/auditions HTTP/1.1\r\nHost: nest\r\nContent-Type: application/json\r\n"
 
-@dataclass(frozen=True)
+
+@dataclass
 class Loaded:
     """The running program, and a token for each of its designers."""
 
     running: Running
     tokens: list[str]
     designers: list[Designer] = field(default_factory=list)
+    never_finished: HalfOpen | None = None
+    held_since: float = 0.0
 
     @property
     def address(self) -> tuple[str, int]:
@@ -86,7 +91,11 @@ def loaded(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Loaded]:
     data = tmp_path_factory.mktemp("load") / "data"
     running = start_program(Path(data), "--no-demo")
     found = Loaded(running, tokens_for(running, 33))
+    # Begun here, so that no test has to wait until their time is over.
+    found.never_finished = HalfOpen(found.address, 5, HALF_A_HEAD)
+    found.held_since = time.monotonic()
     yield found
+    found.never_finished.close()
     for one in found.designers:
         one.close()
     stop_program(running)
