@@ -12,7 +12,7 @@ import { moverName, movedUnit, sameLink } from "./moverEdits";
 import { destinationName } from "./routes";
 import { targetsOf } from "./targets";
 import { chainPlaces } from "./chains";
-import { processorName } from "./processorNames";
+import { nameInChain } from "./processorNames";
 import { curveDifferences } from "./curveDifferences";
 
 type Tree = Record<string, unknown>;
@@ -121,7 +121,6 @@ export function differences(before: Sound, after: Sound, declarations: Declarati
   compare("Hit", { ...before.hit }, { ...after.hit }, named(hit));
   compare("Main", { ...before.main }, { ...after.main }, named(main));
   compareLists(before.layers, after.layers, (one) => one.name, layers);
-  const chainName = (part: Processor) => processorName(part.kind);
   for (const one of after.layers) {
     const old = before.layers.find(({ id }) => id === one.id)?.modulators ?? one.modulators;
     const called = ({ by }: { by: string }) => `${one.name} modulated by ${nameOf(after, by)}`;
@@ -132,9 +131,11 @@ export function differences(before: Sound, after: Sound, declarations: Declarati
   compareLists(before.sends, after.sends, sent, named(declarations.send));
   const was = chainPlaces(before);
   for (const place of chainPlaces(after)) {
-    const name = (part: Processor) =>
-      place.ref === "main" ? chainName(part) : `${place.name} ${chainName(part)}`;
     const old = was.find(({ ref }) => ref === place.ref)?.chain ?? place.chain;
+    const name = (part: Processor) => {
+      const own = nameInChain(place.chain.includes(part) ? place.chain : old, part);
+      return place.ref === "main" ? own : `${place.name} ${own}`;
+    };
     compareLists(old, place.chain, name, processors);
   }
   compareLists(before.movers, after.movers, ({ name }) => name, movers);

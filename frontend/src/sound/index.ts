@@ -108,7 +108,7 @@ export {
   usePins,
   type Pin,
 } from "./pinStore";
-export { PROCESSOR_GROUPS, processorName, processorWords } from "./processorNames";
+export { PROCESSOR_GROUPS, nameInChain, processorName, processorWords } from "./processorNames";
 export { heldLink, learned, linkRange, withLinkRange, withValueAt, type Range } from "./ranges";
 export {
   destinationName,

@@ -1,6 +1,6 @@
 import type { Sound } from "../api";
 import { chainPlaces } from "./chains";
-import { processorName } from "./processorNames";
+import { nameInChain } from "./processorNames";
 import { useBench } from "./store";
 
 /** Listen at a step of the path instead of the output; again, and the output is heard. */
@@ -14,7 +14,7 @@ export function stepName(sound: Sound, id: string): string | null {
   if (part) return part.name;
   for (const place of chainPlaces(sound)) {
     const found = place.chain.find((one) => one.id === id);
-    if (found) return `${place.name}: ${processorName(found.kind)}`;
+    if (found) return `${place.name}: ${nameInChain(place.chain, found)}`;
   }
   return null;
 }

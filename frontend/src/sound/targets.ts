@@ -1,7 +1,7 @@
 import type { Declarations, Parameter, PartDeclaration, Sound, StruckSource } from "../api";
 import { branchesOf, chainPlaces } from "./chains";
 import { isPitched } from "./edits";
-import { processorName } from "./processorNames";
+import { nameInChain } from "./processorNames";
 import { destinationName } from "./routes";
 
 /** Something that a link may move, with what it is called. */
@@ -61,7 +61,7 @@ export function targetsOf(sound: Sound, declarations: Declarations): Target[] {
   for (const place of chainPlaces(sound))
     for (const part of place.chain) {
       const declaration = declarations.processors[part.kind];
-      const owner = `${place.name} ${processorName(part.kind)}`;
+      const owner = `${place.name} ${nameInChain(place.chain, part)}`;
       add(part.id, owner, declaration);
       for (const [name, inner] of Object.entries(declaration.parts ?? {}))
         add(part.id, `${owner} ${name.replace(/_/g, " ")}`, inner, `${name}.`);

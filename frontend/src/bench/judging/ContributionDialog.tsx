@@ -7,11 +7,10 @@ import {
   useDeclarations,
   type Contribution,
   type Declarations,
-  type Processor,
   type Sound,
 } from "../../api";
 import { DialogFrame, formatValue } from "../../ui";
-import { targetsOf, processorName, useBench } from "../../sound";
+import { stepName, targetsOf, useBench } from "../../sound";
 import { applyFix } from "./applyFix";
 
 const IDLE_DB = 0.1;
@@ -148,7 +147,7 @@ function wordsOf(part: Contribution, sound: Sound, declarations: Declarations): 
     case "layer":
       return part.name;
     case "processor":
-      return `${part.owner}: ${processorName(part.name as Processor["kind"])}`;
+      return stepName(sound, part.id) ?? part.owner;
     case "link": {
       const found = targetsOf(sound, declarations).find(({ target }) => target === part.id);
       return `${found ? `${found.owner}: ${found.parameter.label}` : part.id} moved by ${part.name}`;

@@ -8,6 +8,7 @@ import {
   select,
   type Selection,
   useBench,
+  nameInChain,
 } from "../../sound";
 import { formatValue } from "../../ui";
 import { openFinder } from "../parts";
@@ -89,6 +90,7 @@ function Step({ sound, part, place, index }: StepProps) {
   const card = (
     <ProcessorCard
       part={part}
+      name={nameInChain(place.chain, part)}
       chain={place.ref}
       index={index}
       count={place.chain.length}

@@ -4,7 +4,6 @@ import { formatValue } from "../../ui";
 import {
   type ChainRef,
   listenAt,
-  processorName,
   removeProcessor,
   select,
   switchProcessor,
@@ -20,6 +19,8 @@ export const shownLevel = (level: number | undefined) =>
 
 interface CardProps {
   part: Processor;
+  /** What it is called in its chain. */
+  name: string;
   chain: ChainRef;
   index: number;
   count: number;
@@ -32,12 +33,11 @@ interface CardProps {
 
 /** A processor in a chain: its picture, the level after it, and its place. */
 export function ProcessorCard(props: CardProps) {
-  const { part, chain, index, count, level, loudness, changeDb } = props;
+  const { part, name, chain, index, count, level, loudness, changeDb } = props;
   const selected = useBench(
     ({ selection }) => selection.kind === "processor" && selection.id === part.id,
   );
   const heard = useBench((state) => state.listenAt === part.id);
-  const name = processorName(part.kind);
   const move = (places: number) =>
     moveProcessor(part.id, chain, places < 0 ? index - 1 : index + 2);
   const keys = (event: React.KeyboardEvent) => {

@@ -1,7 +1,7 @@
 import type { Declarations, Processor } from "../../../api";
 import { noteName, noteToHz, formatValue } from "../../../ui";
 import { TRACKED_FROM, trackedHz } from "./keyTracking";
-import { placeOf, withProcessor, processorName, edit, useBench } from "../../../sound";
+import { nameInChain, placeOf, withProcessor, edit, useBench } from "../../../sound";
 import { PartFields, Section } from "../../parts";
 import { ProcessorMenu, SendList } from "..";
 import { ProcessorPicture } from "../picture";
@@ -32,7 +32,10 @@ interface Props {
 
 /** A processor as its picture, its numbers, and what it does to this sound. */
 export function ProcessorFields({ processor, declarations }: Props) {
-  const name = processorName(processor.kind);
+  const name = useBench(({ document: sound }) => {
+    const chain = sound ? placeOf(sound, processor.id)?.chain : undefined;
+    return nameInChain(chain ?? [processor], processor);
+  });
   const look = useLook(processor.id);
   const fields = {
     owner: name,
