@@ -228,7 +228,7 @@ def test_three_saws_noises_one_comb_delays_and_four_macros(page: Page) -> None:
     hand.type("Feedback", "40 %")
     macro(hand, ("Delay: Mix", "Main Delay: Mix", "40 %"))
     hand.add("ping-pong", "Delay")
-    macro(hand, ("Delay: Feedback", "Main Delay 2: Feedback", "40 %"))
+    macro(hand, ("Delay 2: Feedback", "Main Delay 2: Feedback", "40 %"))
     hand.add("filter", "Filter")
     macro(hand, ("Filter: Cutoff", "Main Filter: Cutoff", "-3 oct"))
     hand.keep()
