@@ -30,7 +30,7 @@ export function Drawer({ side, open, onClose, closeLabel, className, children }:
         onKeyDown={(event) => {
           if (event.key === "Escape" && open) onClose();
         }}
-        className={`${className} narrow:fixed narrow:inset-y-0 narrow:z-30 narrow:max-w-[86vw] narrow:shadow-xl ${edge} ${open ? "" : "narrow:hidden"}`}
+        className={`${className} narrow:fixed narrow:inset-y-0 narrow:z-30 narrow:max-w-[86vw] narrow:shadow-xl narrow:[&_h2:first-of-type]:pr-9 ${edge} ${open ? "" : "narrow:hidden"}`}
       >
         <button
           type="button"

@@ -19,8 +19,8 @@ describe("the places of a map", () => {
     categories: ["drum", "tonal"],
   };
 
-  it("lie within the surface with a margin", () => {
-    expect(marksOf(answer, 400, 200)).toEqual([
+  it("lie within the surface with a margin, beside the list of shapes", () => {
+    expect(marksOf(answer, 512, 200)).toEqual([
       { id: 7, x: 36, y: 100, category: "tonal", lengthS: 0.2 },
       { id: 9, x: 364, y: 164, category: "drum", lengthS: 3 },
     ]);

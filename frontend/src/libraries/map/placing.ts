@@ -18,13 +18,15 @@ interface Answer {
 }
 
 const MARGIN = 36;
+// Beside the points, for the list of what their shapes mean.
+const LEGEND = 112;
 const CELL = 40;
 
 /** The marks of a map laid out on a surface of a size in pixels. */
 export function marksOf(answer: Answer, width: number, height: number): Mark[] {
   return answer.ids.map((id, n) => ({
     id,
-    x: MARGIN + (answer.x[n] ?? 0) * (width - 2 * MARGIN),
+    x: MARGIN + (answer.x[n] ?? 0) * (width - 2 * MARGIN - LEGEND),
     y: MARGIN + (answer.y[n] ?? 0) * (height - 2 * MARGIN),
     category: answer.categories[answer.category[n] ?? -1] ?? "",
     lengthS: answer.length_s[n] ?? 0,

@@ -67,7 +67,7 @@ export function MembersView({ library }: { library: LibraryItem }) {
   };
   const own = fieldProblem(problem, "handle");
   return (
-    <div className="grid min-h-0 flex-1 content-start gap-6 overflow-y-auto p-4">
+    <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] content-start gap-6 overflow-y-auto p-4">
       <section className="max-w-[720px]">
         <h3 className="mb-2 font-title text-[15px] font-semibold">Members</h3>
         {members.error && <p className="text-ink-2">{members.error.message}</p>}
@@ -77,7 +77,9 @@ export function MembersView({ library }: { library: LibraryItem }) {
               key={one.account_id}
               className="flex items-center gap-3 border-b border-line py-1.5"
             >
-              <span className="w-48 truncate font-medium">{one.name}</span>
+              <span className="w-48 truncate font-medium narrow:w-auto narrow:flex-1">
+                {one.name}
+              </span>
               <span className="w-24 truncate text-[12px] text-ink-2">{one.handle}</span>
               {manage ? (
                 <Choice
@@ -90,7 +92,7 @@ export function MembersView({ library }: { library: LibraryItem }) {
               ) : (
                 <span className="w-24">{one.role}</span>
               )}
-              <span className="min-w-0 flex-1 truncate text-[12px] text-ink-2">
+              <span className="min-w-0 flex-1 truncate text-[12px] text-ink-2 narrow:hidden">
                 {MEANS[roleOf(one.role)]}
               </span>
               {manage && (
