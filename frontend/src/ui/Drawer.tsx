@@ -23,7 +23,7 @@ export function Drawer({ side, open, onClose, closeLabel, className, children }:
         <div
           aria-hidden
           onClick={onClose}
-          className="fixed inset-0 z-20 hidden bg-ink opacity-25 narrow:block"
+          className="fixed inset-0 z-20 hidden bg-shade narrow:block"
         />
       )}
       <div

@@ -33,7 +33,7 @@ export function Finder() {
   };
   return (
     <Dialog open={finding !== null} onClose={close} className="relative z-40">
-      <DialogBackdrop className="fixed inset-0 bg-ink opacity-20" />
+      <DialogBackdrop className="fixed inset-0 bg-shade" />
       <div className="fixed inset-0 flex justify-center px-4 pt-[12vh]">
         <DialogPanel className="h-fit w-full max-w-[520px] rounded-card border border-line-strong bg-panel p-2">
           <DialogTitle className="sr-only">Find</DialogTitle>
