@@ -270,3 +270,18 @@ def test_renders_are_heard_and_left_out_or_put_in_place(enter: Callable[[str], P
     editor.get_by_role("button", name="Undo").click()
     expect(editor.get_by_text("1 rendered again")).to_have_count(0)
     assert editor.request.get(f"/api/samples/{third}").json()["sample_rate"] == 48000
+
+
+def test_a_reviewer_sends_back_and_approves_what_is_chosen(enter: Callable[[str], Page]) -> None:
+    reviewer = enter("Tam Okerby")
+    open_sample(reviewer, "Seed-pod pop")
+    details = reviewer.get_by_role("complementary", name="Sample")
+    details.get_by_role("button", name="Send back").click()
+    expect(details.get_by_text("draft", exact=False).first).to_be_visible()
+    # A draft goes on by who made it, not by a reviewer.
+    expect(details.get_by_role("button", name="Approve")).to_have_count(0)
+    reviewer.get_by_role("button", name="Undo").click()
+    details.get_by_role("button", name="Approve").click()
+    expect(details.get_by_text("● approved")).to_be_visible()
+    reviewer.get_by_role("button", name="Undo").click()
+    expect(details.get_by_role("button", name="Approve")).to_be_visible()

@@ -7,7 +7,7 @@ from typing import Literal, get_args
 from nest_crate.catalogue.db.errors import NotPossible
 from nest_crate.catalogue.people.permissions import Action
 
-__all__ = ["MOVES", "STATUSES", "Status", "action_of_move"]
+__all__ = ["MOVES", "STATUSES", "Status", "action_of_move", "all_moves"]
 
 Status = Literal["draft", "in_review", "approved", "retired"]
 STATUSES: tuple[Status, ...] = get_args(Status)
@@ -23,6 +23,11 @@ MOVES: dict[tuple[Status, Status], Action] = {
 }
 # A reviewer sends back without editing.
 _ALSO: dict[tuple[Status, Status], Action] = {("in_review", "draft"): "sample.review"}
+
+
+def all_moves() -> list[tuple[Status, Status, Action]]:
+    """Every move with each action that allows it."""
+    return [(*move, action) for table in (MOVES, _ALSO) for move, action in table.items()]
 
 
 def action_of_move(current: str, wanted: Status) -> tuple[Action, ...]:

@@ -15,7 +15,7 @@ from nest_crate.catalogue.people.libraries import (
 )
 from nest_crate.catalogue.people.permissions import PERMISSIONS, Role
 from nest_crate.catalogue.samples.name_templates import TEMPLATE_FIELDS
-from nest_crate.catalogue.samples.statuses import MOVES
+from nest_crate.catalogue.samples.statuses import all_moves
 from nest_crate.catalogue.search import SampleQuery
 from nest_crate.catalogue.search.account_search import (
     keep_search,
@@ -193,7 +193,7 @@ def words() -> Response:
     ]
     moves = [
         MoveBody(from_status=before, to_status=after, action=action)
-        for (before, after), action in MOVES.items()
+        for before, after, action in all_moves()
     ]
     answer = WordsBody(categories=categories, template_fields=fields, moves=moves)
     return make_response(answer.model_dump())

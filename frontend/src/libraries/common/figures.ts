@@ -28,6 +28,17 @@ export const hzText = (hz: number) =>
 
 export const statusText = (status: string) => status.replace("_", " ");
 
+const STATUS_VERBS: Record<string, string> = {
+  in_review: "Send to review",
+  approved: "Approve",
+  draft: "Back to draft",
+  retired: "Retire",
+};
+
+/** What it is called to give a sample a status; what is in review is sent back. */
+export const statusVerb = (from: string | null, to: string): string =>
+  from === "in_review" && to === "draft" ? "Send back" : (STATUS_VERBS[to] ?? to);
+
 /** A glyph and a colour for each status, so that neither is the only sign. */
 export const STATUS_MARKS: Record<string, { glyph: string; colour: string }> = {
   draft: { glyph: "○", colour: "text-ink-2" },

@@ -15,6 +15,7 @@ export {
   noteText,
   sampleUrl,
   statusText,
+  statusVerb,
 } from "./figures";
 export { playSample } from "./playSample";
 export {

@@ -4,17 +4,20 @@ import {
   errorText,
   type SampleChanges,
   useVocabulary,
+  type LibraryItem,
   type SampleItem,
 } from "../../api";
 import { Choice, formatValue, parseValue, type Unit } from "../../ui";
 import { STATUS_MARKS, statusText, askAnew, SavedField, TagField } from "../common";
 import { ConflictView } from "./ConflictView";
+import { StatusMoves } from "./StatusMoves";
 import { useSampleEdit } from "./useSampleEdit";
 
 interface Props {
   sample: SampleItem;
   editable: boolean;
   mayRate: boolean;
+  library: LibraryItem | undefined;
 }
 
 /** Numbers that may be left empty, typed with their units. */
@@ -28,7 +31,7 @@ const NUMBERS = {
 
 /** What people say of a sample; each field saves itself when it is left, and what is typed into
  * another one meanwhile stays. */
-export function AboutLeaf({ sample, editable, mayRate }: Props) {
+export function AboutLeaf({ sample, editable, mayRate, library }: Props) {
   const edit = useSampleEdit(sample);
   const { problem, conflict, givenUp, save, saving } = edit;
   const [typed, setTyped] = useState<{ name: string; message: string } | null>(null);
@@ -88,6 +91,7 @@ export function AboutLeaf({ sample, editable, mayRate }: Props) {
           onRate={(rating) => put({ rating: rating === sample.rating ? 0 : rating })}
         />
       </p>
+      <StatusMoves sample={sample} library={library} />
       {text("name", "Name")}
       <div className="grid grid-cols-2 gap-2">
         <Choice

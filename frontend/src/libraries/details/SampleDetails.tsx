@@ -95,6 +95,7 @@ export function SampleDetails({ sample, library }: Props) {
           key={sample.id}
           sample={sample}
           editable={editable}
+          library={library}
           mayRate={mayDo(library, "sample.rate") && !sample.deleted}
         />
       )}

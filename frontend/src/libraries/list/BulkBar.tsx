@@ -19,7 +19,15 @@ import {
   RerenderDialog,
   TrimDialog,
 } from "../many";
-import { UndoOffer, statusText, choose, mark, useSelection, offerUndo } from "../common";
+import {
+  UndoOffer,
+  statusText,
+  statusVerb,
+  choose,
+  mark,
+  useSelection,
+  offerUndo,
+} from "../common";
 
 type Open = "change" | "rename" | "loudness" | "trim" | "export" | "rerender" | null;
 
@@ -112,7 +120,7 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
               className={menu}
               anchor="bottom start"
               actions={statuses.map((status) => ({
-                label: STATUS_VERBS[status] ?? status,
+                label: statusVerb(null, status),
                 act: () => void move(status as "draft"),
               }))}
             >
@@ -140,10 +148,3 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
     </div>
   );
 }
-
-const STATUS_VERBS: Record<string, string> = {
-  in_review: "Send to review",
-  approved: "Approve",
-  draft: "Back to draft",
-  retired: "Retire",
-};
