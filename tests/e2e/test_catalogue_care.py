@@ -218,7 +218,9 @@ def takes_of(page: Page, document: dict[str, Any], name: str, count: int) -> lis
         "name": name,
         "count": count,
     }
-    kept = page.request.post(f"/api/sounds/{made.json()['id']}/takes", data=body)
+    # Takes are rendered behind what people listen to, here all of the other tests.
+    url = f"/api/sounds/{made.json()['id']}/takes"
+    kept = page.request.post(url, data=body, timeout=120_000)
     assert kept.ok, kept.text()
     return list(kept.json()["ids"])
 

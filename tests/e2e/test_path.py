@@ -111,7 +111,7 @@ def test_two_orders_are_heard_and_told_apart(page):
         bench.add_to_main(page)
         bench.pick_processor(page, kind)
     main = page.get_by_role("group", name="Main chain")
-    main.get_by_label("Move Filter left").last.click()
+    main.get_by_label("Move Filter 2 left").click()
     kinds = [part["kind"] for part in saved(page, sound_id)["main"]["chain"]]
     assert kinds[-2:] == ["filter", "drive"]
     count = bench.heard_count(page)
