@@ -7,6 +7,7 @@ import pytest
 import soundfile
 from click.testing import CliRunner
 
+from nest_crate.catalogue.upkeep import age_files
 from nest_crate.cli import main
 from nest_crate.core.engine import render
 from nest_crate.core.formats.metadata import read_facts
@@ -83,8 +84,8 @@ def test_backup_restore_and_doctor(store, kick, tmp_path, monkeypatch):
     assert "damaged" in ill.output
 
 
-def test_a_folder_is_backed_up_and_brought_back_in_another(tmp_path, kick):
-    """Each folder by a MariaDB of its own, started for as long as it takes."""
+def test_a_folder_is_backed_up_and_brought_back_in_another(tmp_path, kick, monkeypatch):
+    """Each folder by a MariaDB of its own, started for as long as it takes; encrypted between."""
     first, second = tmp_path / "first", tmp_path / "second"
     from nest_crate.catalogue.db.database import Database, migrate
     from nest_crate.demo.sounds import ensure_account
@@ -96,10 +97,31 @@ def test_a_folder_is_backed_up_and_brought_back_in_another(tmp_path, kick):
         ensure_account(database)
         file = tmp_path / "all.nest-crate"
         database.engine.dispose()
-    assert run("backup", str(file), "--data", str(first)).exit_code == 0
-    done = run("restore", str(file), "--data", str(second))
+    monkeypatch.setattr(age_files, "_WORK_LOG2", 10)
+    words = tmp_path / "words"
+    words.write_text("moss under the pendulum\n")
+    sealed = ("--passphrase-file", str(words))
+    made = run("backup", str(file), *sealed, "--data", str(first))
+    assert made.exit_code == 0, made.output
+    assert "encrypted" in made.output
+    held = file.read_bytes()
+    again = run("backup", str(file), *sealed, "--data", str(first))
+    assert "give --overwrite" in again.output
+    assert file.read_bytes() == held
+    monkeypatch.setenv("NEST_CRATE_BACKUP_PASSPHRASE", "another one altogether")
+    wrong = run("restore", str(file), "--data", str(second))
+    assert "The passphrase is not the one" in wrong.output
+    done = run("restore", str(file), *sealed, "--data", str(second))
     assert done.exit_code == 0, done.output
     assert "3 rows" in done.output
+
+
+def test_a_short_passphrase_is_refused_before_anything_is_read(tmp_path):
+    words = tmp_path / "words"
+    words.write_text("moss")
+    refused = run("backup", str(tmp_path / "all"), "--passphrase-file", str(words))
+    assert refused.exit_code == 1
+    assert "fewer than 12 characters" in refused.output
 
 
 def sampled(tmp_path):
