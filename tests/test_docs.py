@@ -41,6 +41,14 @@ def test_links_lead_somewhere(page):
         assert (page.parent / target).exists(), target
 
 
+def test_the_files_that_recipes_name_are_there():
+    text = (PROJECT / "CONTRIBUTING.md").read_text().split("## Recipes")[1]
+    named = set(re.findall(r"`([\w/.-]+/[\w/.-]+\.(?:py|tsx?|cjs))`", text))
+    assert len(named) > 20
+    roots = [PROJECT, PROJECT / "nest_crate", PROJECT / "frontend" / "src"]
+    assert [one for one in sorted(named) if not any((root / one).exists() for root in roots)] == []
+
+
 def test_every_command_works(tmp_path):
     for command in commands():
         words = command.split()
