@@ -3,13 +3,15 @@
 from __future__ import annotations
 
 import io
+from collections.abc import Iterable
 from dataclasses import dataclass
+from itertools import islice
 
 import mido
 
 from nest_crate.core.errors import FormatError
 
-__all__ = ["MAX_MIDI_BYTES", "MidiNote", "read_notes"]
+__all__ = ["MAX_MIDI_BYTES", "MidiNote", "paired_notes", "read_notes"]
 
 MAX_MIDI_BYTES = 1_000_000
 _MOST_MESSAGES = 100_000
@@ -50,12 +52,16 @@ def _notes(file: mido.MidiFile) -> list[MidiNote]:
     """Every note that is let go, and those that never are, held to the end."""
     if file.type == 2:
         raise ValueError("tracks that have no common time")
+    return [MidiNote(*one) for one in paired_notes(islice(file, _MOST_MESSAGES))]
+
+
+def paired_notes(messages: Iterable[mido.Message]) -> list[tuple[int, int, float, float]]:
+    """(note, velocity, begin, held) of each note, in the time that the messages are in; those that
+    are never let go are held to the end."""
     down: dict[tuple[int, int], list[tuple[float, int]]] = {}
-    found: list[MidiNote] = []
+    found: list[tuple[int, int, float, float]] = []
     now = 0.0
-    for count, message in enumerate(file):
-        if count > _MOST_MESSAGES:
-            break
+    for message in messages:
         now += message.time
         if message.type not in ("note_on", "note_off"):
             continue
@@ -63,8 +69,8 @@ def _notes(file: mido.MidiFile) -> list[MidiNote]:
         if message.type == "note_on" and message.velocity > 0:
             down.setdefault(key, []).append((now, message.velocity))
         elif down.get(key):
-            at_s, velocity = down[key].pop(0)
-            found.append(MidiNote(message.note, velocity, at_s, now - at_s))
+            begin, velocity = down[key].pop(0)
+            found.append((message.note, velocity, begin, now - begin))
     for (_, note), held in down.items():
-        found += [MidiNote(note, velocity, at_s, now - at_s) for at_s, velocity in held]
+        found += [(note, velocity, begin, now - begin) for begin, velocity in held]
     return found

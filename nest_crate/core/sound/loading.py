@@ -21,6 +21,7 @@ from nest_crate.core.sound.upgrades import UPGRADES
 __all__ = [
     "MAX_DOCUMENT_BYTES",
     "dump_sound",
+    "json_object",
     "load_chain",
     "load_curve",
     "load_hit",
@@ -47,22 +48,16 @@ def load_sound(data: object) -> Sound:
     DocumentTooLarge
         where its JSON is over ``MAX_DOCUMENT_BYTES``.
     """
-    if not isinstance(data, dict):
-        raise DocumentError([FieldProblem("", "a sound document is a JSON object", "type")])
+    found = json_object(data, "a sound document", MAX_DOCUMENT_BYTES)
     try:
-        size = len(json.dumps(data, separators=(",", ":")))
-    except (TypeError, ValueError, RecursionError) as error:
-        raise DocumentError([FieldProblem("", "this is not JSON", "json")]) from error
-    _require_size(size)
-    try:
-        return validated(Sound, in_seconds(_upgraded(data)))
+        return validated(Sound, in_seconds(_upgraded(found)))
     except RecursionError as error:
         raise DocumentError([FieldProblem("", "nested too deeply", "depth")]) from error
 
 
 def load_sound_text(text: str | bytes) -> Sound:
     """A valid sound from JSON text; raises as ``load_sound`` does."""
-    _require_size(len(text))
+    _require_size(len(text), MAX_DOCUMENT_BYTES)
     try:
         data = json.loads(text)
     except (ValueError, RecursionError) as error:
@@ -105,11 +100,30 @@ def dump_sound(sound: Sound) -> dict[str, Any]:
     return sound.model_dump(mode="json")
 
 
-def _require_size(size: int) -> None:
-    if size > MAX_DOCUMENT_BYTES:
-        raise DocumentTooLarge(
-            [FieldProblem("", f"the document has {size:,} bytes; at most 1,000,000", "too_large")]
-        )
+def json_object(data: object, what: str, most_bytes: int) -> dict[str, Any]:
+    """Decoded JSON that is an object of no more than so many bytes.
+
+    Raises
+    ------
+    DocumentError
+        where it is no object or cannot be JSON.
+    DocumentTooLarge
+        where its JSON is over ``most_bytes``.
+    """
+    if not isinstance(data, dict):
+        raise DocumentError([FieldProblem("", f"{what} is a JSON object", "type")])
+    try:
+        size = len(json.dumps(data, separators=(",", ":")))
+    except (TypeError, ValueError, RecursionError) as error:
+        raise DocumentError([FieldProblem("", "this is not JSON", "json")]) from error
+    _require_size(size, most_bytes)
+    return data
+
+
+def _require_size(size: int, most_bytes: int) -> None:
+    if size > most_bytes:
+        words = f"the document has {size:,} bytes; at most {most_bytes:,}"
+        raise DocumentTooLarge([FieldProblem("", words, "too_large")])
 
 
 def _upgraded(data: dict[str, Any]) -> dict[str, Any]:

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import json
 from typing import Any
 
-from nest_crate.core.errors import DocumentError, DocumentTooLarge, FieldProblem
-from nest_crate.core.sound.loading import validated
+from nest_crate.core.errors import DocumentError, FieldProblem
+from nest_crate.core.sound.loading import json_object, validated
 from nest_crate.core.sound.tempo import in_seconds
 from nest_crate.core.tryout.document import TRYOUT_VERSION, TryOut
 
@@ -25,16 +24,8 @@ def load_tryout(data: object) -> TryOut:
     DocumentTooLarge
         where its JSON is over ``MAX_TRYOUT_BYTES``.
     """
-    if not isinstance(data, dict):
-        raise DocumentError([FieldProblem("", "a try-out is a JSON object", "type")])
-    try:
-        size = len(json.dumps(data, separators=(",", ":")))
-    except (TypeError, ValueError, RecursionError) as error:
-        raise DocumentError([FieldProblem("", "this is not JSON", "json")]) from error
-    if size > MAX_TRYOUT_BYTES:
-        words = f"the try-out has {size:,} bytes; at most {MAX_TRYOUT_BYTES:,}"
-        raise DocumentTooLarge([FieldProblem("", words, "too_large")])
-    version = data.get("schema_version", TRYOUT_VERSION)
+    found = json_object(data, "a try-out", MAX_TRYOUT_BYTES)
+    version = found.get("schema_version", TRYOUT_VERSION)
     if not isinstance(version, int) or isinstance(version, bool) or version < 1:
         raise DocumentError(
             [FieldProblem("schema_version", "must be a whole number from 1", "version")]
@@ -43,7 +34,7 @@ def load_tryout(data: object) -> TryOut:
         words = f"version {version} is newer than this program's {TRYOUT_VERSION}; update it"
         raise DocumentError([FieldProblem("schema_version", words, "version")])
     try:
-        return validated(TryOut, in_seconds(data))
+        return validated(TryOut, in_seconds(found))
     except RecursionError as error:
         raise DocumentError([FieldProblem("", "nested too deeply", "depth")]) from error
 

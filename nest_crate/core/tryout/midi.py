@@ -11,6 +11,7 @@ from dataclasses import dataclass
 import mido
 
 from nest_crate.core.errors import FormatError
+from nest_crate.core.formats.midi import paired_notes
 from nest_crate.core.sound.parameters import MAX_BEATS
 from nest_crate.core.tryout.document import MAX_HITS, MAX_NOTES, MAX_PARTS, Part, PlacedHit, TryOut
 from nest_crate.core.tryout.placing import swung_s
@@ -110,30 +111,18 @@ def hits_from_midi(data: bytes, tempo_bpm: float) -> list[MidiPart]:
 
 
 def _part(track: mido.MidiTrack, ticks_per_beat: int, beat_s: float) -> MidiPart:
-    name, now = "", 0
-    down: dict[tuple[int, int], list[tuple[int, int]]] = {}
-    notes: list[tuple[int, int, int, int]] = []
-    for message in track:
-        now += message.time
-        if message.type == "track_name":
-            name = str(message.name).strip()[:120]
-        if message.type not in ("note_on", "note_off"):
-            continue
-        key = (message.channel, message.note)
-        if message.type == "note_on" and message.velocity > 0:
-            down.setdefault(key, []).append((now, message.velocity))
-        elif down.get(key):
-            begin, velocity = down[key].pop(0)
-            notes.append((begin, message.note, velocity, now - begin))
-    for (_, note), held in down.items():
-        notes += [(begin, note, velocity, now - begin) for begin, velocity in held]
-    return MidiPart(name, tuple(_hits(sorted(notes), ticks_per_beat, beat_s)))
+    names = [str(one.name).strip()[:120] for one in track if one.type == "track_name"]
+    # Of one moment the order is that of notes, so that a chord is the same however it was written.
+    notes = sorted(
+        (begin, note, velocity, held) for note, velocity, begin, held in paired_notes(track)
+    )
+    return MidiPart(names[-1] if names else "", tuple(_hits(notes, ticks_per_beat, beat_s)))
 
 
 def _hits(
-    notes: list[tuple[int, int, int, int]], ticks_per_beat: int, beat_s: float
+    notes: list[tuple[float, int, int, float]], ticks_per_beat: int, beat_s: float
 ) -> list[PlacedHit]:
-    chords: dict[tuple[int, int], list[tuple[int, int]]] = {}
+    chords: dict[tuple[float, float], list[tuple[int, int]]] = {}
     last = max((begin for begin, *_ in notes), default=0) / ticks_per_beat
     if last * beat_s > _LONGEST_S or last > MAX_BEATS:
         raise FormatError(f"The MIDI file lasts {last:.0f} beats, longer than a try-out can")
