@@ -36,6 +36,7 @@ class TestSessions:
         assert with_cookie(people, kept).get("/api/libraries").status_code == 401
 
     def test_each_is_listed_and_ended_by_itself(self, people):
+        assert people.editor.get("/api/libraries").status_code == 200
         other = people.app.test_client()
         assert enter(other, headers={"User-Agent": CHROME}).status_code == 200
         listed = people.editor.get("/api/session/sign-ins").json["sign_ins"]
