@@ -9,7 +9,7 @@ import pytest
 
 from nest_crate.core.engine import RenderSettings, render
 from nest_crate.core.errors import DocumentError
-from nest_crate.core.sound import dump_sound, load_sound
+from nest_crate.core.sound import dump_sound, load_hit, load_sound
 from nest_crate.core.sound.recipe import recipe
 
 
@@ -165,3 +165,11 @@ def test_a_time_may_lie_seconds_after_a_beat():
     point["in_beats"] = {}
     with pytest.raises(DocumentError, match="'time_s' is not kept as beats"):
         load_sound(data)
+
+
+def test_a_time_that_is_set_in_seconds_is_kept_as_nothing_else():
+    """What is left of its beats would be refused where the hit is read again."""
+    data = {"in_beats": {"hold_s": 2.0, "loop_s": 4.0}, "and_seconds": {"loop_s": 0.01}}
+    hit = load_hit(data).with_seconds(loop_s=0.0)
+    assert hit.in_beats == {"hold_s": 2.0}
+    assert load_hit(hit.model_dump(mode="json")) == hit

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 import pytest
 
+from nest_crate.core.cancellation import Cancelled
 from nest_crate.core.engine import Audio, RenderSettings, render
 from nest_crate.core.errors import DocumentError, NestCrateError
 from nest_crate.core.sound import Hit, Sound, load_sound
@@ -273,6 +274,14 @@ class TestSounds:
         assert sorted(asked) == sorted(
             [(0, 60, 100, 1.0), (0, 61, 100, 1.0), (0.5, 60, 100, 1.0), (0, 60, 100, 0.3)]
         )
+
+    def test_a_render_that_is_cancelled_is_no_missing_part(self):
+        def stopped(*_: object) -> Audio:
+            raise Cancelled("nobody waits")
+
+        made = tryout(part("a", plays={"kind": "sound", "sound": 4}))
+        with pytest.raises(Cancelled):
+            render_tryout(made, Shelf({}, self.riser()), render_hit=stopped)
 
     def test_what_is_gone_is_silent_and_named(self):
         mix = render_tryout(tryout(part("a", 1), part("b", 2)), Shelf({1: click()}))

@@ -406,6 +406,11 @@ def test_sounds_are_walked_through_by_keys(enter: Callable[[str], Page]) -> None
         expect(listed.get_by_role("row").nth(place)).to_have_attribute("aria-selected", "true")
         count += 1
         wait_until_heard(editor, count)
+    # Two quick presses of Play play, and do not leave the list.
+    listed.get_by_role("button", name="Play Lamp zap copy").dblclick()
+    wait_until_heard(editor, count + 1)
+    expect(listed).to_be_visible()
+    listed.focus()
     name = listed.get_by_role("row").first.get_by_role("button").first.get_attribute("aria-label")
     editor.keyboard.press("Enter")
     expect(editor.get_by_label("Name of the sound")).to_have_value(str(name).removeprefix("Play "))

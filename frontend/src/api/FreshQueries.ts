@@ -23,8 +23,8 @@ export class FreshQueries extends QueryClient {
     );
     await super.invalidateQueries(filters, options);
     if (loading.size > 0) {
-      const again = { predicate: (query: { queryHash: string }) => loading.has(query.queryHash) };
-      await super.invalidateQueries(again, options);
+      const predicate = (query: { queryHash: string }) => loading.has(query.queryHash);
+      await super.invalidateQueries({ ...filters, predicate }, options);
     }
   }
 }

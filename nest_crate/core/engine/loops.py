@@ -81,7 +81,7 @@ def loop_of(sound: Sound, hit: Hit, sample_rate: int) -> Loop:
             f"at most {MAX_LENGTH_S:g} s"
         )
         raise DocumentError([FieldProblem(_FIELD, message, "too_long")])
-    held = hit.model_copy(update={"hold_s": whole_s + _HELD_ON_S, "loop_s": 0.0, "in_beats": {}})
+    held = hit.with_seconds(hold_s=whole_s + _HELD_ON_S, loop_s=0.0)
     tuned = _tuned(sound, held, length_s)
     start, end = round(start_s * sample_rate), round(start_s * sample_rate)
     end += max(1, round(length_s * sample_rate))

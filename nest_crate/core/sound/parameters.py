@@ -171,6 +171,12 @@ class Timed(DocumentModel):
     )
     """Seconds that lie between those beats and the time: two beats after an attack of 5 ms."""
 
+    def with_seconds(self, **seconds: float) -> Self:
+        """A copy with these times in seconds, whatever they were kept as."""
+        beats = {name: one for name, one in self.in_beats.items() if name not in seconds}
+        more = {name: one for name, one in self.and_seconds.items() if name not in seconds}
+        return self.model_copy(update={**seconds, "in_beats": beats, "and_seconds": more})
+
     @model_validator(mode="after")
     def _beats_are_of_times(self) -> Self:
         for name in self.in_beats:

@@ -8,6 +8,7 @@ from typing import Protocol
 
 import numpy as np
 
+from nest_crate.core.cancellation import Cancelled
 from nest_crate.core.dsp.resampling.rates import resample
 from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine import Audio, RenderSettings, render
@@ -63,13 +64,12 @@ def sound_at_tempo(sound: Sound, tempo_bpm: float) -> Sound:
 
 def event_hit(sound: Sound, event: Event) -> tuple[Sound, Hit]:
     """What one event plays of a sound: its macros set, and the hit."""
-    hit = sound.hit.model_copy(update={"velocity": event.velocity, "loop_s": 0.0})
+    hit = sound.hit.with_seconds(loop_s=0.0).model_copy(update={"velocity": event.velocity})
     if event.notes:
         further = tuple(FurtherNote(note=note) for note in event.notes[1:])
         hit = hit.model_copy(update={"note": event.notes[0], "further": further})
     if event.hold_s is not None:
-        beats = {name: beats for name, beats in hit.in_beats.items() if name != "hold_s"}
-        hit = hit.model_copy(update={"hold_s": event.hold_s, "in_beats": beats})
+        hit = hit.with_seconds(hold_s=event.hold_s)
     wanted = dict(event.macros)
     if not wanted:
         return sound, hit
@@ -108,6 +108,8 @@ def render_tryout(
         own = [event for event in events if event.part == part.id]
         try:
             stems[part.id] = _stem(tryout, part, own, resolve, settings, render_hit)
+        except Cancelled:
+            raise
         except NestCrateError as error:
             missing[part.id] = error.message
             stems[part.id] = np.zeros((2, 0))
@@ -163,6 +165,7 @@ def _hits(
 ) -> list[Signal]:
     """The signal of each event; those that are the same are made once."""
     made: dict[object, Signal] = {}
+    at_rate: dict[int, Signal] = {}
     plays = part.plays
     sound = None
     if isinstance(plays, PlaysSound):
@@ -175,9 +178,12 @@ def _hits(
                 made[key] = render_hit(*event_hit(sound, event), settings).samples
             else:
                 sample = event.sample if event.sample is not None else plays.sample  # type: ignore[union-attr]
-                audio = resolve.sample(sample)
-                signal = resample(audio.samples, audio.sample_rate, settings.sample_rate)
-                made[key] = signal * velocity_gain(event.velocity)
+                if sample not in at_rate:
+                    audio = resolve.sample(sample)
+                    at_rate[sample] = resample(
+                        audio.samples, audio.sample_rate, settings.sample_rate
+                    )
+                made[key] = at_rate[sample] * velocity_gain(event.velocity)
         found.append(made[key])
     return found
 

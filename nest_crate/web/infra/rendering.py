@@ -90,8 +90,7 @@ def asked(body: bodies.AuditionRequest, *, times: float = 1.0, looped: bool = Fa
     require_heard(account, body.document)
     hit = sound.hit if body.hit is None else load_hit(body.hit)
     if not looped:
-        beats = {name: value for name, value in hit.in_beats.items() if name != "loop_s"}
-        hit = hit.model_copy(update={"loop_s": 0.0, "in_beats": beats})
+        hit = hit.with_seconds(loop_s=0.0)
     return of_sound(sound, hit, sample_rate=body.sample_rate, quality=body.quality, times=times)
 
 

@@ -32,7 +32,10 @@ export function SoundRow(props: Props) {
       aria-selected={chosen}
       aria-rowindex={place}
       onClick={onChoose}
-      onDoubleClick={onOpen}
+      onDoubleClick={(event) => {
+        // Two quick presses of a button are two presses of it.
+        if (!(event.target as Element).closest("button, a")) onOpen();
+      }}
       className={`flex cursor-default items-center gap-3 border-b border-line px-3 py-1.5 ${chosen ? "bg-band shadow-[inset_3px_0_var(--action)]" : "hover:bg-panel"}`}
     >
       <span role="gridcell">
