@@ -9,6 +9,7 @@ import click
 
 from nest_crate.core.sound.kinds import declarations
 from nest_crate.core.sound.schema import sound_schema
+from nest_crate.core.tryout.kinds import tryout_declarations, tryout_schema
 from nest_crate.settings import Settings
 from nest_crate.web import create_app
 
@@ -18,13 +19,14 @@ __all__ = ["export_contract"]
 @click.command("export-contract")
 @click.option("--folder", type=click.Path(file_okay=False, path_type=Path), default=Path("docs"))
 def export_contract(folder: Path) -> None:
-    """Write the OpenAPI document, the sound's JSON Schema and the declarations."""
+    """Write the OpenAPI document, the JSON Schemas and the declarations."""
     folder.mkdir(parents=True, exist_ok=True)
     app = create_app(Settings())
     for name, content in (
         ("openapi.json", app.api_doc),
         ("sound.schema.json", sound_schema()),
-        ("declarations.json", declarations()),
+        ("tryout.schema.json", tryout_schema()),
+        ("declarations.json", {**declarations(), "tryouts": tryout_declarations()}),
     ):
         text = json.dumps(content, indent=2, ensure_ascii=False, sort_keys=False)
         (folder / name).write_text(text + "\n")

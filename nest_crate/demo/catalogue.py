@@ -106,7 +106,11 @@ def _describe(session: Session, editor: CurrentAccount, sample: Sample) -> None:
 
 
 def _review(session: Session, people: _People, samples: list[Sample]) -> None:
-    states = {one.id: _STATES[n % len(_STATES)] for n, one in enumerate(samples)}
+    single = [one for one in samples if not one.variation_group]
+    # Variations that try-outs use are approved.
+    states = {one.id: "approved" for one in samples} | {
+        one.id: _STATES[n % len(_STATES)] for n, one in enumerate(single)
+    }
     offered = [key for key, state in states.items() if state != "draft"]
     move_samples(session, people.editor, offered, "in_review")
     approved = [key for key, state in states.items() if state == "approved"]

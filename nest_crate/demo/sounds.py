@@ -20,12 +20,13 @@ from nest_crate.catalogue.people.accounts import (
 )
 from nest_crate.catalogue.people.libraries import create_library, libraries_of, set_member
 from nest_crate.catalogue.people.vocabulary import load_vocabulary
-from nest_crate.catalogue.samples.takes import keep_take
+from nest_crate.catalogue.samples.takes import keep_takes
 from nest_crate.catalogue.sounds.recordings import import_recording
 from nest_crate.catalogue.sounds.sounds import create_sound
 from nest_crate.core.sound import load_sound_text
 from nest_crate.demo.catalogue import describe_demo
 from nest_crate.demo.people import DEMO_PASSWORD, DEMO_PEOPLE, DemoPerson
+from nest_crate.demo.tryouts import build_tryouts
 from nest_crate.storage import AudioStore
 
 __all__ = ["build_demo", "ensure_account", "ensure_administrator", "ensure_people"]
@@ -34,6 +35,8 @@ _DEMO = Path(__file__).parents[2] / "demo"
 SOUNDS_FOLDER, RECORDINGS_FOLDER = _DEMO / "sounds", _DEMO / "recordings"
 # What the Bench opens on: created last, so that it is the newest.
 _OPENING = "kiln-door-kick"
+# Kept as variations of one hit.
+_FAMILIES = {"moth-wing-flutter": 12}
 
 
 def ensure_account(database: Database) -> None:
@@ -94,7 +97,7 @@ def build_demo(
     store: AudioStore,
     progress: Callable[[int, int], None] = lambda done, of: None,
 ) -> int:
-    """Every demo sound with one kept take; answers how many sounds were made.
+    """Every demo sound with its kept takes, and the try-outs; answers how many sounds were made.
 
     ``progress`` is called after each with how many are done, of how many.
     """
@@ -111,18 +114,21 @@ def build_demo(
             sound = create_sound(session, account, library_id=library_id, document=document)
             sound.category = vocabulary.guess(document.name)[0]
             sound_id = sound.id
-        keep_take(
+        count = _FAMILIES.get(path.stem, 1)
+        keep_takes(
             database,
             store,
             account,
             sound_id,
             base_version=1,
             document=document,
-            hit=document.hit,
+            hits=[document.hit.model_copy(update={"number": n}) for n in range(1, count + 1)],
             library_id=library_id,
             name=document.name,
         )
         progress(number, len(paths))
     ensure_people(database)
     describe_demo(database, store, library_id)
+    with database.session() as session:
+        build_tryouts(session, account, library_id)
     return len(paths)

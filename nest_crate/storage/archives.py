@@ -3,11 +3,25 @@
 from __future__ import annotations
 
 import io
+import struct
 import zipfile
+import zlib
 from collections.abc import Iterator
 from typing import Any
 
-__all__ = ["zip_pieces"]
+__all__ = ["DAMAGED_ARCHIVE", "zip_pieces"]
+
+# What reading an archive raises where it is none, or was changed on the way.
+DAMAGED_ARCHIVE = (
+    zipfile.BadZipFile,
+    zlib.error,
+    struct.error,
+    EOFError,
+    OSError,
+    ValueError,
+    NotImplementedError,
+    RuntimeError,
+)
 
 
 class _Pieces(io.RawIOBase):

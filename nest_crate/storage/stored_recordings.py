@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping
 
 from nest_crate.core.byte_memory import ByteMemory
@@ -14,6 +15,8 @@ __all__ = ["StoredRecordings"]
 
 # Of decoded recordings so many bytes are kept for the next render.
 _KEPT_BYTES = 120_000_000
+# Shorter files are read and kept as a whole.
+_LONG_BYTES = 16_000_000
 
 
 class StoredRecordings(Mapping[str, Audio]):
@@ -34,6 +37,21 @@ class StoredRecordings(Mapping[str, Audio]):
                 raise KeyError(digest) from error
             self._decoded.put(digest, found)
         return found
+
+    def beginning(self, digest: str, seconds: float) -> Audio:
+        """No more than the first seconds of a recording, for long ones of which little is heard.
+        ``KeyError`` where there is none."""
+        found = self._decoded.get(digest)
+        if found is not None:
+            frames = math.ceil(seconds * found.sample_rate)
+            return Audio(found.samples[:, :frames], found.sample_rate)
+        try:
+            data = self._store.get(digest)
+            if len(data) < _LONG_BYTES:
+                return self[digest]
+            return Audio(*decode_wav(data, seconds))
+        except (FileMissing, FormatError) as error:
+            raise KeyError(digest) from error
 
     def __iter__(self) -> Iterator[str]:
         return iter(self._store.digests())

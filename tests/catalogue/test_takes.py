@@ -194,6 +194,41 @@ def test_migrations_go_up_to_the_models_and_down_to_nothing(tmp_path):
     server.stop()
 
 
+def test_links_of_an_earlier_database_stay_beside_those_to_try_outs(tmp_path):
+    server = LocalDatabase(tmp_path / "db")
+    server.start()
+    engine = Database(server.url).engine
+    migrate(engine, "0010")
+    now = "'2026-01-01'"
+
+    def link(number, column, key):
+        return (
+            "INSERT INTO share_links (token_digest, library_id, note, expires, revoked,"
+            f" ended_because, created, created_by_id, {column}) VALUES ('{number:064}', 1, '',"
+            f" {now}, 0, '', {now}, 1, {key})"
+        )
+
+    with engine.begin() as connection:
+        for statement in (
+            "INSERT INTO accounts (id, handle, name, administrator, disabled, created)"
+            f" VALUES (1, 'demo', 'Demo', 0, 0, {now})",
+            "INSERT INTO libraries (id, name, description, visibility, created)"
+            f" VALUES (1, 'Moths', '', 'shared', {now})",
+            link(1, "sound_id", "NULL"),
+        ):
+            connection.execute(text(statement))
+    migrate(engine)
+    with engine.begin() as connection:
+        connection.execute(
+            text(f"INSERT INTO tryouts VALUES (1, 1, 'Groove', '{{}}', 1, NULL, {now}, {now}, 1)")
+        )
+        connection.execute(text(link(2, "tryout_id", "1")))
+        assert connection.scalar(text("SELECT COUNT(*) FROM share_links")) == 2
+    migrate(engine, "base")
+    engine.dispose()
+    server.stop()
+
+
 def test_samples_of_an_earlier_version_are_measured_again(store, sound_id, kick):
     sample_id, other = (keep(store, sound_id, kick, name=name) for name in ("Old", "Lost"))
     with store.database.session() as session:

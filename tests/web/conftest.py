@@ -179,6 +179,7 @@ def world(people, kick_document):
         "library": library,
         "sample": sample["id"],
         "version": sample["version"],
+        "tryout": _tryout(owner, library, sound, sample["id"]),
         "other": bring(owner, library, "Bell too", wav(hz=700.0))["id"],
         "made": made,
         "sound": sound,
@@ -190,3 +191,13 @@ def world(people, kick_document):
         "digest": digest,
         "next": {"number": "1.1.0", "sample_ids": [approved]},
     }
+
+
+def _tryout(client, library, sound, sample):
+    parts = [
+        {"id": "a", "name": "A", "plays": {"kind": "sound", "sound": sound}, "hits": [{}]},
+        {"id": "b", "name": "B", "plays": {"kind": "sample", "sample": sample}, "hits": [{}]},
+    ]
+    document = {"name": "Groove", "length_s": 0.5, "parts": parts}
+    body = {"library_id": library, "document": document}
+    return client.post("/api/tryouts", json=body).json["id"]

@@ -4,6 +4,7 @@ import io
 import json
 
 from tests.web.samples import wav
+from tests.web.tryout_routes import tryout_removal, tryout_requests
 
 __all__ = ["file_of", "requests_of"]
 
@@ -26,6 +27,7 @@ def requests_of(world):
     def sent(body):
         return {"json": body}
 
+    yield from tryout_requests(world, file_of)
     yield from (
         ("libraries.map_of", "library.see", "GET", f"{base}/map", {}),
         ("libraries.gaps", "library.see", "GET", f"{base}/gaps", {}),
@@ -206,5 +208,6 @@ def requests_of(world):
             "/api/samples/merge",
             sent({"ids": [world["other"]], "keep": sample}),
         ),
+        tryout_removal(world),
         ("sounds.put_in_bin", "sound.edit", "PUT", f"/api/sounds/{sound}/bin", sent({"binned": 1})),
     )

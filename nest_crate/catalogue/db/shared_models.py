@@ -96,7 +96,8 @@ class ReleaseItem(Base):
 
 
 class ShareLink(Base):
-    """A link that opens a release, a sample or a sound without an account, until it expires."""
+    """A link that opens a release, a sample, a sound or a try-out without an account, until it
+    expires."""
 
     __tablename__ = "share_links"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -105,6 +106,7 @@ class ShareLink(Base):
     release_id: Mapped[int | None] = mapped_column(ForeignKey("releases.id"))
     sample_id: Mapped[int | None] = mapped_column(ForeignKey("samples.id"))
     sound_id: Mapped[int | None] = mapped_column(ForeignKey("sounds.id"))
+    tryout_id: Mapped[int | None] = mapped_column(ForeignKey("tryouts.id"))
     note: Mapped[str] = mapped_column(String(500), default="")
     expires: Mapped[datetime] = mapped_column(_Moment)
     revoked: Mapped[bool] = mapped_column(default=False)

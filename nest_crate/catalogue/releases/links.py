@@ -1,4 +1,4 @@
-"""Links that open a release, a sample or a sound without an account, until they expire."""
+"""Links that open a release, a sample, a sound or a try-out without an account for a while."""
 
 from __future__ import annotations
 
@@ -16,6 +16,7 @@ from nest_crate.catalogue.people.libraries import require_library
 from nest_crate.catalogue.people.secrets import new_secret, secret_digest
 from nest_crate.catalogue.samples.takes import require_sample
 from nest_crate.catalogue.sounds.sounds import require_sound
+from nest_crate.catalogue.tryouts.tryouts import require_tryout
 
 __all__ = [
     "keep_link",
@@ -25,6 +26,7 @@ __all__ = [
     "share_release",
     "share_sample",
     "share_sound",
+    "share_tryout",
 ]
 
 _MOST_DAYS = 365
@@ -82,6 +84,14 @@ def share_sound(
     # What others are shown is meant to stay.
     sound.private_to_id = None
     return _new(session, account, sound.library_id, days, note, sound_id=sound_id)
+
+
+def share_tryout(
+    session: Session, account: CurrentAccount, tryout_id: int, *, days: int, note: str = ""
+) -> tuple[ShareLink, str]:
+    """A link that plays a try-out as it is whenever it is opened, and its secret."""
+    library_id = require_tryout(session, account, tryout_id, "share.make").library_id
+    return _new(session, account, library_id, days, note, tryout_id=tryout_id)
 
 
 def links_of(session: Session, account: CurrentAccount, library_id: int) -> Sequence[ShareLink]:

@@ -13,7 +13,7 @@ from typing import Any
 from nest_crate import __version__
 from nest_crate.catalogue.db.models import Sample
 
-__all__ = ["ExportedFile", "manifest_row", "manifests"]
+__all__ = ["Demo", "ExportedFile", "demo_row", "manifest_row", "manifests"]
 
 
 @dataclass(frozen=True)
@@ -27,6 +27,19 @@ class ExportedFile:
     @property
     def digest(self) -> str:
         return hashlib.sha256(self.data).hexdigest()
+
+
+@dataclass(frozen=True)
+class Demo:
+    """The mix of a try-out as a file of a release."""
+
+    tryout_id: int
+    name: str
+    data: bytes
+    length_s: float
+    tempo_bpm: float
+    loudness_lufs: float
+    true_peak_db: float
 
 
 def manifest_row(sample: Sample, path: str, digest: str, size: int) -> dict[str, Any]:
@@ -58,6 +71,36 @@ def manifest_row(sample: Sample, path: str, digest: str, size: int) -> dict[str,
         "sound_revision": take.revision.number if take else None,
         # What is heard, however it is written: the stored file with its edits.
         "audio": f"{sample.file_digest[:32]}{_edits_key(sample)}",
+    }
+
+
+def demo_row(demo: Demo, path: str, digest: str) -> dict[str, Any]:
+    """One mix of a try-out in a manifest; its id is below 0, for it is no sample."""
+    return {
+        "path": path,
+        "sha256": digest,
+        "bytes": len(demo.data),
+        "id": -demo.tryout_id,
+        "name": demo.name,
+        "category": "demo",
+        "subcategory": "",
+        "tags": ["demo"],
+        "description": "Mix of a try-out",
+        "author": "",
+        "licence": "",
+        "length_s": round(demo.length_s, 6),
+        "note": None,
+        "root_note": None,
+        "tempo_bpm": demo.tempo_bpm,
+        "loudness_lufs": round(demo.loudness_lufs, 2),
+        "true_peak_db": round(demo.true_peak_db, 2),
+        "variation_group": "",
+        "variation": None,
+        "loop_start_s": None,
+        "loop_end_s": None,
+        "sound_id": None,
+        "sound_revision": None,
+        "audio": digest[:32],
     }
 
 

@@ -20,7 +20,8 @@ from nest_crate.catalogue.db.shared_models import Release, ReleaseItem
 from nest_crate.catalogue.people.accounts import CurrentAccount, field_error
 from nest_crate.catalogue.people.libraries import lock_library, require_library
 from nest_crate.catalogue.releases.exports import FilePlan, file_of, paths_of
-from nest_crate.catalogue.releases.manifests import manifest_row
+from nest_crate.catalogue.releases.manifests import Demo, demo_row, manifest_row
+from nest_crate.catalogue.samples.name_templates import clean_path
 from nest_crate.catalogue.samples.takes import WITH_LINEAGE, WITHOUT_PICTURES
 from nest_crate.catalogue.work.progress import Progress, counted, unwatched
 from nest_crate.storage import AudioStore
@@ -146,6 +147,7 @@ def make_release(
     note: str,
     template: str = "{category}/{name}",
     sample_ids: Sequence[int] | None = None,
+    demos: Sequence[Demo] = (),
     progress: Progress = unwatched,
 ) -> int:
     """Freeze samples under a number; answers the release's id.
@@ -170,6 +172,7 @@ def make_release(
         data = file_of(store, sample, _AS_IT_IS)
         path, digest, size = paths[sample.id], store.put(data), len(data)
         rows.append((path, digest, size, manifest_row(sample, path, digest, size)))
+    rows += _demo_rows(store, demos)
     with database.session() as session:
         lock_library(session, library_id)
         require_library(session, account, library_id, "release.make")
@@ -202,6 +205,24 @@ def make_release(
         )
         session.flush()
         return release.id
+
+
+def _demo_rows(
+    store: AudioStore, demos: Sequence[Demo]
+) -> list[tuple[str, str, int, dict[str, Any]]]:
+    """The mixes of try-outs in a folder of their own, no two of one name."""
+    taken: set[str] = set()
+    found = []
+    for demo in demos:
+        plain = clean_path(demo.name).replace("/", "_")
+        path, turn = f"demos/{plain}.wav", 1
+        while path.lower() in taken:
+            turn += 1
+            path = f"demos/{plain}_{turn}.wav"
+        taken.add(path.lower())
+        digest = store.put(demo.data)
+        found.append((path, digest, len(demo.data), demo_row(demo, path, digest)))
+    return found
 
 
 def _require_number(number: str) -> None:
@@ -286,5 +307,7 @@ def changes_since_last(
     samples = list(session.scalars(_in_order(library_id).where(Sample.status == "approved")))
     paths = paths_of(samples, template)
     after = [manifest_row(one, paths[one.id], "", 0) for one in samples]
-    before = [item.facts for item in releases[0].items] if releases else []
+    items = releases[0].items if releases else []
+    # Demos are chosen anew for each release.
+    before = [item.facts for item in items if item.sample_id > 0]
     return (releases[0].number if releases else None), changes_between(before, after)

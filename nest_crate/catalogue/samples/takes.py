@@ -15,6 +15,7 @@ from nest_crate.catalogue.db.errors import NotFound
 from nest_crate.catalogue.db.job_models import JobItem
 from nest_crate.catalogue.db.models import Recording, Sample, Sound, SoundRevision, Take
 from nest_crate.catalogue.db.shared_models import ReleaseItem, Wish
+from nest_crate.catalogue.db.tryout_models import KeptMix
 from nest_crate.catalogue.people.accounts import CurrentAccount
 from nest_crate.catalogue.people.libraries import lock_library, require_library
 from nest_crate.catalogue.people.permissions import Action
@@ -316,8 +317,20 @@ def sweep_orphans(database: Database, store: AudioStore, *, older_than_s: float 
         used |= set(session.scalars(select(Sample.file_digest)))
         used |= set(session.scalars(select(Recording.digest)))
         used |= set(session.scalars(select(ReleaseItem.file_digest)))
+        used |= set(session.scalars(select(KeptMix.file_digest)))
+        used |= _used_by_mixes(session)
         used |= {one for one in session.scalars(select(JobItem.file_digest)) if one is not None}
         used |= set(
             session.scalars(select(Wish.reference_digest).where(Wish.reference_digest != ""))
         )
     return sum(store.remove_if_older(digest, older_than_s) for digest in stored - used)
+
+
+def _used_by_mixes(session: Session) -> set[str]:
+    """Files of samples that kept mixes were made of, though a sample may have another by now."""
+    return {
+        sample["digest"]
+        for made_of in session.scalars(select(KeptMix.made_of))
+        for part in made_of
+        for sample in part.get("samples", ())
+    }

@@ -4,9 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
-import struct
 import zipfile
-import zlib
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -24,25 +22,20 @@ from nest_crate.core.errors import FormatError
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES, load_sound_text
 from nest_crate.core.sound.recordings import recordings_in
 from nest_crate.storage import AudioStore
-from nest_crate.storage.archives import zip_pieces
+from nest_crate.storage.archives import DAMAGED_ARCHIVE, zip_pieces
 from nest_crate.storage.decoder import DecodedFile, decode_file
 from nest_crate.storage.unpacker import unpacked
 
-__all__ = ["import_sound", "opened_sound_file", "sound_archive", "sound_text"]
+__all__ = [
+    "catalogue_recording",
+    "import_sound",
+    "opened_sound_file",
+    "sound_archive",
+    "sound_text",
+]
 
 _MOST_FILES = 200
 _DOCUMENT = "sound.json"
-# What reading an archive raises where it is none, or was changed on the way.
-_DAMAGED = (
-    zipfile.BadZipFile,
-    zlib.error,
-    struct.error,
-    EOFError,
-    OSError,
-    ValueError,
-    NotImplementedError,
-    RuntimeError,
-)
 
 
 def sound_text(document: dict[str, Any]) -> bytes:
@@ -91,13 +84,14 @@ def import_sound(
             store.put(recording.read_bytes())
     with database.session() as session:
         for digest, decoded in kept:
-            _catalogue(session, account, digest, decoded, document.name)
+            catalogue_recording(session, account, digest, decoded, document.name)
         return create_sound(session, account, library_id=library_id, document=document).id
 
 
-def _catalogue(
+def catalogue_recording(
     session: Session, account: CurrentAccount, digest: str, decoded: DecodedFile, name: str
 ) -> None:
+    """Let an account have a stored recording, under the name of what came with it."""
     own = Recording.account_id == account.id
     if session.scalar(select(Recording.id).where(own, Recording.digest == digest)) is None:
         session.add(
@@ -151,5 +145,5 @@ def _document_in(file: Path) -> tuple[bytes, dict[str, str]]:
             wanted = recordings_in(json.loads(text))
             names = {f"recordings/{digest}.wav": digest for digest in wanted}
             return text, {name: names[name] for name in names.keys() & by_name.keys()}
-    except _DAMAGED as error:
+    except DAMAGED_ARCHIVE as error:
         raise FormatError("This file is not a sound archive, or it is damaged") from error

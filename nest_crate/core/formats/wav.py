@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import math
 import struct
 from typing import Literal
 
@@ -47,8 +48,9 @@ def encode_wav(signal: Signal, sample_rate: int, *, sample_format: WavFormat = "
     return b"RIFF" + struct.pack("<I", 4 + len(chunks)) + b"WAVE" + chunks
 
 
-def decode_wav(data: bytes) -> tuple[Signal, int]:
-    """Samples (channels, frames) as float64, and the rate in Hz.
+def decode_wav(data: bytes, seconds: float | None = None) -> tuple[Signal, int]:
+    """Samples (channels, frames) as float64, and the rate in Hz; no more than so many seconds of
+    them where that is given.
 
     Raises
     ------
@@ -56,7 +58,10 @@ def decode_wav(data: bytes) -> tuple[Signal, int]:
         where the bytes are no WAV that can be read.
     """
     try:
-        frames, rate = soundfile.read(io.BytesIO(data), dtype="float64", always_2d=True)
+        with soundfile.SoundFile(io.BytesIO(data)) as file:
+            rate = file.samplerate
+            count = -1 if seconds is None else math.ceil(seconds * rate)
+            frames = file.read(count, dtype="float64", always_2d=True)
     except (soundfile.LibsndfileError, RuntimeError) as error:
         raise FormatError("this is not a WAV file, or it is damaged") from error
     return np.ascontiguousarray(frames.T), int(rate)

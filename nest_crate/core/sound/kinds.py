@@ -25,6 +25,8 @@ __all__ = [
     "SOURCE_KINDS",
     "choices_of",
     "declarations",
+    "defaults_of",
+    "describe",
 ]
 
 
@@ -53,7 +55,8 @@ def choices_of(model: type[BaseModel]) -> list[dict[str, Any]]:
     return found
 
 
-def _describe(model: type[BaseModel]) -> dict[str, Any]:
+def describe(model: type[BaseModel]) -> dict[str, Any]:
+    """What a part is for, its numbers with ranges and units, its choices."""
     return {
         "help": (model.__doc__ or "").strip(),
         "parameters": [parameter.as_dict() for parameter in declared_parameters(model)],
@@ -61,7 +64,7 @@ def _describe(model: type[BaseModel]) -> dict[str, Any]:
     }
 
 
-def _defaults(part: BaseModel, without: set[str]) -> dict[str, Any]:
+def defaults_of(part: BaseModel, without: set[str]) -> dict[str, Any]:
     """A part as it is before anything is set, without what each new one has of its own."""
     return part.model_dump(mode="json", exclude=without)
 
@@ -70,7 +73,7 @@ def _inner_parts(model: type[BaseModel]) -> dict[str, Any]:
     """What a part holds that has numbers of its own, such as the bands of an equaliser."""
     inner = {name: info.annotation for name, info in model.model_fields.items()}
     return {
-        name: _describe(kind)
+        name: describe(kind)
         for name, kind in inner.items()
         if isinstance(kind, type) and issubclass(kind, BaseModel)
     }
@@ -79,46 +82,46 @@ def _inner_parts(model: type[BaseModel]) -> dict[str, Any]:
 def declarations() -> dict[str, Any]:
     """Every declared parameter of every document part, as plain JSON values."""
     return {
-        "sound": {**_describe(Sound), "defaults": _defaults(Sound(name="New"), {"name"})},
-        "hit": _describe(Hit),
+        "sound": {**describe(Sound), "defaults": defaults_of(Sound(name="New"), {"name"})},
+        "hit": describe(Hit),
         "layer": {
-            **_describe(Layer),
-            "defaults": _defaults(
+            **describe(Layer),
+            "defaults": defaults_of(
                 Layer(id="new", name="New", source=ToneSource()), {"id", "name", "source"}
             ),
         },
         "modulator": {
-            **_describe(Modulator),
-            "defaults": _defaults(Modulator(id="new", by="new"), {"id", "by"}),
+            **describe(Modulator),
+            "defaults": defaults_of(Modulator(id="new", by="new"), {"id", "by"}),
         },
-        "bus": _describe(Bus),
-        "send": _describe(Send),
-        "branch": _describe(Branch),
-        "main": _describe(Main),
-        "playing": _describe(Playing),
-        "pattern": _describe(Pattern),
-        "further_note": _describe(FurtherNote),
-        "curve_point": _describe(CurvePoint),
-        "unison": _describe(Unison),
-        "partials": _describe(PartialSet),
+        "bus": describe(Bus),
+        "send": describe(Send),
+        "branch": describe(Branch),
+        "main": describe(Main),
+        "playing": describe(Playing),
+        "pattern": describe(Pattern),
+        "further_note": describe(FurtherNote),
+        "curve_point": describe(CurvePoint),
+        "unison": describe(Unison),
+        "partials": describe(PartialSet),
         "sources": {
             kind: {
                 "name": SOURCE_NAMES[kind],
-                **_describe(SOURCE_KINDS[kind]),
+                **describe(SOURCE_KINDS[kind]),
                 "modulations": getattr(SOURCE_KINDS[kind], "modulations", ()),
-                "defaults": _defaults(SOURCE_KINDS[kind](), set()),
+                "defaults": defaults_of(SOURCE_KINDS[kind](), set()),
             }
             for kind in SOURCE_NAMES
         },
-        "mode_change": _describe(ModeChange),
-        "link": _describe(Link),
+        "mode_change": describe(ModeChange),
+        "link": describe(Link),
         "pitch": PITCH.as_dict(),
         "common_pitch": COMMON_PITCH.as_dict(),
         "movers": {
             kind: {
                 "name": name,
-                **_describe(MOVER_KINDS[kind]),
-                "defaults": _defaults(MOVER_KINDS[kind](id="new", name=name), {"id", "name"}),
+                **describe(MOVER_KINDS[kind]),
+                "defaults": defaults_of(MOVER_KINDS[kind](id="new", name=name), {"id", "name"}),
             }
             for kind, name in MOVER_NAMES.items()
         },
@@ -126,9 +129,9 @@ def declarations() -> dict[str, Any]:
             # A screen makes a new processor from these; its id is its own affair.
             kind: {
                 **called._asdict(),
-                **_describe(PROCESSOR_KINDS[kind]),
+                **describe(PROCESSOR_KINDS[kind]),
                 "parts": _inner_parts(PROCESSOR_KINDS[kind]),
-                "defaults": _defaults(PROCESSOR_KINDS[kind](id="new"), {"id"}),
+                "defaults": defaults_of(PROCESSOR_KINDS[kind](id="new"), {"id"}),
             }
             for kind, called in PROCESSOR_NAMES.items()
         },

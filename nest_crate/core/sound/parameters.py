@@ -28,7 +28,9 @@ MAX_BEATS = 400.0
 # Of a time that counts from a beat.
 _MOST_SECONDS = 600.0
 
-Unit = Literal["", "Hz", "s", "st", "cent", "dB", "deg", "percent", "note", "beat", "bpm", "octave"]
+Unit = Literal[
+    "", "Hz", "s", "st", "cent", "dB", "deg", "percent", "note", "beat", "bpm", "octave", "m"
+]
 Scale = Literal["linear", "log", "time"]
 
 

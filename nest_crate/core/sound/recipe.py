@@ -53,6 +53,8 @@ def written_value(value: float, unit: Unit) -> str:
             return f"{_plain(value, 2)} bpm"
         case "beat":
             return f"{_plain(value, 3)} beats"
+        case "m":
+            return f"{_plain(value, 1)} m"
         case "":
             return _plain(value, 3)
 

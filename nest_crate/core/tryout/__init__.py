@@ -4,6 +4,7 @@ from nest_crate.core.tryout.document import (
     MAX_PARTS,
     TRYOUT_VERSION,
     Duck,
+    GameTest,
     Part,
     PlacedHit,
     PlaysBed,
@@ -14,13 +15,14 @@ from nest_crate.core.tryout.document import (
 )
 from nest_crate.core.tryout.loading import dump_tryout, load_tryout
 from nest_crate.core.tryout.placing import Event, placed
-from nest_crate.core.tryout.rendering import Mix, Resolver, render_tryout
+from nest_crate.core.tryout.rendering import Mix, Resolver, Stem, render_tryout, stems_of
 
 __all__ = [
     "MAX_PARTS",
     "TRYOUT_VERSION",
     "Duck",
     "Event",
+    "GameTest",
     "Mix",
     "Part",
     "PlacedHit",
@@ -29,9 +31,11 @@ __all__ = [
     "PlaysSample",
     "PlaysSound",
     "Resolver",
+    "Stem",
     "TryOut",
     "dump_tryout",
     "load_tryout",
     "placed",
     "render_tryout",
+    "stems_of",
 ]

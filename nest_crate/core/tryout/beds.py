@@ -12,11 +12,20 @@ from nest_crate.core.engine import Audio, RenderSettings, render
 from nest_crate.core.sound import load_sound
 from nest_crate.core.tryout.document import PlaysBed
 
-__all__ = ["bed_signal"]
+__all__ = ["bed_reach_s", "bed_signal"]
 
 # The engine renders up to a minute at a time.
 _PIECE_S = 40.0
 _SEAM_S = 0.02
+
+
+def _speed(bed: PlaysBed, tempo_bpm: float) -> float:
+    return tempo_bpm / bed.tempo_bpm if bed.follow and bed.tempo_bpm > 0.0 else 1.0
+
+
+def bed_reach_s(bed: PlaysBed, tempo_bpm: float, length_s: float) -> float:
+    """How many seconds of its recording a bed is heard of at the most, with some to spare."""
+    return bed.first_beat_s + length_s * _speed(bed, tempo_bpm) + 2.0
 
 
 def bed_signal(
@@ -25,7 +34,7 @@ def bed_signal(
     """A bed from its first beat on, ``length_s`` long at most; again and again where it loops."""
     rate = settings.sample_rate
     frames = round(length_s * rate)
-    speed = tempo_bpm / bed.tempo_bpm if bed.follow and bed.tempo_bpm > 0.0 else 1.0
+    speed = _speed(bed, tempo_bpm)
     first = min(round(bed.first_beat_s * audio.sample_rate), audio.samples.shape[1])
     # No more of a long recording is looked at than is heard.
     heard = int(np.ceil(length_s * speed * audio.sample_rate)) + audio.sample_rate

@@ -17,6 +17,7 @@ __all__ = [
     "MAX_PARTS",
     "TRYOUT_VERSION",
     "Duck",
+    "GameTest",
     "Part",
     "PlacedHit",
     "Plays",
@@ -61,6 +62,11 @@ class PlaysSound(DocumentModel):
     kind: Literal["sound"] = "sound"
     sound: Key
     revision: Key | None = None
+
+    @property
+    def key(self) -> str:
+        """Names what is played: "7" a draft, "7.3" its third revision."""
+        return f"{self.sound}" if self.revision is None else f"{self.sound}.{self.revision}"
 
 
 class PlaysSample(DocumentModel):
@@ -134,6 +140,16 @@ class Part(Timed):
         step=0.001,
         text="All hits of the part are this much later; below 0 earlier.",
     )
+    attack_s: float = number(
+        0.0,
+        0.0,
+        0.5,
+        label="Attack",
+        unit="s",
+        scale="time",
+        step=0.001,
+        text="Each hit rises in so much time.",
+    )
     low_cut_hz: float = number(
         20.0, 20.0, 4000.0, label="Low cut", unit="Hz", scale="log", text="20 Hz: off."
     )
@@ -142,6 +158,10 @@ class Part(Timed):
     )
     mute: bool = Field(default=False, title="Mute")
     solo: bool = Field(default=False, title="Solo")
+    invert: bool = Field(default=False, title="Invert polarity")
+    key: Note | None = Field(
+        default=None, title="Key", description="The key that plays the part as one of a kit."
+    )
     choke: int = number(
         0,
         0,
@@ -154,16 +174,53 @@ class Part(Timed):
     fade_in_s: float = number(0.0, 0.0, 60.0, label="Fade in", unit="s", scale="time", step=0.01)
     fade_out_s: float = number(0.0, 0.0, 60.0, label="Fade out", unit="s", scale="time", step=0.01)
 
+    @property
+    def sample_ids(self) -> tuple[int, ...]:
+        """The samples that it may play; a sound has none."""
+        if isinstance(self.plays, PlaysSound):
+            return ()
+        return self.plays.samples if isinstance(self.plays, PlaysGroup) else (self.plays.sample,)
+
 
 class Duck(DocumentModel):
     """One part pulled down by each hit of another."""
 
     part: Identifier
     by: Identifier
-    amount_db: float = number(9.0, 0.0, 60.0, label="Amount", unit="dB", step=0.5)
+    amount_db: float = number(9.0, 0.0, 60.0, label="Gain reduction", unit="dB", step=0.5)
     attack_s: float = number(0.002, 0.0, 1.0, label="Attack", unit="s", scale="time", step=0.001)
     hold_s: float = number(0.04, 0.0, 2.0, label="Hold", unit="s", scale="time", step=0.005)
     release_s: float = number(0.12, 0.001, 4.0, label="Release", unit="s", scale="time", step=0.005)
+
+
+class GameTest(DocumentModel):
+    """How a game triggers a variation group: when, which one, at what pitch, level and distance."""
+
+    part: Identifier
+    every_from_s: float = number(
+        0.2, 0.03, 20.0, label="Every, from", unit="s", scale="time", step=0.01
+    )
+    every_to_s: float = number(
+        0.4, 0.03, 20.0, label="Every, to", unit="s", scale="time", step=0.01
+    )
+    pitch_semitones: float = number(
+        0.0, 0.0, 12.0, label="Pitch spread", unit="st", step=0.1, text="Up and down, evenly."
+    )
+    level_db: float = number(
+        0.0, 0.0, 24.0, label="Level spread", unit="dB", step=0.5, text="Down from full, evenly."
+    )
+    distance_m: float = number(1.0, 1.0, 200.0, label="Distance", unit="m", scale="log", step=1.0)
+    apart: float = number(
+        0.5, 0.0, 3.0, label="Wanted distance", step=0.05, text="Of the features of neighbours."
+    )
+    bed: Identifier | None = None
+    """The part that lies under it."""
+
+    @model_validator(mode="after")
+    def _in_order(self) -> Self:
+        if self.every_to_s < self.every_from_s:
+            raise ValueError("the longest interval must not be shorter than the shortest")
+        return self
 
 
 class TryOut(Timed):
@@ -173,6 +230,7 @@ class TryOut(Timed):
     name: str = Field(min_length=1, max_length=120)
     tempo_bpm: float = number(120.0, 20.0, 400.0, label="Tempo", unit="bpm", step=1.0)
     beats_a_bar: int = number(4, 1, 16, label="Beats a bar", step=1, whole=True)
+    beat_value: Literal[2, 4, 8, 16] = Field(default=4, title="Beat value")
     swing: float = number(
         0.5,
         0.5,
@@ -189,6 +247,7 @@ class TryOut(Timed):
     seed: int = number(1, 0, 1_000_000, label="Seed", step=1, whole=True)
     parts: Annotated[tuple[Part, ...], Field(max_length=MAX_PARTS)] = ()
     ducks: Annotated[tuple[Duck, ...], Field(max_length=MAX_PARTS * 2)] = ()
+    game: GameTest | None = None
 
     @model_validator(mode="after")
     def _fits_together(self) -> Self:
@@ -199,6 +258,9 @@ class TryOut(Timed):
             for one in (duck.part, duck.by):
                 if one not in ids:
                     raise ValueError(f"there is no part {one!r}")
+        for part in (self.game.part, self.game.bed) if self.game else ():
+            if part is not None and part not in ids:
+                raise ValueError(f"there is no part {part!r} for the game test")
         way = _circle({(duck.by, duck.part) for duck in self.ducks})
         if way:
             names = {part.id: part.name for part in self.parts}
@@ -215,5 +277,9 @@ def _circle(edges: set[tuple[str, str]]) -> list[str]:
     try:
         TopologicalSorter(after).prepare()
     except CycleError as error:
-        return list(error.args[1])
+        # The same circle in the same words, wherever the search came upon it.
+        around = list(error.args[1])[:-1]
+        first = around.index(min(around))
+        turned = around[first:] + around[:first]
+        return [*turned, turned[0]]
     return []

@@ -40,7 +40,11 @@ def hits_to_midi(tryout: TryOut) -> bytes:
     file = mido.MidiFile(type=1, ticks_per_beat=_TICKS_A_BEAT)
     head = mido.MidiTrack()
     head.append(mido.MetaMessage("set_tempo", tempo=mido.bpm2tempo(tryout.tempo_bpm)))
-    head.append(mido.MetaMessage("time_signature", numerator=tryout.beats_a_bar, denominator=4))
+    head.append(
+        mido.MetaMessage(
+            "time_signature", numerator=tryout.beats_a_bar, denominator=tryout.beat_value
+        )
+    )
     file.tracks.append(head)
     for part in tryout.parts:
         if part.hits:

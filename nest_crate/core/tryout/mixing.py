@@ -13,10 +13,22 @@ from scipy.signal import lfilter
 from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.tryout.document import Duck, Part
 
-__all__ = ["CHOKE_S", "cut", "duck_points", "ducked_db", "faded", "panned", "velocity_gain"]
+__all__ = [
+    "CHOKE_S",
+    "LONGEST_HIT_S",
+    "cut",
+    "duck_points",
+    "ducked_db",
+    "faded",
+    "panned",
+    "sample_as_hit",
+    "velocity_gain",
+]
 
 # A hit that another ends is faded out, for a step would click.
 CHOKE_S = 0.005
+LONGEST_HIT_S = 60.0
+_END_FADE_S = 0.02
 _OPEN_LOW_HZ, _OPEN_HIGH_HZ = 20.0, 20000.0
 _PLAIN_VELOCITY = 100.0
 
@@ -24,6 +36,18 @@ _PLAIN_VELOCITY = 100.0
 def velocity_gain(velocity: int) -> float:
     """The gain of a sample at a velocity: 1 at 100, and 12 dB for each halving."""
     return float((velocity / _PLAIN_VELOCITY) ** 2)
+
+
+def sample_as_hit(signal: Signal, sample_rate: int) -> Signal:
+    """What a hit plays of a sample: no more than a minute, as renders of sounds; what is longer is
+    faded out."""
+    frames = round(LONGEST_HIT_S * sample_rate)
+    if signal.shape[1] <= frames:
+        return signal
+    ended = signal[:, :frames].copy()
+    fade = round(_END_FADE_S * sample_rate)
+    ended[:, -fade:] *= 1.0 - np.arange(1, fade + 1) / fade
+    return ended
 
 
 def panned(signal: Signal, pan: float) -> Signal:

@@ -29,9 +29,11 @@ _LOW_HZ = 200.0
 _FARTHEST_S = 0.012
 _ATTACKS_S = (0.003, 0.005, 0.008, 0.012, 0.018, 0.025, 0.035, 0.05)
 _LOW_CUTS_HZ = (45.0, 60.0, 80.0, 100.0, 130.0, 160.0, 200.0, 250.0)
-_DUCKS_DB = (3.0, 6.0, 9.0, 12.0, 18.0)
+_DUCKS_DB = (3.0, 6.0, 9.0, 12.0, 18.0, 24.0)
 # An offer must help by so much to be worth the change.
 _HELPS_DB = 3.0
+# Of a sound of which less than this is hidden, nothing is lost.
+_LEAST_HIDDEN_DB = -20.0
 
 
 @dataclass(frozen=True)
@@ -55,6 +57,9 @@ class Overlap:
     covered: NDArray[np.bool_]
     amount_db: float
     """Energy that both have in covered cells, against all energy of the first."""
+    hidden_db: float
+    """How much of the first is hidden by the second: of each cell's energy the share that the
+    second has of the sum of both, against all energy of the first. -3 dB where they are equal."""
     stretches: tuple[Covered, ...]
 
 
@@ -112,6 +117,10 @@ def _in_db(energy: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.asarray(10.0 * np.log10(np.maximum(energy, 10.0 ** (_FLOOR_DB / 10.0))))
 
 
+def _ratio_db(ratio: float) -> float:
+    return float(10.0 * np.log10(max(ratio, 10.0 ** (_FLOOR_DB / 10.0))))
+
+
 def _covered(first_db: NDArray[np.float64], second_db: NDArray[np.float64]) -> NDArray[np.bool_]:
     heard = (first_db > max(_FLOOR_DB, first_db.max() - _HEARD_DB)) & (
         second_db > max(_FLOOR_DB, second_db.max() - _HEARD_DB)
@@ -133,11 +142,14 @@ def overlap(first: Signal, second: Signal, sample_rate: int, seconds: float = 0.
     shared = np.where(covered, np.minimum(*energies), 0.0)
     whole = float(energies[0].sum())
     amount = float(shared.sum()) / whole if whole > 0.0 else 0.0
+    both = np.maximum(energies[0] + energies[1], 1e-30)
+    hidden = float((energies[0] * energies[1] / both).sum()) / whole if whole > 0.0 else 0.0
     return Overlap(
         levels[0],
         levels[1],
         covered,
-        float(10.0 * np.log10(max(amount, 10.0 ** (_FLOOR_DB / 10.0)))),
+        _ratio_db(amount),
+        _ratio_db(hidden),
         _stretches(covered, shared),
     )
 
@@ -199,9 +211,11 @@ def together(first: Signal, second: Signal, sample_rate: int) -> Together:
 def offers(
     first: Signal, second: Signal, sample_rate: int, seconds: float = 0.05
 ) -> tuple[Offer, ...]:
-    """Changes of the second sound that lessen the overlap by 3 dB or more, each the smallest that
+    """Changes of the second sound that let 3 dB less of the first be hidden, each the smallest that
     does: a longer attack (s), a low cut (Hz), ducking under the first (dB)."""
-    before = overlap(first, second, sample_rate, seconds).amount_db
+    before = overlap(first, second, sample_rate, seconds).hidden_db
+    if before < _LEAST_HIDDEN_DB:
+        return ()
     found = []
     for kind, values, change in (
         ("attack", _ATTACKS_S, _with_attack),
@@ -210,7 +224,7 @@ def offers(
     ):
         for value in values:
             changed = change(second, value, sample_rate)
-            after = overlap(first, changed, sample_rate, seconds).amount_db
+            after = overlap(first, changed, sample_rate, seconds).hidden_db
             if before - after >= _HELPS_DB:
                 found.append(Offer(kind, value, before, after))
                 break

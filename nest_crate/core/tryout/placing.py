@@ -6,13 +6,13 @@ what is rendered is the same.
 
 from __future__ import annotations
 
-from collections import deque
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from nest_crate.core.tryout.document import Part, PlacedHit, PlaysGroup, TryOut
+from nest_crate.core.tryout.picking import by_velocity, picked
 
 __all__ = ["Event", "placed", "swung_s"]
 
@@ -64,21 +64,17 @@ def placed(tryout: TryOut, round_number: int = 0) -> list[Event]:
 
 
 def _of_part(tryout: TryOut, number: int, part: Part, round_number: int) -> Iterator[Event]:
-    chance = np.random.Generator(np.random.PCG64([tryout.seed, number, round_number]))
-    # One number for each hit, whether it is wanted or not, so that hits do not hang on each other.
-    thrown = chance.random(len(part.hits))
-    order = sorted(range(len(part.hits)), key=lambda n: (swung_s(tryout, part.hits[n]), n))
-    heard = [n for n in order if thrown[n] < part.hits[n].chance]
-    choices = _choices(part, [part.hits[n] for n in heard], round_number)
+    places = [max(0.0, swung_s(tryout, hit) + part.offset_s) for hit in part.hits]
+    order = sorted(range(len(places)), key=lambda n: (places[n], n))
+    within = [n for n in order if places[n] < tryout.length_s]
+    heard = _heard(tryout, number, part, within, round_number)
+    choices = _choices(tryout, number, part, within, heard, round_number)
     for n, sample in zip(heard, choices, strict=True):
         hit = part.hits[n]
-        at_s = max(0.0, swung_s(tryout, hit) + part.offset_s)
-        if at_s >= tryout.length_s:
-            continue
         yield Event(
             part.id,
             n,
-            at_s,
+            places[n],
             hit.notes,
             hit.velocity,
             hit.hold_s,
@@ -88,27 +84,39 @@ def _of_part(tryout: TryOut, number: int, part: Part, round_number: int) -> Iter
         )
 
 
-def _choices(part: Part, hits: list[PlacedHit], round_number: int) -> list[int | None]:
-    """The variation of each hit, in order of time."""
+def _heard(
+    tryout: TryOut, number: int, part: Part, within: list[int], round_number: int
+) -> list[int]:
+    """Those hits that chance lets through in a round."""
+    if all(part.hits[n].chance >= 1.0 for n in within):
+        return within
+    chance = np.random.Generator(np.random.PCG64([tryout.seed, number, round_number]))
+    # One number for each hit, whether it is wanted or not, so that hits do not hang on each other.
+    thrown = chance.random(len(part.hits))
+    return [n for n in within if thrown[n] < part.hits[n].chance]
+
+
+def _choices(
+    tryout: TryOut,
+    number: int,
+    part: Part,
+    within: list[int],
+    heard: list[int],
+    round_number: int,
+) -> list[int | None]:
+    """The variation of each hit, in order of time. What the rounds before have played counts."""
     plays = part.plays
     if not isinstance(plays, PlaysGroup):
-        return [None] * len(hits)
-    count = len(plays.samples)
+        return [None] * len(heard)
     if plays.choice == "velocity":
-        return [plays.samples[min(count - 1, hit.velocity * count // 128)] for hit in hits]
-    if plays.choice == "in_turn":
-        first = round_number * len(part.hits)
-        return [plays.samples[(first + n) % count] for n in range(len(hits))]
-    chance = np.random.Generator(np.random.PCG64([plays.seed, round_number]))
-    avoid = min(plays.avoid, count - 1) if plays.choice == "no_repeat" else 0
-    last: deque[int] = deque(maxlen=max(1, avoid))
-    chosen: list[int | None] = []
-    for _ in hits:
-        free = [n for n in range(count) if avoid == 0 or n not in last]
-        index = free[int(chance.integers(len(free)))]
-        last.append(index)
-        chosen.append(plays.samples[index])
-    return chosen
+        velocities = [part.hits[n].velocity for n in heard]
+        return [plays.samples[index] for index in by_velocity(plays, velocities)]
+    if len(heard) == len(within) and all(part.hits[n].chance >= 1.0 for n in within):
+        before = round_number * len(within)
+    else:
+        rounds = range(round_number)
+        before = sum(len(_heard(tryout, number, part, within, one)) for one in rounds)
+    return [plays.samples[index] for index in picked(plays, before, len(heard))]
 
 
 def _choked(tryout: TryOut, events: list[Event]) -> list[Event]:

@@ -12,6 +12,8 @@ from typing import Any
 import psutil
 from cachetools import LRUCache
 
+from nest_crate.core.byte_memory import ByteMemory
+from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.engine import RenderSettings, StageMemory
 from nest_crate.core.engine.budget import Budget
 from nest_crate.core.sound import Hit, Sound, load_hit, load_sound
@@ -51,6 +53,8 @@ class Workshop:
     stages: StageMemory
     budget: Budget
     recordings_bytes: int
+    hits: ByteMemory[str, Signal]
+    """Hits of try-outs, which are played again and again as they are."""
     stores: LRUCache[str, StoredRecordings] = field(default_factory=lambda: LRUCache(_MOST_STORES))
     _kept: LRUCache[int | str, Any] = field(default_factory=lambda: LRUCache(_MOST_KEPT))
     # Elsewhere several threads share one.
@@ -64,6 +68,7 @@ class Workshop:
             stages=StageMemory(stage_memory_mb * 1_000_000),
             budget=Budget(seconds=_ESTIMATED_TOO_HIGH * time_s, bytes=max(room, 50_000_000)),
             recordings_bytes=stage_memory_mb * 500_000,
+            hits=ByteMemory(stage_memory_mb * 500_000, lambda one: one.nbytes),
         )
 
     def recordings(self, url: str) -> StoredRecordings:
@@ -98,6 +103,7 @@ class Workshop:
         with self._lock:
             self._kept.clear()
         self.stages.clear()
+        self.hits.clear()
         self.stores.clear()
         self.give_back()
 

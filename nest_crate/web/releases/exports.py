@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Iterator
 
-from flask import Response, make_response, stream_with_context
+from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.db.errors import NotFound
 from nest_crate.catalogue.releases.exports import ExportPlan, export_files, paths_of
 from nest_crate.catalogue.samples.edits import samples_for
-from nest_crate.storage.archives import zip_pieces
+from nest_crate.web.infra.answers import archive
 from nest_crate.web.infra.context import current_account, services
 from nest_crate.web.infra.problems import Problem
 
@@ -61,11 +60,3 @@ def fetch(path: ExportPath) -> Response:
         samples = samples_for(session, account, wanted.sample_ids)
     files = export_files(services().store, samples, wanted)
     return archive(((made.path, made.data) for made in files), "nest-crate-samples")
-
-
-def archive(files: Iterator[tuple[str, bytes]], name: str) -> Response:
-    """An archive of files as an answer that is sent while it is made."""
-    response = Response(stream_with_context(zip_pieces(files)), mimetype="application/zip")
-    response.headers["Content-Disposition"] = f'attachment; filename="{name}.zip"'
-    response.headers["Cache-Control"] = "private, no-store"
-    return response

@@ -1,4 +1,4 @@
-"""Links that open a release, a sample or a sound without an account; see ``shared``."""
+"""Links that open a release, a sample, a sound or a try-out without an account; see ``shared``."""
 
 from __future__ import annotations
 
@@ -14,6 +14,7 @@ from nest_crate.catalogue.releases.links import (
     share_release,
     share_sample,
     share_sound,
+    share_tryout,
 )
 from nest_crate.catalogue.releases.releases import release_by_number
 from nest_crate.web.infra.answers import moment
@@ -39,6 +40,7 @@ class LinkBody(BaseModel):
     release_id: int | None
     sample_id: int | None
     sound_id: int | None
+    tryout_id: int | None
     note: str
     expires: str
     revoked: bool
@@ -48,6 +50,10 @@ class LinkBody(BaseModel):
 
 class LinksBody(BaseModel):
     links: list[LinkBody]
+
+
+class LinkedTryOutPath(BaseModel):
+    tryout_id: int
 
 
 class LinkPath(BaseModel):
@@ -60,6 +66,7 @@ def _link(link: ShareLink, secret: str | None = None) -> LinkBody:
         release_id=link.release_id,
         sample_id=link.sample_id,
         sound_id=link.sound_id,
+        tryout_id=link.tryout_id,
         note=link.note,
         expires=moment(link.expires),
         revoked=link.revoked,
@@ -97,6 +104,13 @@ def link_sound(path: SoundPath, body: ShareRequest) -> tuple[Response, int]:
     """A link that opens a sound, as it is then, without an account."""
     with services().database.session() as session:
         return _told(*share_sound(session, current_account(), path.sound_id, **body.model_dump()))
+
+
+@api.post("/tryouts/<int:tryout_id>/links", responses={201: LinkBody, 403: Problem, 404: Problem})
+def link_tryout(path: LinkedTryOutPath, body: ShareRequest) -> tuple[Response, int]:
+    """A link that plays a try-out, as it is then, without an account."""
+    with services().database.session() as session:
+        return _told(*share_tryout(session, current_account(), path.tryout_id, **body.model_dump()))
 
 
 @api.get("/libraries/<int:library_id>/links", responses={200: LinksBody, 403: Problem})

@@ -13,6 +13,7 @@ from pydantic import BaseModel, Field
 from nest_crate.catalogue.db.errors import NotFound
 from nest_crate.catalogue.db.models import Library
 from nest_crate.catalogue.db.shared_models import Release
+from nest_crate.catalogue.people.libraries import require_library
 from nest_crate.catalogue.releases.releases import (
     Change,
     changes_between,
@@ -25,11 +26,11 @@ from nest_crate.catalogue.releases.releases import (
     release_sizes,
     releases_of,
 )
-from nest_crate.web.infra.answers import moment
+from nest_crate.web.infra.answers import archive, moment
 from nest_crate.web.infra.context import current_account, services
 from nest_crate.web.infra.forms import Form, LibraryPath
 from nest_crate.web.infra.problems import Problem
-from nest_crate.web.releases.exports import archive
+from nest_crate.web.tryouts.demos import demo_of
 from nest_crate.web.work.running import watched
 
 __all__ = ["ReleasePath", "api", "release_archive", "with_tag"]
@@ -53,6 +54,9 @@ class ReleaseRequest(Form):
     template: str = Field(default=_TEMPLATE, min_length=1, max_length=200)
     sample_ids: list[int] | None = Field(
         default=None, max_length=5000, description="All that is approved where left out"
+    )
+    demos: list[int] = Field(
+        default_factory=list, max_length=20, description="Try-outs whose mixes are released too"
     )
 
 
@@ -124,6 +128,9 @@ def list_releases(path: LibraryPath) -> Response:
 def new_release(path: LibraryPath, body: ReleaseRequest) -> tuple[Response, int]:
     """Freeze approved samples under a number; it can never be changed."""
     account = current_account()
+    with services().database.session() as session:
+        require_library(session, account, path.library_id, "release.make")
+    demos = [demo_of(account, one) for one in dict.fromkeys(body.demos)]
     with watched() as progress:
         identifier = make_release(
             services().database,
@@ -134,6 +141,7 @@ def new_release(path: LibraryPath, body: ReleaseRequest) -> tuple[Response, int]
             note=body.note,
             template=body.template,
             sample_ids=body.sample_ids,
+            demos=demos,
             progress=progress,
         )
     with services().database.session() as session:

@@ -15,12 +15,15 @@ from nest_crate.catalogue.db.errors import NotFound
 from nest_crate.catalogue.db.models import Library, Sample
 from nest_crate.catalogue.db.models import Sound as CataloguedSound
 from nest_crate.catalogue.db.shared_models import Release, ShareLink
+from nest_crate.catalogue.db.tryout_models import TryOut as CataloguedTryOut
+from nest_crate.catalogue.people.accounts import account_by_id
 from nest_crate.catalogue.releases.links import open_link
 from nest_crate.catalogue.releases.releases import release_holds, release_manifest
 from nest_crate.catalogue.samples.takes import sample_file
 from nest_crate.catalogue.sounds.files import sound_archive
 from nest_crate.catalogue.sounds.hearing import files_of_sound
 from nest_crate.catalogue.sounds.sounds import current_document
+from nest_crate.catalogue.tryouts.playing import Played, what_is_played
 from nest_crate.core.analysis.measures.figures import measure
 from nest_crate.core.analysis.pictures.outlines import outline
 from nest_crate.core.engine import Audio
@@ -29,6 +32,7 @@ from nest_crate.core.formats.wav import encode_wav
 from nest_crate.core.sound import load_sound
 from nest_crate.core.sound.recipe import recipe
 from nest_crate.core.sound.recordings import recordings_in
+from nest_crate.core.tryout import TryOut, load_tryout
 from nest_crate.web import bodies
 from nest_crate.web.infra.answers import attachment, moment
 from nest_crate.web.infra.context import services
@@ -37,6 +41,7 @@ from nest_crate.web.infra.problems import Problem
 from nest_crate.web.infra.rendering import audio_in, audio_of, of_sound
 from nest_crate.web.releases.releases import release_archive, with_tag
 from nest_crate.web.samples.samples import sample_body
+from nest_crate.web.tryouts.requests import mix_audio
 
 __all__ = ["api"]
 
@@ -66,9 +71,18 @@ class SharedSound(BaseModel):
     outline: bodies.OutlineBody
 
 
+class SharedTryOut(BaseModel):
+    """A try-out as it is now: heard as its mix."""
+
+    name: str
+    tempo_bpm: float
+    length_s: float
+    parts: list[str]
+
+
 class SharedBody(BaseModel):
-    """What the link opens: the manifest of a release, or a sample or sound with its recipe and
-    document."""
+    """What the link opens: the manifest of a release, a sample or sound with its recipe and
+    document, or a try-out."""
 
     kind: str
     library: str
@@ -77,8 +91,15 @@ class SharedBody(BaseModel):
     release: dict[str, Any] | None = None
     sample: bodies.SampleBody | None = None
     sound: SharedSound | None = None
+    tryout: SharedTryOut | None = None
     recipe: str = ""
     document: dict[str, Any] | None = None
+
+
+def _kind(link: ShareLink) -> str:
+    if link.tryout_id:
+        return "tryout"
+    return "release" if link.release_id else "sound" if link.sound_id else "sample"
 
 
 _GONE = "What this link opened is not there any more"
@@ -96,6 +117,16 @@ def _sound(session: Session, link: ShareLink) -> CataloguedSound:
     if sound is None or sound.deleted is not None:
         raise NotFound(_GONE)
     return sound
+
+
+def _tryout(session: Session, link: ShareLink) -> tuple[TryOut, Played]:
+    """The try-out of a link with what its maker may hear of it."""
+    row = session.get(CataloguedTryOut, link.tryout_id) if link.tryout_id else None
+    if row is None or row.deleted is not None:
+        raise NotFound(_GONE)
+    maker = account_by_id(session, link.created_by_id)
+    tryout = load_tryout(row.draft)
+    return tryout, what_is_played(session, maker, tryout)
 
 
 def _release(session: Session, link: ShareLink) -> Release:
@@ -135,11 +166,19 @@ def look(path: SecretPath) -> Response:
     with services().database.session() as session:
         link = open_link(session, path.secret)
         library = session.get_one(Library, link.library_id)
-        kind = "release" if link.release_id else "sound" if link.sound_id else "sample"
+        kind = _kind(link)
         body = SharedBody(
             kind=kind, library=library.name, note=link.note, expires=moment(link.expires)
         )
-        if link.release_id:
+        if link.tryout_id:
+            tryout, _ = _tryout(session, link)
+            body.tryout = SharedTryOut(
+                name=tryout.name,
+                tempo_bpm=tryout.tempo_bpm,
+                length_s=tryout.length_s,
+                parts=[part.name for part in tryout.parts],
+            )
+        elif link.release_id:
             body.release = release_manifest(_release(session, link), library.name)
         else:
             if link.sample_id:
@@ -217,6 +256,15 @@ def shared_sound(path: SecretPath) -> Response:
         sound = load_sound(_sound(session, link).draft)
         _require_heard(session, link)
     return _wav(audio_of(sound, sound.hit), sound.name)
+
+
+@api.get("/<string:secret>/tryout.wav", responses={404: Problem})
+@limiter.limit(_EACH_MINUTE)
+def shared_tryout(path: SecretPath) -> Response:
+    """The mix of a shared try-out as float WAV at 48 kHz."""
+    with services().database.session() as session:
+        tryout, played = _tryout(session, open_link(session, path.secret))
+    return _wav(mix_audio(None, tryout, played, 48000), tryout.name)
 
 
 @api.get("/<string:secret>/sound.zip", responses={404: Problem})

@@ -1,6 +1,6 @@
 """What a render worker can do, by name."""
 
-from nest_crate.jobs.rendering.tasks import auditions, hits, looks, sources
+from nest_crate.jobs.rendering.tasks import auditions, hits, looks, sources, tryouts
 from nest_crate.jobs.rendering.workshop import Task
 
 __all__ = ["TASKS"]
@@ -20,4 +20,11 @@ TASKS: dict[str, Task] = {
     "source": sources.look_at,
     "propose": sources.propose,
     "reference": sources.beside_reference,
+    "tryout_hit": tryouts.hit,
+    "tryout_bed": tryouts.bed,
+    "tryout_mix": tryouts.mix,
+    "tryout_stems": tryouts.stems,
+    "tryout_overlap": tryouts.overlap,
+    "tryout_levels": tryouts.levels,
+    "tryout_kit": tryouts.kit,
 }

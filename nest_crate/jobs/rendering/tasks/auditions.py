@@ -10,10 +10,15 @@ from typing import Any
 from nest_crate.core.analysis.checks.all_checks import check_sound
 from nest_crate.core.analysis.checks.low_end import check_low_end
 from nest_crate.core.analysis.measures.figures import measure
-from nest_crate.core.analysis.pictures.outlines import FLOOR_DB, outline, spectrogram
+from nest_crate.core.analysis.pictures.outlines import outline
 from nest_crate.core.engine import Rendering, render_with_trace
 from nest_crate.jobs.rendering.frames import Frame
-from nest_crate.jobs.rendering.tasks.parts import audio_part, base64_of, json_part, outline_of
+from nest_crate.jobs.rendering.tasks.parts import (
+    audio_part,
+    json_part,
+    outline_of,
+    spectrogram_of,
+)
 from nest_crate.jobs.rendering.workshop import Wanted, Workshop
 
 __all__ = ["hear", "look"]
@@ -75,7 +80,7 @@ def look(workshop: Workshop, wanted: Wanted) -> Iterator[Frame]:
             "took": took,
         },
     )
-    yield json_part("pictures", {"spectrogram": _spectrogram(rendering)})
+    yield json_part("pictures", {"spectrogram": spectrogram_of(rendering.audio, **_SPECTROGRAM)})
 
 
 def _made(workshop: Workshop, wanted: Wanted) -> tuple[_Heard, Frame]:
@@ -91,19 +96,6 @@ def _made(workshop: Workshop, wanted: Wanted) -> tuple[_Heard, Frame]:
     part = audio_part(rendering.audio)
     facts = {name: part.head[name] for name in ("digest", "sample_rate", "frames", "end_reason")}
     return _Heard(rendering, facts, 1e3 * (time.perf_counter() - began)), part
-
-
-def _spectrogram(rendering: Rendering) -> dict[str, Any]:
-    image = spectrogram(rendering.audio.samples, rendering.audio.sample_rate, **_SPECTROGRAM)
-    rows, columns = image.data.shape
-    return {
-        "rows": rows,
-        "columns": columns,
-        "low_hz": image.low_hz,
-        "high_hz": image.high_hz,
-        "floor_db": FLOOR_DB,
-        "data": base64_of(image.data),
-    }
 
 
 def _remarks(workshop: Workshop, wanted: Wanted, rendering: Rendering, measures: Any) -> list[Any]:

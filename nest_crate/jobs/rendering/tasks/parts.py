@@ -10,12 +10,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from nest_crate.core.analysis.pictures.outlines import Outline
+from nest_crate.core.analysis.pictures.outlines import FLOOR_DB, Outline, spectrogram
 from nest_crate.core.engine import Audio
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.jobs.rendering.frames import Frame
 
-__all__ = ["audio_part", "base64_of", "json_part", "outline_of", "rounded"]
+__all__ = ["audio_part", "base64_of", "json_part", "outline_of", "rounded", "spectrogram_of"]
 
 
 def json_part(name: str, value: dict[str, Any]) -> Frame:
@@ -49,3 +49,17 @@ def outline_of(drawn: Outline) -> dict[str, Any]:
 def rounded(values: NDArray[Any], decimals: int) -> list[Any]:
     found: list[Any] = np.round(values, decimals).tolist()
     return found
+
+
+def spectrogram_of(audio: Audio, *, rows: int, columns: int) -> dict[str, Any]:
+    """A spectrogram as JSON: bytes row by row, their frequencies, and what 0 stands for."""
+    image = spectrogram(audio.samples, audio.sample_rate, rows=rows, columns=columns)
+    count, width = image.data.shape
+    return {
+        "rows": count,
+        "columns": width,
+        "low_hz": image.low_hz,
+        "high_hz": image.high_hz,
+        "floor_db": FLOOR_DB,
+        "data": base64_of(image.data),
+    }

@@ -1,0 +1,1 @@
+"""Try-outs: documents in a library, what their parts play, mixes that are kept."""
