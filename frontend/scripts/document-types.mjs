@@ -17,7 +17,7 @@ function withoutTitles(node, depth = 0) {
 }
 
 // The server answers every field written out but times in beats, which most parts have none of.
-const OPTIONAL = ["in_beats", "and_seconds"];
+const OPTIONAL = ["in_beats", "and_seconds", "macros"];
 
 function allRequired(node) {
   if (Array.isArray(node)) return node.map(allRequired);
@@ -34,8 +34,18 @@ const types = await compile(allRequired(withoutTitles(schema)), "Sound", {
 });
 await writeFile("src/api/generated/document.ts", types);
 
+const tryout = JSON.parse(await readFile("../docs/tryout.schema.json", "utf8"));
+await writeFile(
+  "src/api/generated/tryout.ts",
+  await compile(allRequired(withoutTitles(tryout)), "TryOut", {
+    additionalProperties: false,
+    bannerComment:
+      "/* Made by scripts/document-types.mjs from docs/tryout.schema.json; not edited by hand. */",
+  }),
+);
+
 // Names and defaults of every kind, so that no screen writes them a second time.
-const { sound, layer, processors, sources, movers } = JSON.parse(
+const { sound, layer, processors, sources, movers, tryouts } = JSON.parse(
   await readFile("../docs/declarations.json", "utf8"),
 );
 const of = (parts, pick) =>
@@ -75,5 +85,27 @@ export const PROCESSOR_DEFAULTS: Defaults<Processor, "id"> = ${of(processors, ({
 export const SOURCE_DEFAULTS: { [Kind in Source["kind"]]: Extract<Source, { kind: Kind }> } = ${of(sources, ({ defaults }) => defaults)};
 
 export const MOVER_DEFAULTS: Defaults<Mover, "id" | "name"> = ${of(movers, ({ defaults }) => defaults)};
+`,
+);
+await writeFile(
+  "src/api/generated/tryoutKinds.ts",
+  `/* Made by scripts/document-types.mjs from docs/declarations.json; not edited by hand. */
+import type { PartDeclaration } from "../types";
+import type { Duck, GameTest, Part, PlacedHit, PlaysBed, PlaysGroup, TryOut } from "./tryout";
+
+export const TRYOUT_KINDS = ${JSON.stringify(tryouts.numbers, null, 2)} as Record<
+  "tryout" | "part" | "hit" | "duck" | "game" | "sound" | "sample" | "group" | "bed",
+  PartDeclaration
+>;
+
+export const TRYOUT_DEFAULTS: {
+  tryout: Omit<TryOut, "name">;
+  part: Omit<Part, "id" | "name" | "plays">;
+  hit: Omit<PlacedHit, "at_s">;
+  duck: Omit<Duck, "part" | "by">;
+  game: Omit<GameTest, "part">;
+  group: Omit<PlaysGroup, "samples">;
+  bed: Omit<PlaysBed, "sample">;
+} = ${JSON.stringify(Object.fromEntries(["tryout", "part", "hit", "duck", "game", "group", "bed"].map((one) => [one, tryouts.defaults[one]])), null, 2)};
 `,
 );

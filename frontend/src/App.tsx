@@ -7,6 +7,7 @@ import { useShowSamples } from "./libraries/common";
 import { SignInPage, WelcomePage } from "./session";
 import { SharedPage } from "./shared";
 import { Rail } from "./shell";
+import { TryOutPage } from "./tryout";
 
 export function App() {
   return (
@@ -42,6 +43,8 @@ function Inside() {
       <Routes>
         <Route path="/bench" element={<BenchPage />} />
         <Route path="/bench/:soundId" element={<BenchPage />} />
+        <Route path="/tryout" element={<TryOutPage />} />
+        <Route path="/tryout/:tryoutId" element={<TryOutPage />} />
         <Route path="/libraries" element={<LibrariesPage />} />
         <Route path="/libraries/:libraryId" element={<LibrariesPage />} />
         <Route path="/libraries/:libraryId/:view" element={<LibrariesPage />} />

@@ -32,6 +32,7 @@ export {
   useVersion,
 } from "./queries";
 export { PartReader, type AnswerPart } from "./parts";
+export { failedSave, inTurn, type SavingState } from "./saving";
 export { mayDo, useEnter, useSession, type SessionAnswer } from "./session";
 export type {
   AuditionAnswer,
@@ -43,18 +44,23 @@ export type {
   CyclesData,
   Declarations,
   DetailsAnswer,
+  Duck,
   Edit,
   FurtherNote,
   GainCurve,
+  GameRun,
+  GameTest,
   Hit,
   HoldOutline,
   Layer,
   LibraryItem,
   Link,
   Modulator,
+  JudgedOverlap,
   LookedMode,
   Fix,
   MidiNote,
+  MixFigures,
   ModeChange,
   Mover,
   MoverKind,
@@ -63,6 +69,9 @@ export type {
   PartDeclaration,
   PartialSet,
   Pigment,
+  PlacedHit,
+  PlayedSource,
+  Plays,
   ProbeStep,
   Processor,
   ProcessorLook,
@@ -71,6 +80,8 @@ export type {
   RegisterAnswer,
   Remark,
   RepeatsAnswer,
+  RoundEvent,
+  RoundPlan,
   SampleItem,
   SampleSource,
   Send,
@@ -81,7 +92,11 @@ export type {
   SpectrogramData,
   StruckSource,
   ToneSource,
+  TryOut,
+  TryOutItem,
+  TryOutPart,
   WaveTable,
   WavetableSource,
 } from "./types";
+export { TRYOUT_DEFAULTS, TRYOUT_KINDS } from "./generated/tryoutKinds";
 export { useWork, type WorkHeaders } from "./work";

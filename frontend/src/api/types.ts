@@ -1,5 +1,6 @@
 import type * as Document from "./generated/document";
 import type { components } from "./generated/schema";
+import type * as TryOuts from "./generated/tryout";
 
 type Schemas = components["schemas"];
 export type AuditionAnswer = Schemas["AuditionBody"];
@@ -54,6 +55,19 @@ export type MoverKind = Mover["kind"];
 export type Link = Document.Link;
 export type Send = Document.Send;
 export type Modulator = Document.Modulator;
+export type TryOut = TryOuts.TryOut;
+export type TryOutPart = TryOuts.Part;
+export type PlacedHit = TryOuts.PlacedHit;
+export type Duck = TryOuts.Duck;
+export type GameTest = TryOuts.GameTest;
+export type Plays = TryOuts.Part["plays"];
+export type RoundPlan = Schemas["PlanBody"];
+export type RoundEvent = Schemas["EventBody"];
+export type PlayedSource = Schemas["SourceBody"];
+export type MixFigures = Schemas["MixBody"];
+export type JudgedOverlap = Schemas["JudgedBody"];
+export type GameRun = Schemas["RunBody"];
+export type TryOutItem = Schemas["TryOutBody"];
 export type Pigment = Document.Layer["pigment"];
 
 /** One declared number, as /api/declarations tells it. */
@@ -61,7 +75,19 @@ export interface Parameter {
   name: string;
   label: string;
   unit:
-    "" | "Hz" | "s" | "st" | "cent" | "dB" | "deg" | "percent" | "note" | "beat" | "bpm" | "octave";
+    | ""
+    | "Hz"
+    | "s"
+    | "st"
+    | "cent"
+    | "dB"
+    | "deg"
+    | "percent"
+    | "note"
+    | "beat"
+    | "bpm"
+    | "octave"
+    | "m";
   minimum: number;
   maximum: number;
   default: number;

@@ -1,5 +1,6 @@
 export { HeldHit, type RenderHeld } from "./heldHit";
 export {
+  audioContext,
   bufferOf,
   keepAudio,
   keptAudio,
@@ -11,4 +12,4 @@ export {
   stopPlaying,
   usePlayer,
 } from "./player";
-export { renderHit, renderPhrase } from "./renders";
+export { renderHit, renderPhrase, wavFrom } from "./renders";

@@ -26,7 +26,8 @@ let context: AudioContext | null = null;
 let playing: Voice | null = null;
 let looping = false;
 
-function audioContext(): AudioContext {
+/** The one context in which everything of the page is heard. */
+export function audioContext(): AudioContext {
   context ??= new AudioContext({ sampleRate: 48000, latencyHint: "interactive" });
   return context;
 }

@@ -1,15 +1,22 @@
 import { ApiError, refusal, type Hit, type Sound } from "../api";
 import { bufferOf } from "./player";
 
-async function wavFrom(url: string, body: object): Promise<AudioBuffer> {
+/** Float WAV that a request is answered with, as a buffer to be played. */
+export async function wavFrom(
+  url: string,
+  body: object,
+  signal: AbortSignal | null = null,
+): Promise<AudioBuffer> {
   let response: Response;
   try {
     response = await fetch(url, {
       method: "POST",
       headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ ...body, sample_rate: 48000 }),
+      body: JSON.stringify(body),
+      signal,
     });
-  } catch {
+  } catch (error) {
+    if (signal?.aborted) throw error;
     throw new ApiError(0, null, "The server does not answer");
   }
   if (!response.ok) throw refusal(response.status, await response.json().catch(() => null));
@@ -18,8 +25,8 @@ async function wavFrom(url: string, body: object): Promise<AudioBuffer> {
 
 /** One hit of a sound, ready to be played; the sound's own where none is given. */
 export const renderHit = (document: Sound, hit: Hit | null = null) =>
-  wavFrom("/api/playing/hits", { document, hit });
+  wavFrom("/api/playing/hits", { document, hit, sample_rate: 48000 });
 
 /** A test phrase played with a sound. */
 export const renderPhrase = (document: Sound, phrase: string) =>
-  wavFrom("/api/playing/phrases", { document, phrase });
+  wavFrom("/api/playing/phrases", { document, phrase, sample_rate: 48000 });

@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 import { COMMANDS, matches } from "./commands";
+import { inContext, playInContext } from "./context";
 import { allNotesOff, letGo, noteOff, noteOfKey, noteOn, playHeld } from "./playing";
 
 function isTyping(target: EventTarget | null): boolean {
@@ -19,7 +20,10 @@ const isTicking = (target: EventTarget | null) =>
 function pressed(event: KeyboardEvent): boolean {
   if (event.code === "Space" && !event.ctrlKey && !event.metaKey && !event.altKey) {
     if (isTicking(event.target)) return false;
-    if (!event.repeat) void playHeld();
+    if (!event.repeat) {
+      if (inContext()) playInContext();
+      else void playHeld();
+    }
     return true;
   }
   const command = COMMANDS.find(({ keys }) => keys?.some((chord) => matches(event, chord)));

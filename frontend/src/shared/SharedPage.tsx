@@ -34,6 +34,7 @@ export function SharedPage() {
         {shared.error && <p role="alert">{shared.error.message}</p>}
         {shared.data?.note && <p className="max-w-[640px]">{shared.data.note}</p>}
         {shared.data?.release && <ReleaseSheet release={shared.data.release} base={base} />}
+        {shared.data?.tryout && <TryOutSheet tryout={shared.data.tryout} base={base} />}
         {shared.data && !shared.data.release && <SoundSheet shared={shared.data} base={base} />}
         {shared.data && (
           <p className="text-[12px] text-ink-2">
@@ -49,6 +50,7 @@ function titleOf(shared: Shared | undefined): string {
   if (!shared) return "A link";
   const heard = shared.sample ?? shared.sound;
   if (heard) return heard.name;
+  if (shared.tryout) return shared.tryout.name;
   return `Release ${String(shared.release?.["number"] ?? "")}`;
 }
 
@@ -135,6 +137,33 @@ function SoundSheet({ shared, base }: { shared: Shared; base: string }) {
           </pre>
         </section>
       )}
+    </>
+  );
+}
+
+type SharedTryOut = NonNullable<Shared["tryout"]>;
+
+/** A try-out: its mix to hear, and which parts are in it. */
+function TryOutSheet({ tryout, base }: { tryout: SharedTryOut; base: string }) {
+  const file = `${base}/tryout.wav`;
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-2">
+        <PlayButton url={file} words="Play the mix" />
+        <a href={file} download className={BUTTON}>
+          <Download size={14} aria-hidden /> WAV
+        </a>
+        <span className="figure ml-auto text-ink-2">
+          {lengthText(tryout.length_s)} · {tryout.tempo_bpm} bpm
+        </span>
+      </div>
+      <ul aria-label="Parts" className="rounded-card border border-line-strong bg-sheet px-3 py-1">
+        {tryout.parts.map((name, n) => (
+          <li key={`${n} ${name}`} className="border-b border-line py-1 last:border-0">
+            {name}
+          </li>
+        ))}
+      </ul>
     </>
   );
 }

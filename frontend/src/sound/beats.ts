@@ -1,4 +1,4 @@
-import type { Curve, CurvePoint, Sound } from "../api";
+import type { Curve, CurvePoint } from "../api";
 
 /** Times that are kept as beats: the seconds beside them follow the tempo. */
 
@@ -44,8 +44,9 @@ export function timePatch(
   return { [name]: seconds, in_beats: { ...kept, [name]: beats }, ...rest };
 }
 
-/** A sound whose times in beats are those at its tempo; the same where they are already. */
-export const withBeatTimes = (sound: Sound): Sound => timed(sound, 60 / sound.tempo_bpm);
+/** A document whose times in beats are those at its tempo; the same where they are already. */
+export const withBeatTimes = <Timed extends { tempo_bpm: number }>(document: Timed): Timed =>
+  timed(document, 60 / document.tempo_bpm);
 
 function timed<Node>(node: Node, beatS: number): Node {
   if (Array.isArray(node)) {

@@ -123,7 +123,7 @@ export {
   withoutBus,
   withoutSend,
 } from "./routes";
-export { beatsOf, timePatch } from "./beats";
+export { beatsOf, timePatch, withBeatTimes } from "./beats";
 export { beatsOfFive, withFiveNumber, type FiveTime } from "./fiveBeats";
 export { SOURCE_NAMES } from "../api/generated/kinds";
 export {

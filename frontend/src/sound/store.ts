@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { AuditionAnswer, Contribution, DetailsAnswer, Sound } from "../api";
+import type { AuditionAnswer, Contribution, DetailsAnswer, SavingState, Sound } from "../api";
 import type { TimeView } from "../ui";
 import type { PointAddress } from "./curveEdits";
 import type { LayerCurve } from "./curveRef";
@@ -33,13 +33,7 @@ interface Step {
   after: Sound;
 }
 
-export type SaveState =
-  | { kind: "saved" }
-  | { kind: "changed" }
-  | { kind: "saving" }
-  | { kind: "unsaved"; reason: string }
-  | { kind: "refused"; reason: string }
-  | { kind: "stale"; savedVersion: number; savedDocument: Sound };
+export type SaveState = SavingState<Sound>;
 
 export interface OpenedSound {
   id: number;

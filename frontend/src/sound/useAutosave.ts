@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { resultOf, api, ApiError, type Sound } from "../api";
+import { resultOf, api, failedSave, inTurn, type Sound } from "../api";
 import { useBench } from "./store";
 
 const PAUSE_MS = 500;
@@ -30,16 +30,8 @@ function keep(soundId: number, edits: KeptEdits): void {
   }
 }
 
-let saving: Promise<void> | null = null;
-
 /** Save the draft now, after any save under way; afterwards `save` in the store says how it went. */
-export async function saveNow(): Promise<void> {
-  while (saving) await saving;
-  saving = saveOnce().finally(() => {
-    saving = null;
-  });
-  await saving;
-}
+export const saveNow = inTurn(saveOnce);
 
 async function saveOnce(): Promise<void> {
   const { opened, document, version, save } = useBench.getState();
@@ -62,18 +54,8 @@ async function saveOnce(): Promise<void> {
     }));
     if (unchanged) forgetEdits(opened.id);
   } catch (error) {
-    if (still()) useBench.setState({ save: failed(error) });
+    if (still()) useBench.setState({ save: failedSave(error) });
   }
-}
-
-function failed(error: unknown) {
-  if (!(error instanceof ApiError)) throw error;
-  if (error.status === 409) {
-    const saved = error.problem?.details?.["saved"] as { version: number; document: Sound };
-    return { kind: "stale" as const, savedVersion: saved.version, savedDocument: saved.document };
-  }
-  const passing = error.status === 0 || error.status >= 500;
-  return { kind: passing ? ("unsaved" as const) : ("refused" as const), reason: error.message };
 }
 
 /** Save by itself within a second of a change, and again and again while the server can't. */

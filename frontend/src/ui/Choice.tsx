@@ -22,7 +22,7 @@ export function Choice<Value extends string>({
 }: Props<Value>) {
   const id = useId();
   return (
-    <div className={`grid gap-1 text-[12.5px] ${className}`}>
+    <div className={`grid min-w-0 gap-1 text-[12.5px] ${className}`}>
       <label htmlFor={id} className={hidden ? "sr-only" : ""}>
         {label}
       </label>
@@ -34,7 +34,7 @@ export function Choice<Value extends string>({
           const chosen = options.find(([one]) => one === event.target.value);
           if (chosen) onChange(chosen[0]);
         }}
-        className="h-8 rounded-control border border-line-strong bg-sheet px-2 text-[13px] disabled:opacity-50"
+        className="h-8 w-full min-w-0 rounded-control border border-line-strong bg-sheet px-2 text-[13px] disabled:opacity-50"
       >
         {options.map(([one, words]) => (
           <option key={one} value={one}>

@@ -53,6 +53,8 @@ export function formatValue(value: number, unit: Unit): string {
       return `${trimmed(value, 3)} beats`;
     case "octave":
       return `${signed(value, 2)} oct`;
+    case "m":
+      return `${trimmed(value, 1)} m`;
     case "":
       return trimmed(value, 3);
   }
@@ -80,6 +82,7 @@ const SUFFIXES: Record<Exclude<Unit, "note">, Record<string, number>> = {
   bpm: { "": 1, bpm: 1 },
   beat: { "": 1, beat: 1, beats: 1 },
   octave: { "": 1, oct: 1, st: 1 / 12 },
+  m: { "": 1, m: 1 },
   "": { "": 1 },
 };
 
@@ -95,6 +98,7 @@ const EXAMPLES: Record<Unit, string> = {
   bpm: "96",
   beat: "16 beats or 1/4",
   octave: "-2 oct",
+  m: "6 m",
   "": "1.5 or 8:1",
 };
 

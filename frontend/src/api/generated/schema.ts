@@ -972,6 +972,418 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tryouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All try-outs of the account's libraries, newest change first. */
+        get: operations["tryouts_list_tryouts_tryouts_get"];
+        put?: never;
+        /** Create a try-out from a document. */
+        post: operations["tryouts_new_tryout_tryouts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The stock patterns by which a try-out begins around a sound. */
+        get: operations["tryouts_stock_patterns_tryouts_patterns_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sounds/{sound_id}/tryouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a try-out around a sound by a stock pattern. */
+        post: operations["tryouts_begin_tryout_sounds__int_sound_id__tryouts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A try-out with its document. */
+        get: operations["tryouts_open_tryout_tryouts__int_tryout_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save the document; 409 with both versions where someone saved in between. */
+        put: operations["tryouts_save_tryout_tryouts__int_tryout_id__draft_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A copy of a try-out beside it. */
+        post: operations["tryouts_copy_tryout_tryouts__int_tryout_id__copies_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Move a try-out to another library. */
+        put: operations["tryouts_change_library_of_tryout_tryouts__int_tryout_id__library_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Put a try-out into the bin, or take it out. */
+        put: operations["tryouts_bin_one_tryout_tryouts__int_tryout_id__bin_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Render one round and answer with its measures and pictures. A newer request of the same
+         * @description stream ends this one with 409.
+         */
+        post: operations["tryout_figures_mix_figures_mix_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/overlap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where two parts cover each other. */
+        post: operations["tryout_figures_overlap_of_parts_overlap_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/levels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Levels at which one hit of each part is as loud as the middle one is now. */
+        post: operations["tryout_figures_matched_levels_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/game": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A run of a variation group, triggered as the try-out's game test says. */
+        post: operations["tryout_figures_game_run_game_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The mix as one audio file. */
+        get: operations["tryout_files_mix_file_tryouts__int_tryout_id__mix_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}/stems.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The mix, each part by itself, and the hits as MIDI, as one archive. */
+        get: operations["tryout_files_stem_files_tryouts__int_tryout_id__stems_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}/kit.zip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The parts as a kit: an SFZ instrument with its samples, and the hits as MIDI. */
+        get: operations["tryout_files_kit_files_tryouts__int_tryout_id__kit_zip_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}/midi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The hits as a MIDI file, a track for each part. */
+        get: operations["tryout_files_midi_file_tryouts__int_tryout_id__midi_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/midi": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The hits of a MIDI file, track by track, for parts of a try-out. */
+        post: operations["tryout_files_read_midi_tryouts_midi_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The try-out as one file with the sounds and samples that it uses. */
+        get: operations["tryout_files_tryout_file_tryouts__int_tryout_id__file_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/tryouts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A try-out from its file; its sounds and samples come into the library. */
+        post: operations["tryout_files_import_tryout_file_libraries__int_library_id__tryouts_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}/mixes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Render the mix at final quality and keep it as a sample, with all that made it. */
+        post: operations["tryout_files_keep_as_sample_tryouts__int_tryout_id__mixes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/samples/{sample_id}/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The try-out and the parts that made a sample, where it is a kept mix. */
+        get: operations["tryout_files_made_of_samples__int_sample_id__mix_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is heard in one round, and when; nothing is rendered for it. */
+        post: operations["tryouts_played_plan_plan_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/hits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One hit as float WAV at 48 kHz. */
+        post: operations["tryouts_played_play_placed_hit_hits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/beds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A bed for one round, stretched where it follows the tempo, as float WAV at 48 kHz. */
+        post: operations["tryouts_played_play_bed_beds_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports": {
         parameters: {
             query?: never;
@@ -1051,6 +1463,23 @@ export interface paths {
         put?: never;
         /** A link that opens a sound, as it is then, without an account. */
         post: operations["links_link_sound_sounds__int_sound_id__links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tryouts/{tryout_id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link that plays a try-out, as it is then, without an account. */
+        post: operations["links_link_tryout_tryouts__int_tryout_id__links_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1288,6 +1717,23 @@ export interface paths {
         };
         /** One hit of a shared sound as float WAV at 48 kHz. */
         get: operations["shared_shared_sound__string_secret__sound_wav_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shared/{secret}/tryout.wav": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The mix of a shared try-out as float WAV at 48 kHz. */
+        get: operations["shared_shared_tryout__string_secret__tryout_wav_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3760,6 +4206,601 @@ export interface components {
             /** Samples */
             samples: components["schemas"]["SampleBody"][];
         };
+        /** TryOutList */
+        TryOutList: {
+            /** Tryouts */
+            tryouts: components["schemas"]["TryOutBody"][];
+        };
+        /**
+         * TryOutBody
+         * @description A try-out in a list, with the sounds whose drafts it plays.
+         */
+        TryOutBody: {
+            /** Id */
+            id: number;
+            /** Sound Ids */
+            sound_ids: number[];
+            /** Name */
+            name: string;
+            /** Library Id */
+            library_id: number;
+            /** Library Name */
+            library_name: string;
+            /** Changed */
+            changed: string;
+            /** Deleted */
+            deleted: boolean;
+        };
+        /** PatternsBody */
+        PatternsBody: {
+            /** Patterns */
+            patterns: components["schemas"]["PatternBody"][];
+        };
+        /** PatternBody */
+        PatternBody: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Tempo Bpm */
+            tempo_bpm: number;
+            /** Beats */
+            beats: number;
+        };
+        /**
+         * TryOutDraftBody
+         * @description A try-out with its document; a save names ``version`` as the one it started from.
+         */
+        TryOutDraftBody: {
+            /** Id */
+            id: number;
+            /** Sound Ids */
+            sound_ids: number[];
+            /** Name */
+            name: string;
+            /** Library Id */
+            library_id: number;
+            /** Library Name */
+            library_name: string;
+            /** Changed */
+            changed: string;
+            /** Deleted */
+            deleted: boolean;
+            /** Version */
+            version: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** NewTryOutRequest */
+        NewTryOutRequest: {
+            /** Library Id */
+            library_id: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** BeginRequest */
+        BeginRequest: {
+            /** Pattern */
+            pattern: string;
+        };
+        /** TryOutDraftRequest */
+        TryOutDraftRequest: {
+            /** Base Version */
+            base_version: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** TryOutMoveRequest */
+        TryOutMoveRequest: {
+            /** Library Id */
+            library_id: number;
+        };
+        /** TryOutBinRequest */
+        TryOutBinRequest: {
+            /** Binned */
+            binned: boolean;
+        };
+        /**
+         * MixBody
+         * @description Figures of one round with what rings on after it; ``missing`` says by part why it is
+         *     silent.
+         */
+        MixBody: {
+            measures: components["schemas"]["MeasuresBody"] | null;
+            outline: components["schemas"]["OutlineBody"];
+            spectrogram: components["schemas"]["SpectrogramBody"];
+            /** Length S */
+            length_s: number;
+            /** Missing */
+            missing: {
+                [key: string]: string;
+            };
+        };
+        /** MixRequest */
+        MixRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Drafts */
+            drafts?: components["schemas"]["DraftSound"][];
+            /**
+             * Round Number
+             * @default 0
+             */
+            round_number: number;
+            /**
+             * Stream
+             * @default
+             */
+            stream: string;
+        };
+        /**
+         * DraftSound
+         * @description A sound that is being edited and not saved yet.
+         */
+        DraftSound: {
+            /** Sound Id */
+            sound_id: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * OverlapBody
+         * @description ``judged`` is null where one of the two is silent.
+         */
+        OverlapBody: {
+            judged: components["schemas"]["JudgedBody"] | null;
+        };
+        /**
+         * JudgedBody
+         * @description Levels (bands, steps of 5 ms) of both parts where hits of them lie nearest to each other,
+         *     what covers what, what the sum of their lows loses, and offers.
+         */
+        JudgedBody: {
+            meeting: components["schemas"]["MeetingBody"];
+            /** Bands Hz */
+            bands_hz: number[];
+            /** First Db */
+            first_db: number[][];
+            /** Second Db */
+            second_db: number[][];
+            /** Covered */
+            covered: number[][];
+            /** Amount Db */
+            amount_db: number;
+            /** Hidden Db */
+            hidden_db: number;
+            /** Stretches */
+            stretches: components["schemas"]["StretchBody"][];
+            together: components["schemas"]["TogetherBody"];
+            /** Offers */
+            offers: components["schemas"]["OfferBody"][];
+            tuning: components["schemas"]["TuningBody"] | null;
+        };
+        /** MeetingBody */
+        MeetingBody: {
+            /** From S */
+            from_s: number;
+            /** First S */
+            first_s: number;
+            /** Second S */
+            second_s: number;
+            /** Until S */
+            until_s: number;
+        };
+        /** OfferBody */
+        OfferBody: {
+            /** Kind */
+            kind: string;
+            /** Value */
+            value: number;
+            /** Before Db */
+            before_db: number;
+            /** After Db */
+            after_db: number;
+        };
+        /** StretchBody */
+        StretchBody: {
+            /** From Hz */
+            from_hz: number;
+            /** To Hz */
+            to_hz: number;
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /** Share */
+            share: number;
+        };
+        /** TogetherBody */
+        TogetherBody: {
+            /** Sum Db */
+            sum_db: number;
+            /** Inverted Db */
+            inverted_db: number;
+            /** Shift S */
+            shift_s: number;
+            /** Shifted Db */
+            shifted_db: number;
+        };
+        /** TuningBody */
+        TuningBody: {
+            /** First Hz */
+            first_hz: number;
+            /** Second Hz */
+            second_hz: number;
+            /** Semitones */
+            semitones: number;
+            /** To Hz */
+            to_hz: number;
+        };
+        /** OverlapRequest */
+        OverlapRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Drafts */
+            drafts?: components["schemas"]["DraftSound"][];
+            /** First */
+            first: string;
+            /**
+             * Second
+             * @description The part that gives way
+             */
+            second: string;
+            /**
+             * Whole
+             * @description The whole hit instead of its first 50 ms
+             * @default false
+             */
+            whole: boolean;
+            /**
+             * Plain
+             * @description Ducking left out
+             * @default true
+             */
+            plain: boolean;
+            /**
+             * Stream
+             * @default
+             */
+            stream: string;
+        };
+        /**
+         * LevelsBody
+         * @description By part, the level in dB at which all are equally loud.
+         */
+        LevelsBody: {
+            /** Levels */
+            levels: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * TryOutRequest
+         * @description A try-out as it is on the page, with sounds that are being edited.
+         */
+        TryOutRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Drafts */
+            drafts?: components["schemas"]["DraftSound"][];
+        };
+        /**
+         * RunBody
+         * @description A run of hits as a game would trigger them, and what is heard of neighbours.
+         */
+        RunBody: {
+            /** Triggers */
+            triggers: components["schemas"]["TriggerBody"][];
+            /** Distances */
+            distances: number[];
+            /** Alike */
+            alike: components["schemas"]["PairBody"][];
+            /** Below */
+            below: number;
+            /** Soonest Repeat */
+            soonest_repeat: number | null;
+            /** Median Repeat */
+            median_repeat: number | null;
+            /** Soonest Repeat S */
+            soonest_repeat_s: number | null;
+            /** Variations */
+            variations: number;
+            /** Apart Count */
+            apart_count: number;
+            /** Needed */
+            needed: number | null;
+            /** Distance Gain Db */
+            distance_gain_db: number;
+            /** High Cut Hz */
+            high_cut_hz: number;
+        };
+        /** PairBody */
+        PairBody: {
+            /** First */
+            first: string;
+            /** Second */
+            second: string;
+            /** Times */
+            times: number;
+            /** Distance */
+            distance: number;
+        };
+        /** TriggerBody */
+        TriggerBody: {
+            /** At S */
+            at_s: number;
+            /** Variation */
+            variation: number;
+            /** Sample */
+            sample: number;
+            /** Name */
+            name: string;
+            /** Pitch Semitones */
+            pitch_semitones: number;
+            /** Gain Db */
+            gain_db: number;
+        };
+        /** GameRequest */
+        GameRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Drafts */
+            drafts?: components["schemas"]["DraftSound"][];
+            /**
+             * Run
+             * @description Another number, another run
+             * @default 1
+             */
+            run: number;
+            /**
+             * Count
+             * @default 200
+             */
+            count: number;
+        };
+        /** MidiTracksBody */
+        MidiTracksBody: {
+            /** Tracks */
+            tracks: components["schemas"]["MidiTrackBody"][];
+        };
+        /**
+         * MidiTrackBody
+         * @description A track of a MIDI file: its hits as a part has them.
+         */
+        MidiTrackBody: {
+            /** Name */
+            name: string;
+            /** Hits */
+            hits: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** ImportedTryOutBody */
+        ImportedTryOutBody: {
+            /** Tryout Id */
+            tryout_id: number;
+        };
+        /** KeptMixBody */
+        KeptMixBody: {
+            sample: components["schemas"]["SampleBody"];
+            /** Version */
+            version: number;
+        };
+        /** KeepMixRequest */
+        KeepMixRequest: {
+            /** Base Version */
+            base_version: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Library Id */
+            library_id: number;
+            /** Name */
+            name: string;
+            /**
+             * Sample Rate
+             * @default 48000
+             * @enum {integer}
+             */
+            sample_rate: 44100 | 48000 | 88200 | 96000 | 192000;
+        };
+        /**
+         * MadeOfBody
+         * @description What a kept mix was made of; null for other samples.
+         */
+        MadeOfBody: {
+            /**
+             * Tryout Id
+             * @default null
+             */
+            tryout_id: number | null;
+            /**
+             * Tryout Name
+             * @default
+             */
+            tryout_name: string;
+            /** Parts */
+            parts?: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * PlanBody
+         * @description A round: its hits in order of time, gains, sources. ``varies``: rounds differ.
+         */
+        PlanBody: {
+            /** Events */
+            events: components["schemas"]["EventBody"][];
+            /** Ducks */
+            ducks: components["schemas"]["DuckBody"][];
+            /** Sources */
+            sources: components["schemas"]["SourceBody"][];
+            /** Varies */
+            varies: boolean;
+            /** Length S */
+            length_s: number;
+        };
+        /**
+         * DuckBody
+         * @description How far a part is pulled down by one duck, in dB, with straight lines between the points.
+         */
+        DuckBody: {
+            /** Part */
+            part: string;
+            /** By */
+            by: string;
+            /** Points */
+            points: components["schemas"]["DuckPointBody"][];
+        };
+        /** DuckPointBody */
+        DuckPointBody: {
+            /** At S */
+            at_s: number;
+            /** Gain Db */
+            gain_db: number;
+        };
+        /**
+         * EventBody
+         * @description A hit as it is heard in a round.
+         */
+        EventBody: {
+            /** Part */
+            part: string;
+            /** Hit */
+            hit: number;
+            /** At S */
+            at_s: number;
+            /** Notes */
+            notes: number[];
+            /** Velocity */
+            velocity: number;
+            /** Hold S */
+            hold_s: number | null;
+            /** Macros */
+            macros: {
+                [key: string]: number;
+            };
+            /** Sample */
+            sample: number | null;
+            /** Until S */
+            until_s: number | null;
+        };
+        /**
+         * SourceBody
+         * @description What a part plays: its name, and ``key`` that changes where its audio does; ``missing`` says
+         *     why it is silent.
+         */
+        SourceBody: {
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** About */
+            about: string;
+            /** Key */
+            key: string;
+            /** Missing */
+            missing: string;
+            /**
+             * Own Note
+             * @default null
+             */
+            own_note: number | null;
+            /**
+             * Length S
+             * @default null
+             */
+            length_s: number | null;
+        };
+        /** PlanRequest */
+        PlanRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /** Drafts */
+            drafts?: components["schemas"]["DraftSound"][];
+            /**
+             * Round Number
+             * @default 0
+             */
+            round_number: number;
+        };
+        /**
+         * HitRequest
+         * @description One hit of a part: of its sound at the tempo, or of a sample, which is given as it is.
+         */
+        HitRequest: {
+            /** Plays */
+            plays: {
+                [key: string]: unknown;
+            };
+            /**
+             * Tempo Bpm
+             * @default 120
+             */
+            tempo_bpm: number;
+            /** Notes */
+            notes?: number[];
+            /**
+             * Velocity
+             * @default 100
+             */
+            velocity: number;
+            /**
+             * Hold S
+             * @default null
+             */
+            hold_s: number | null;
+            /** Macros */
+            macros?: {
+                [key: string]: number;
+            };
+            /**
+             * Sample
+             * @description Which one of a group
+             * @default null
+             */
+            sample: number | null;
+            /**
+             * Draft
+             * @description The sound as it is being edited
+             * @default null
+             */
+            draft: {
+                [key: string]: unknown;
+            } | null;
+        };
+        /** BedRequest */
+        BedRequest: {
+            /** Plays */
+            plays: {
+                [key: string]: unknown;
+            };
+            /** Tempo Bpm */
+            tempo_bpm: number;
+            /** Length S */
+            length_s: number;
+        };
         /**
          * PlannedBody
          * @description Where the archive can be fetched for a while, and the names that its files will have.
@@ -3832,6 +4873,8 @@ export interface components {
             sample_id: number | null;
             /** Sound Id */
             sound_id: number | null;
+            /** Tryout Id */
+            tryout_id: number | null;
             /** Note */
             note: string;
             /** Expires */
@@ -3914,6 +4957,11 @@ export interface components {
              * @default null
              */
             sample_ids: number[] | null;
+            /**
+             * Demos
+             * @description Try-outs whose mixes are released too
+             */
+            demos?: number[];
         };
         /**
          * ChangesBody
@@ -3949,8 +4997,8 @@ export interface components {
         };
         /**
          * SharedBody
-         * @description What the link opens: the manifest of a release, or a sample or sound with its recipe and
-         *     document.
+         * @description What the link opens: the manifest of a release, a sample or sound with its recipe and
+         *     document, or a try-out.
          */
         SharedBody: {
             /** Kind */
@@ -3972,6 +5020,8 @@ export interface components {
             sample: components["schemas"]["SampleBody"] | null;
             /** @default null */
             sound: components["schemas"]["SharedSound"] | null;
+            /** @default null */
+            tryout: components["schemas"]["SharedTryOut"] | null;
             /**
              * Recipe
              * @default
@@ -4003,6 +5053,20 @@ export interface components {
             /** Note */
             note: string | null;
             outline: components["schemas"]["OutlineBody"];
+        };
+        /**
+         * SharedTryOut
+         * @description A try-out as it is now: heard as its mix.
+         */
+        SharedTryOut: {
+            /** Name */
+            name: string;
+            /** Tempo Bpm */
+            tempo_bpm: number;
+            /** Length S */
+            length_s: number;
+            /** Parts */
+            parts: string[];
         };
         /** PeopleBody */
         PeopleBody: {
@@ -7181,6 +8245,914 @@ export interface operations {
             };
         };
     };
+    tryouts_list_tryouts_tryouts_get: {
+        parameters: {
+            query?: {
+                binned?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryOutList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryouts_new_tryout_tryouts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewTryOutRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryOutDraftBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryouts_stock_patterns_tryouts_patterns_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatternsBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryouts_begin_tryout_sounds__int_sound_id__tryouts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryOutDraftBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryouts_open_tryout_tryouts__int_tryout_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryOutDraftBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryouts_save_tryout_tryouts__int_tryout_id__draft_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryOutDraftRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryOutDraftBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryouts_copy_tryout_tryouts__int_tryout_id__copies_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryOutDraftBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryouts_change_library_of_tryout_tryouts__int_tryout_id__library_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryOutMoveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TryOutDraftBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryouts_bin_one_tryout_tryouts__int_tryout_id__bin_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryOutBinRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryout_figures_mix_figures_mix_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MixRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MixBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryout_figures_overlap_of_parts_overlap_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverlapRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OverlapBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryout_figures_matched_levels_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryOutRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevelsBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryout_figures_game_run_game_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GameRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryout_files_mix_file_tryouts__int_tryout_id__mix_get: {
+        parameters: {
+            query?: {
+                file_format?: "wav16" | "wav24" | "wav32" | "flac16" | "flac24";
+                sample_rate?: 44100 | 48000 | 88200 | 96000 | 192000;
+                dither?: boolean;
+            };
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryout_files_stem_files_tryouts__int_tryout_id__stems_zip_get: {
+        parameters: {
+            query?: {
+                file_format?: "wav16" | "wav24" | "wav32" | "flac16" | "flac24";
+                sample_rate?: 44100 | 48000 | 88200 | 96000 | 192000;
+                dither?: boolean;
+            };
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryout_files_kit_files_tryouts__int_tryout_id__kit_zip_get: {
+        parameters: {
+            query?: {
+                file_format?: "wav16" | "wav24" | "wav32" | "flac16" | "flac24";
+                sample_rate?: 44100 | 48000 | 88200 | 96000 | 192000;
+                dither?: boolean;
+            };
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryout_files_midi_file_tryouts__int_tryout_id__midi_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryout_files_read_midi_tryouts_midi_post: {
+        parameters: {
+            query?: {
+                tempo_bpm?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MidiTracksBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryout_files_tryout_file_tryouts__int_tryout_id__file_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryout_files_import_tryout_file_libraries__int_library_id__tryouts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileForm"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportedTryOutBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryout_files_keep_as_sample_tryouts__int_tryout_id__mixes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepMixRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMixBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryout_files_made_of_samples__int_sample_id__mix_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeOfBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    tryouts_played_plan_plan_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryouts_played_play_placed_hit_hits_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HitRequest"];
+            };
+        };
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    tryouts_played_play_bed_beds_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BedRequest"];
+            };
+        };
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     plan_export: {
         parameters: {
             query?: never;
@@ -7384,6 +9356,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    links_link_tryout_tryouts__int_tryout_id__links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                tryout_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ShareRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LinkBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };
@@ -7922,6 +9947,37 @@ export interface operations {
         };
     };
     shared_shared_sound__string_secret__sound_wav_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                secret: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    shared_shared_tryout__string_secret__tryout_wav_get: {
         parameters: {
             query?: never;
             header?: never;

@@ -152,6 +152,12 @@ export const COMMANDS: Command[] = [
   { name: "Keys an octave up", keys: ["x"], words: null, run: () => shiftOctave(1) },
   { name: "Toggle listen on change", words: "silent mute", run: toggleListen },
   {
+    name: "In context, and back",
+    keys: ["c"],
+    words: "try-out loop together beside others",
+    run: () => window.dispatchEvent(new CustomEvent("nest-crate:context")),
+  },
+  {
     name: "Output and meters",
     words: "main level correlation",
     run: () => select({ kind: "main" }),

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Declarations, Sound } from "../../api";
 import { usePlayer } from "../../audio";
 import { Button, useTitle } from "../../ui";
+import { ContextButton, inContext, playInContext } from "../context";
 import { StarterMenu } from "./StarterMenu";
 import { HeaderMenu } from "./HeaderMenu";
 import { HitFields, playBench } from "../playing";
@@ -31,11 +32,12 @@ export function Header({ declarations }: { declarations: Declarations }) {
       <Button
         look="ink"
         className="tight:order-1"
-        onClick={() => void playBench()}
+        onClick={() => (inContext() ? playInContext() : void playBench())}
         title="Play (Space)"
       >
         <Play size={14} aria-hidden /> Play
       </Button>
+      <ContextButton />
       <Button
         look="quiet"
         className="px-2 tight:order-1"
@@ -84,8 +86,8 @@ export function Header({ declarations }: { declarations: Declarations }) {
       >
         <HistoryIcon size={15} aria-hidden />
       </Button>
-      <Button onClick={newSound.make} disabled={newSound.busy} className="-mr-1">
-        <Plus size={15} aria-hidden /> <span className="max-xl:sr-only">New sound</span>
+      <Button onClick={newSound.make} disabled={newSound.busy} title="New sound" className="-mr-1">
+        <Plus size={15} aria-hidden /> <span className="max-[1500px]:sr-only">New sound</span>
       </Button>
       <StarterMenu onChoose={newSound.makeFrom} />
       <HeaderMenu />

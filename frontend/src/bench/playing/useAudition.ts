@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { ApiError, type Sound } from "../../api";
 import { play } from "../../audio";
+import { useLoop } from "../../loop";
 import { holdsShown } from "./lookClosely";
 import { requestAudition } from "./requestAudition";
 import { needsLoudness, playbackGainDb, stepName, useBench } from "../../sound";
@@ -152,7 +153,9 @@ export function useAudition(): void {
       const at = listenAt !== null && stepName(document, listenAt) !== null ? listenAt : null;
       if (at !== listenAt) useBench.setState({ listenAt: null });
       const quality = gesture ? "draft" : "final";
-      auditioner.ask({ document, quality, listen: listen && !first, at, dry: effectsOff });
+      // While the loop plays, what is edited is heard in it.
+      const aloud = listen && !first && !useLoop.getState().playing;
+      auditioner.ask({ document, quality, listen: aloud, at, dry: effectsOff });
       first = false;
     };
     look();

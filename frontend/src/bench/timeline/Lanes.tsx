@@ -10,11 +10,12 @@ import { Lane } from "./Lane";
 import { MoverLane } from "./MoverLane";
 import { ReferenceRow } from "../reference";
 import { ResultRow } from "./ResultRow";
+import type { Others } from "./OthersBehind";
 import { Ruler } from "./Ruler";
 import { shownView, useTimeline } from "./useTimeline";
 
 /** Everything that happens in time, on the one ruler. */
-export function Lanes() {
+export function Lanes({ others }: { others: Others | null }) {
   const { ref, width, height } = useSize<HTMLElement>();
   const scale = useTimeline(Math.max(0, width - LABEL_WIDTH));
   const layers = useBench((state) => state.document?.layers ?? NONE);
@@ -33,7 +34,7 @@ export function Lanes() {
     >
       <Ruler scale={scale} />
       <div className="min-h-0 flex-1 overflow-x-hidden overflow-y-auto">
-        <ResultRow scale={scale} />
+        <ResultRow scale={scale} others={others} />
         <ReferenceRow scale={scale} />
         {layers.map((layer, index) => (
           <Lane key={layer.id} layer={layer} number={index + 1} scale={scale} height={laneHeight} />

@@ -19,11 +19,12 @@ import { chainPlaces, listenAt, stepName, useBench } from "../../sound";
 import { LABEL_WIDTH } from "../parts";
 import { LaneTraces } from "./LaneTraces";
 import { GainOnRuler } from "./GainOnRuler";
+import { OthersBehind, type Others } from "./OthersBehind";
 
 const HEIGHT = 134;
 
 /** Waveform over spectrogram of what is heard, and its figures. */
-export function ResultRow({ scale }: { scale: TimeScale }) {
+export function ResultRow({ scale, others }: { scale: TimeScale; others: Others | null }) {
   const audition = useBench((state) => state.audition);
   const problem = useBench((state) => state.auditionProblem);
   const rendering = useBench((state) => state.rendering);
@@ -44,6 +45,7 @@ export function ResultRow({ scale }: { scale: TimeScale }) {
       </div>
       <div className="relative min-w-0 flex-1 overflow-hidden">
         {audition && <Picture audition={audition} scale={scale} />}
+        {others && <OthersBehind others={others} scale={scale} height={HEIGHT} />}
         <BehindTheLayers scale={scale} />
         <GainOnRuler scale={scale} height={HEIGHT} />
         <Playhead scale={scale} />

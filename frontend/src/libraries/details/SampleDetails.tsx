@@ -9,6 +9,7 @@ import { CommentsLeaf } from "./CommentsLeaf";
 import { FiguresLeaf } from "./FiguresLeaf";
 import { HistoryLeaf } from "./HistoryLeaf";
 import { HeardWave } from "./HeardWave";
+import { MadeOf } from "./MadeOf";
 
 const LEAVES = ["About", "Figures", "Comments", "History"] as const;
 
@@ -87,6 +88,7 @@ export function SampleDetails({ sample, library }: Props) {
           </button>
         </p>
       )}
+      {sample.sound_id === null && <MadeOf sampleId={sample.id} />}
       <div className="my-3">
         <Leaves label="Sample" leaves={LEAVES} chosen={leaf} onChoose={setLeaf} wide />
       </div>

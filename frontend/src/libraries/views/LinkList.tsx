@@ -35,7 +35,7 @@ export function LinkList({ libraryId, mayKeep }: { libraryId: number; mayKeep: b
         {shown.map((link) => (
           <FactRow
             key={link.id}
-            title={`to a ${link.release_id !== null ? "release" : link.sound_id !== null ? "sound" : "sample"}${link.note && ` · ${link.note}`}`}
+            title={`to a ${link.release_id !== null ? "release" : link.sound_id !== null ? "sound" : link.tryout_id !== null ? "try-out" : "sample"}${link.note && ` · ${link.note}`}`}
             facts={
               link.revoked
                 ? `ended: ${link.ended_because}`

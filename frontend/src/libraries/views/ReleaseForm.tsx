@@ -3,6 +3,9 @@ import { type FormEvent, useState } from "react";
 import { fieldProblem, errorText, resultOf, api, useWork } from "../../api";
 import { Button, Choice, ProgressLine, TextField } from "../../ui";
 import { useSelection } from "../common";
+import { DemoChoice } from "./DemoChoice";
+
+const TEMPLATE = "{category}/{name}";
 
 interface Props {
   libraryId: number;
@@ -21,13 +24,14 @@ export function ReleaseForm({ libraryId, suggested, empty }: Props) {
   const marked = useSelection((state) => state.marked);
   const [which, setWhich] = useState<"approved" | "marked">("approved");
   const chosen = which === "marked" && marked.length > 0 ? marked : null;
+  const [demos, setDemos] = useState<number[]>([]);
   const { progress, run, stop } = useWork();
   const make = async (event: FormEvent) => {
     event.preventDefault();
     setBusy(true);
     try {
       const params = { path: { library_id: libraryId } };
-      const body = { number, note, template: "{category}/{name}", sample_ids: chosen };
+      const body = { number, note, template: TEMPLATE, sample_ids: chosen, demos };
       await run((headers) =>
         resultOf(api.POST("/api/libraries/{library_id}/releases", { params, body, headers })),
       );
@@ -77,6 +81,7 @@ export function ReleaseForm({ libraryId, suggested, empty }: Props) {
           {busy ? "Making…" : "Release"}
         </Button>
       </div>
+      <DemoChoice libraryId={libraryId} chosen={demos} onChange={setDemos} />
       {chosen && (
         <p className="mt-1 text-[12px] text-ink-2">
           It will contain only the selected samples; everything else from the last release is left

@@ -1,0 +1,99 @@
+import { useEffect, useMemo, useState } from "react";
+import {
+  changeLoop,
+  holdBack,
+  stopLoop,
+  useContext,
+  useMixFigures,
+  useTryOut,
+  useTryOutAutosave,
+  withSoundInContext,
+  partInHand,
+  planOf,
+  type Heard,
+} from "../../loop";
+import { useBench } from "../../sound";
+
+/** What is heard in context; null while it is off or nothing is chosen. */
+function useHeardInContext(): Heard | null {
+  const { on, othersDb, inPlaceOf } = useContext();
+  const tryout = useTryOut((state) => state.tried?.document ?? state.document);
+  const sound = useBench((state) => state.document);
+  const soundId = useBench((state) => state.opened?.id ?? null);
+  const name = sound?.name ?? "";
+  // It stays the same while only the sound is edited, so that its plan is not asked for again.
+  const document = useMemo(() => {
+    if (!on || !tryout || soundId === null) return null;
+    return { ...withSoundInContext(tryout, { soundId, name, othersDb, inPlaceOf }), loop: true };
+  }, [on, tryout, soundId, name, othersDb, inPlaceOf]);
+  return useMemo(() => {
+    if (!document || !sound || soundId === null) return null;
+    return { document, drafts: new Map([[soundId, sound]]) };
+  }, [document, sound, soundId]);
+}
+
+/** Keeps the loop current with the Bench: every edit is heard from the next hit on. */
+export function useContextLoop(): Heard | null {
+  const heard = useHeardInContext();
+  useTryOutAutosave();
+  const mix = useMixFigures(heard, "context");
+  const peakDb = mix.figures?.measures?.true_peak_db ?? 0;
+  useEffect(() => holdBack(peakDb), [peakDb]);
+  useEffect(() => {
+    if (heard) void changeLoop(heard);
+  }, [heard]);
+  // The Bench leaves nothing playing behind.
+  useEffect(
+    () => () => {
+      stopLoop();
+      // The try-out stays in the store: a save of it may still be under way.
+      useContext.setState({ on: false, othersDb: 0, inPlaceOf: null });
+    },
+    [],
+  );
+  return heard;
+}
+
+/** What the other parts play while the sound is heard; null where there is nothing. */
+export function useOthers(heard: Heard | null) {
+  const soundId = useBench((state) => state.opened?.id ?? 0);
+  const inPlaceOf = useContext((state) => state.inPlaceOf);
+  const tryout = heard?.document ?? null;
+  const own = tryout ? (partInHand(tryout, soundId, inPlaceOf)?.id ?? null) : null;
+  const others = useOthersHeard(heard, own);
+  const mix = useMixFigures(others, "others");
+  const [fromS, setFromS] = useState(0);
+  useEffect(() => {
+    if (!tryout || own === null) return;
+    let wanted = true;
+    planOf(tryout).then(
+      (plan) => {
+        if (wanted) setFromS(plan.events.find(({ part }) => part === own)?.at_s ?? 0);
+      },
+      () => undefined,
+    );
+    return () => {
+      wanted = false;
+    };
+  }, [tryout, own]);
+  if (!heard || !mix.figures) return null;
+  return { outline: mix.figures.outline, lengthS: mix.figures.length_s, fromS };
+}
+
+/** The try-out without the sound; it stays the same while only the sound is edited. */
+function useOthersHeard(heard: Heard | null, own: string | null): Heard | null {
+  const document = heard?.document ?? null;
+  const text = useMemo(() => {
+    if (!document || own === null) return null;
+    // What the sound pulls down is still pulled down by its hits.
+    const parts = document.parts.map((part) =>
+      part.id === own ? { ...part, mute: true, solo: false } : part,
+    );
+    return JSON.stringify({ ...document, parts });
+  }, [document, own]);
+  return useMemo(
+    () =>
+      text === null ? null : { document: JSON.parse(text) as Heard["document"], drafts: new Map() },
+    [text],
+  );
+}

@@ -1,0 +1,55 @@
+import { useEffect } from "react";
+import { api, failedSave, inTurn, resultOf } from "../api";
+import { useTryOut } from "./store";
+
+const PAUSE_MS = 500;
+const RETRY_MS = 2000;
+
+/** Save now, after any save under way; the store says how it went. */
+export const saveTryOut = inTurn(saveOnce);
+
+async function saveOnce(): Promise<void> {
+  const { opened, document, version, save } = useTryOut.getState();
+  if (!opened?.editable || !document || save.kind === "saved" || save.kind === "stale") return;
+  useTryOut.setState({ save: { kind: "saving" } });
+  const still = () => useTryOut.getState().opened?.id === opened.id;
+  try {
+    const params = { path: { tryout_id: opened.id } };
+    const body = { base_version: version, document: { ...document } };
+    const saved = await resultOf(api.PUT("/api/tryouts/{tryout_id}/draft", { params, body }));
+    if (!still()) return;
+    const unchanged = useTryOut.getState().document === document;
+    useTryOut.setState({
+      version: saved.version,
+      save: { kind: unchanged ? "saved" : "changed" },
+    });
+  } catch (error) {
+    if (still()) useTryOut.setState({ save: failedSave(error) });
+  }
+}
+
+/** Save by itself within a second of a change, and again while the server can't. */
+export function useTryOutAutosave(): void {
+  useEffect(() => {
+    let timer: number | undefined;
+    const later = (pause: number) => {
+      window.clearTimeout(timer);
+      timer = window.setTimeout(() => void saveTryOut(), pause);
+    };
+    const leave = useTryOut.subscribe((state, before) => {
+      if (state.save === before.save && state.document === before.document) return;
+      if (state.save.kind === "changed") later(PAUSE_MS);
+      if (state.save.kind === "unsaved") later(RETRY_MS);
+    });
+    const leaving = () => {
+      if (useTryOut.getState().save.kind === "changed") void saveTryOut();
+    };
+    window.addEventListener("pagehide", leaving);
+    return () => {
+      leave();
+      window.clearTimeout(timer);
+      window.removeEventListener("pagehide", leaving);
+      leaving();
+    };
+  }, []);
+}

@@ -1,0 +1,1 @@
+export { OverlapPanel } from "./OverlapPanel";

@@ -1,0 +1,1 @@
+export { TryOutPage } from "./TryOutPage";
