@@ -10,7 +10,7 @@ from playwright.sync_api import Browser, Error, Page, expect, sync_playwright
 from tests.program import Running, demo_data, start_program, stop_program
 
 # Several browsers and databases share two processors.
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=45_000)
 
 CHROMIUM = [
     "--no-sandbox",

@@ -56,6 +56,29 @@ class TestAccessibility:
         page.get_by_label("Select Filter").click()
         assert violations(page) == []
 
+    def test_of_try_out_and_of_the_bench_in_context(self, page):
+        page.goto("/tryout")
+        page.get_by_role("link", name="Moth house").click()
+        expect(page.get_by_text(re.compile("LUFS"))).to_be_visible()
+        page.get_by_role("button", name="Game test").click()
+        expect(page.get_by_text("Neighbours heard")).to_be_visible()
+        assert violations(page) == []
+        page.get_by_role("button", name="Kit", exact=True).click()
+        page.get_by_role("tab", name="Hit").click()
+        assert violations(page) == []
+        page.get_by_role("tab", name="Overlap").click()
+        expect(page.get_by_text("Ways out, heard before they are taken")).to_be_visible()
+        assert violations(page, "[aria-label=Inspector]") == []
+        page.get_by_role("link", name="All try-outs").click()
+        expect(page.get_by_role("button", name="New try-out")).to_be_visible()
+        assert violations(page) == []
+        bench.open_sound(page, "Kiln door kick")
+        page.get_by_role("button", name="In context").click()
+        strip = page.get_by_role("region", name="In context")
+        strip.get_by_role("button", name="Overlap").click()
+        expect(page.get_by_text("Ways out, heard before they are taken")).to_be_visible()
+        assert violations(page) == []
+
     def test_of_drawn_partials(self, page):
         bench.open_sound(page, "Brass gear tick")
         page.get_by_label("Waveform from").select_option("partials")
