@@ -3,9 +3,11 @@
 import json
 import os
 import signal
+import subprocess
+import sys
 import threading
 import time
-from dataclasses import replace
+from dataclasses import asdict, replace
 
 import numpy as np
 import psutil
@@ -19,7 +21,7 @@ from nest_crate.core.sound import dump_sound, load_sound
 from nest_crate.jobs.rendering.admission import Step
 from nest_crate.jobs.rendering.client import Renderers
 from nest_crate.jobs.rendering.errors import RenderersBusy, RenderFailed, RenderTooLarge, Replaced
-from nest_crate.jobs.rendering.pool import RenderPool
+from nest_crate.jobs.rendering.pool import RenderPool, pool_settings
 from nest_crate.jobs.rendering.requests import RenderRequest
 from nest_crate.settings import Settings
 
@@ -42,6 +44,31 @@ def pool(settings):
     SOCKETS[:] = [settings.render_socket]
     yield Renderers(settings.render_socket, STORE)
     started.stop()
+
+
+IMPORTS_NUMPY_LATE = """
+import os, socket, sys
+
+class Watch:
+    def find_spec(self, name, *rest):
+        if name == "numpy":
+            with socket.socket(socket.AF_UNIX, socket.SOCK_STREAM) as asking:
+                asking.connect(sys.argv[1])
+            print("listens")
+            sys.stdout.flush()
+            os._exit(0)
+
+sys.meta_path.insert(0, Watch())
+from nest_crate.jobs.rendering.__main__ import main
+main()
+"""
+
+
+def test_who_asks_while_the_engine_is_imported_waits(tmp_path, settings):
+    given = json.dumps(asdict(pool_settings(settings)))
+    command = [sys.executable, "-c", IMPORTS_NUMPY_LATE, str(tmp_path / "socket"), given]
+    ended = subprocess.run(command, capture_output=True, text=True, timeout=60)
+    assert ended.stdout == "listens\n", ended.stderr
 
 
 def small(name="Small"):

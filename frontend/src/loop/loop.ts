@@ -2,7 +2,7 @@ import { create } from "zustand";
 import { errorText, type RoundPlan } from "../api";
 import { audioContext, stopPlaying } from "../audio";
 import { audioOf, readyAudio, type Heard } from "./hits";
-import { planOf } from "./plans";
+import { planOf, readyPlan } from "./plans";
 import { LoopPlayer } from "./player";
 import { wishesOf } from "./wishes";
 
@@ -130,10 +130,11 @@ export function stopLoop(): void {
 
 let changing = false;
 let wanted: Heard | null = null;
+let goingTo: Heard | null = null;
 
 /** Let what plays go over to something changed, from the next hit on and without a gap. */
 export async function changeLoop(heard: Heard): Promise<void> {
-  if (!current) return;
+  if (!current || heard === (wanted ?? goingTo ?? current)) return;
   wanted = heard;
   if (changing) return;
   changing = true;
@@ -142,9 +143,12 @@ export async function changeLoop(heard: Heard): Promise<void> {
     while (wanted && current) {
       const next: Heard = wanted;
       wanted = null;
+      goingTo = next;
       await goOver(next);
+      goingTo = null;
     }
   } finally {
+    goingTo = null;
     changing = false;
   }
 }
@@ -166,7 +170,14 @@ async function goOver(heard: Heard): Promise<void> {
       return;
     }
     const numbers = now.numbers;
-    const found = await Promise.all(numbers.map((one) => planOf(heard.document, one)));
+    // What is there is taken at once: a promise is heard of only after the page was drawn anew.
+    const there = numbers
+      .map((one) => readyPlan(heard.document, one))
+      .filter((one) => one !== null);
+    const found =
+      there.length === numbers.length
+        ? there
+        : await Promise.all(numbers.map((one) => planOf(heard.document, one)));
     const plans = new Map(numbers.map((one, n) => [one, found[n]] as [number, RoundPlan]));
     const at = (loopPosition() ?? 0) + 0.05;
     const first = found.at(0);

@@ -7,9 +7,7 @@ import signal
 import sys
 from pathlib import Path
 
-from nest_crate.jobs.rendering.admission import Limits
-from nest_crate.jobs.rendering.dispatcher import PoolSettings, dispatch
-from nest_crate.jobs.rendering.worker_process import WorkerSettings
+from nest_crate.jobs.rendering.listening import listening
 from nest_crate.logs import configure_log
 
 __all__ = ["main"]
@@ -19,7 +17,14 @@ def main() -> None:
     """Dispatch until SIGTERM."""
     configure_log()
     signal.signal(signal.SIGINT, signal.SIG_IGN)
-    given = json.loads(sys.argv[2])
+    path, given = Path(sys.argv[1]), json.loads(sys.argv[2])
+    # Who asks early waits here, and is not refused: the engine takes seconds to import. Workers
+    # elsewhere are reached before anybody may ask, for that can fail.
+    listener = None if given["scheduler"] else listening(path)
+    from nest_crate.jobs.rendering.admission import Limits
+    from nest_crate.jobs.rendering.dispatcher import PoolSettings, dispatch
+    from nest_crate.jobs.rendering.worker_process import WorkerSettings
+
     settings = PoolSettings(
         quick=given["quick"],
         slow=given["slow"],
@@ -27,7 +32,7 @@ def main() -> None:
         limits=Limits(**given["limits"]),
         scheduler=given["scheduler"],
     )
-    dispatch(Path(sys.argv[1]), settings)
+    dispatch(path, settings, listener)
 
 
 if __name__ == "__main__":

@@ -24,6 +24,7 @@ import structlog
 from nest_crate.jobs.rendering.admission import Admission, Job, Lane, Limits, Refusal
 from nest_crate.jobs.rendering.errors import RenderersBusy, Why, ended_early, packed
 from nest_crate.jobs.rendering.frames import Frame, FrameReader, send_frame
+from nest_crate.jobs.rendering.listening import listening
 from nest_crate.jobs.rendering.requests import RenderRequest
 from nest_crate.jobs.rendering.worker_process import WorkerProcess, WorkerSettings
 
@@ -95,9 +96,11 @@ class _Slot:
 class Dispatcher:
     """Runs until ``stop``; see the module."""
 
-    def __init__(self, path: Path, settings: PoolSettings) -> None:
+    def __init__(
+        self, path: Path, settings: PoolSettings, listener: socket.socket | None = None
+    ) -> None:
         self._settings = settings
-        self._path = path
+        self._path, self._listener = path, listener
         self._selector = selectors.DefaultSelector()
         self._numbers = itertools.count(1)
         self._askers: dict[int, _Asker] = {}
@@ -122,7 +125,7 @@ class Dispatcher:
 
     def run(self) -> None:
         """Serve; ends its workers when it ends."""
-        listener = _listening(self._path)
+        listener = self._listener or listening(self._path)
         self._selector.register(listener, selectors.EVENT_READ, self._accept)
         for slot in self._slots:
             self._watch(slot)
@@ -310,26 +313,11 @@ def _elsewhere(settings: PoolSettings) -> tuple[Callable[[int, Lane], Worker], P
     return make, replace(settings, quick=quick, slow=max(1, quick // 2))
 
 
-def dispatch(path: Path, settings: PoolSettings) -> None:
-    """Be the dispatcher until SIGTERM."""
-    dispatcher = Dispatcher(path, settings)
+def dispatch(path: Path, settings: PoolSettings, listener: socket.socket | None = None) -> None:
+    """Be the dispatcher until SIGTERM; at a socket that listens already, or at one of its own."""
+    dispatcher = Dispatcher(path, settings, listener)
     signal.signal(signal.SIGTERM, lambda *_: dispatcher.stop())
     dispatcher.run()
-
-
-def _listening(path: Path) -> socket.socket:
-    """A socket that only this account's processes can open."""
-    path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
-    path.unlink(missing_ok=True)
-    listener = socket.socket(socket.AF_UNIX, socket.SOCK_STREAM)
-    before = os.umask(0o177)
-    try:
-        listener.bind(str(path))
-    finally:
-        os.umask(before)
-    listener.listen(512)
-    listener.setblocking(False)
-    return listener
 
 
 def _say(connection: socket.socket, frame: Frame) -> None:

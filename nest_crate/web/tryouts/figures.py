@@ -54,8 +54,15 @@ def mix_figures(body: MixRequest) -> Response:
     stream ends this one with 409."""
     account, tryout = current_account(), loaded(body)
     played = played_by(account, tryout, body.drafts)
+    # Behind what is played: the next edit's hit shall not wait for figures.
     wanted = render_of(
-        account, tryout, played, "tryout_mix", round=body.round_number, stream=body.stream
+        account,
+        tryout,
+        played,
+        "tryout_mix",
+        round=body.round_number,
+        stream=body.stream,
+        behind=True,
     )
     return json_of(wanted)
 

@@ -1,30 +1,8 @@
-import {
-  startLoop,
-  stopLoop,
-  useContext,
-  useLoop,
-  useTryOut,
-  withSoundInContext,
-  type Heard,
-} from "../../loop";
-import { useBench } from "../../sound";
+import { startLoop, stopLoop, useContext, useLoop, useTryOut } from "../../loop";
+import { heardInContext } from "./heard";
 
 /** Whether Play means the try-out. */
 export const inContext = () => useContext.getState().on && useTryOut.getState().document !== null;
-
-/** The try-out as it is heard now, with the draft of the Bench in it. */
-export function heardInContext(): Heard | null {
-  const { document: tryout, tried } = useTryOut.getState();
-  const { document: sound, opened } = useBench.getState();
-  const { othersDb, inPlaceOf } = useContext.getState();
-  const shown = tried?.document ?? tryout;
-  if (!shown || !sound || !opened) return null;
-  const how = { soundId: opened.id, name: sound.name, othersDb, inPlaceOf };
-  return {
-    document: { ...withSoundInContext(shown, how), loop: true },
-    drafts: new Map([[opened.id, sound]]),
-  };
-}
 
 /** Play the try-out, or stop it. */
 export function playInContext(): void {

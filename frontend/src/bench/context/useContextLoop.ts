@@ -7,29 +7,20 @@ import {
   useMixFigures,
   useTryOut,
   useTryOutAutosave,
-  withSoundInContext,
   partInHand,
   planOf,
   type Heard,
 } from "../../loop";
 import { useBench } from "../../sound";
+import { heardInContext } from "./heard";
 
 /** What is heard in context; null while it is off or nothing is chosen. */
 function useHeardInContext(): Heard | null {
-  const { on, othersDb, inPlaceOf } = useContext();
-  const tryout = useTryOut((state) => state.tried?.document ?? state.document);
-  const sound = useBench((state) => state.document);
-  const soundId = useBench((state) => state.opened?.id ?? null);
-  const name = sound?.name ?? "";
-  // It stays the same while only the sound is edited, so that its plan is not asked for again.
-  const document = useMemo(() => {
-    if (!on || !tryout || soundId === null) return null;
-    return { ...withSoundInContext(tryout, { soundId, name, othersDb, inPlaceOf }), loop: true };
-  }, [on, tryout, soundId, name, othersDb, inPlaceOf]);
-  return useMemo(() => {
-    if (!document || !sound || soundId === null) return null;
-    return { document, drafts: new Map([[soundId, sound]]) };
-  }, [document, sound, soundId]);
+  const { on } = useContext();
+  useTryOut((state) => state.tried?.document ?? state.document);
+  useBench((state) => state.document);
+  useBench((state) => state.opened?.id ?? null);
+  return on ? heardInContext() : null;
 }
 
 /** Keeps the loop current with the Bench: every edit is heard from the next hit on. */
@@ -39,9 +30,22 @@ export function useContextLoop(): Heard | null {
   const mix = useMixFigures(heard, "context");
   const peakDb = mix.figures?.measures?.true_peak_db ?? 0;
   useEffect(() => holdBack(peakDb), [peakDb]);
+  const on = heard !== null;
   useEffect(() => {
-    if (heard) void changeLoop(heard);
-  }, [heard]);
+    if (!on) return;
+    const follow = () => {
+      const now = heardInContext();
+      if (now) void changeLoop(now);
+    };
+    follow();
+    // The loop hears of an edit before the page is drawn anew, which takes longer than a render.
+    const ends = [
+      useBench.subscribe(follow),
+      useTryOut.subscribe(follow),
+      useContext.subscribe(follow),
+    ];
+    return () => ends.forEach((end) => end());
+  }, [on]);
   // The Bench leaves nothing playing behind.
   useEffect(
     () => () => {
