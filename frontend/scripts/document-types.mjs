@@ -17,7 +17,7 @@ function withoutTitles(node, depth = 0) {
 }
 
 // The server answers every field written out but times in beats, which most parts have none of.
-const OPTIONAL = ["in_beats", "and_seconds", "macros"];
+const OPTIONAL = ["in_beats", "and_seconds", "macros", "macro", "document"];
 
 function allRequired(node) {
   if (Array.isArray(node)) return node.map(allRequired);
@@ -34,18 +34,22 @@ const types = await compile(allRequired(withoutTitles(schema)), "Sound", {
 });
 await writeFile("src/api/generated/document.ts", types);
 
-const tryout = JSON.parse(await readFile("../docs/tryout.schema.json", "utf8"));
-await writeFile(
-  "src/api/generated/tryout.ts",
-  await compile(allRequired(withoutTitles(tryout)), "TryOut", {
-    additionalProperties: false,
-    bannerComment:
-      "/* Made by scripts/document-types.mjs from docs/tryout.schema.json; not edited by hand. */",
-  }),
-);
+for (const [name, type] of [
+  ["tryout", "TryOut"],
+  ["batch", "BatchPlan"],
+]) {
+  const document = JSON.parse(await readFile(`../docs/${name}.schema.json`, "utf8"));
+  await writeFile(
+    `src/api/generated/${name}.ts`,
+    await compile(allRequired(withoutTitles(document)), type, {
+      additionalProperties: false,
+      bannerComment: `/* Made by scripts/document-types.mjs from docs/${name}.schema.json; not edited by hand. */`,
+    }),
+  );
+}
 
 // Names and defaults of every kind, so that no screen writes them a second time.
-const { sound, layer, processors, sources, movers, tryouts } = JSON.parse(
+const { sound, layer, processors, sources, movers, tryouts, batches } = JSON.parse(
   await readFile("../docs/declarations.json", "utf8"),
 );
 const of = (parts, pick) =>
@@ -107,5 +111,25 @@ export const TRYOUT_DEFAULTS: {
   group: Omit<PlaysGroup, "samples">;
   bed: Omit<PlaysBed, "sample">;
 } = ${JSON.stringify(Object.fromEntries(["tryout", "part", "hit", "duck", "game", "group", "bed"].map((one) => [one, tryouts.defaults[one]])), null, 2)};
+`,
+);
+await writeFile(
+  "src/api/generated/batchKinds.ts",
+  `/* Made by scripts/document-types.mjs from docs/declarations.json; not edited by hand. */
+import type { PartDeclaration } from "../types";
+import type { Axis, BatchPlan, MemberRules, PlannedSound, Spread } from "./batch";
+
+export const BATCH_KINDS = ${JSON.stringify(batches.numbers, null, 2)} as Record<
+  "batch" | "sound" | "members",
+  PartDeclaration
+>;
+
+export const BATCH_DEFAULTS: {
+  batch: Omit<BatchPlan, "name" | "sounds">;
+  sound: Omit<PlannedSound, "id">;
+  axis: Omit<Axis, "kind" | "values">;
+  spread: Omit<Spread, "target" | "low" | "high">;
+  members: MemberRules;
+} = ${JSON.stringify(batches.defaults, null, 2)};
 `,
 );

@@ -6,6 +6,7 @@ import click
 
 from nest_crate import __version__
 from nest_crate.cli.backup import backup
+from nest_crate.cli.batch import batch_command
 from nest_crate.cli.doctor import doctor
 from nest_crate.cli.export_contract import export_contract
 from nest_crate.cli.measure import measure_command
@@ -27,6 +28,7 @@ def main() -> None:
 
 for _command in (
     render_command,
+    batch_command,
     warm,
     export_contract,
     start,

@@ -7,6 +7,7 @@ from pathlib import Path
 
 import click
 
+from nest_crate.core.families.kinds import batch_declarations, batch_schema
 from nest_crate.core.sound.kinds import declarations
 from nest_crate.core.sound.schema import sound_schema
 from nest_crate.core.tryout.kinds import tryout_declarations, tryout_schema
@@ -26,7 +27,11 @@ def export_contract(folder: Path) -> None:
         ("openapi.json", app.api_doc),
         ("sound.schema.json", sound_schema()),
         ("tryout.schema.json", tryout_schema()),
-        ("declarations.json", {**declarations(), "tryouts": tryout_declarations()}),
+        ("batch.schema.json", batch_schema()),
+        (
+            "declarations.json",
+            {**declarations(), "tryouts": tryout_declarations(), "batches": batch_declarations()},
+        ),
     ):
         text = json.dumps(content, indent=2, ensure_ascii=False, sort_keys=False)
         (folder / name).write_text(text + "\n")

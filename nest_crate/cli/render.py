@@ -19,7 +19,7 @@ from nest_crate.core.sound import Hit, Sound, load_sound_text
 from nest_crate.core.sound.recordings import recordings_in
 from nest_crate.core.units import parse_note
 
-__all__ = ["render_command"]
+__all__ = ["recordings_for", "render_command"]
 
 BEATS_A_BAR = 4
 
@@ -65,7 +65,7 @@ def render_command(
     try:
         with opened_sound_file(document) as (text, inside):
             sound = load_sound_text(text)
-            used = _recordings(recordings_in(json.loads(text)), inside, recordings)
+            used = recordings_for(recordings_in(json.loads(text)), inside, recordings)
         wanted = {"velocity": velocity, "hold_s": hold_s, "number": hit_number}
         wanted["note"] = None if note is None else parse_note(note)
         wanted["loop_s"] = loop_bars and loop_bars * BEATS_A_BAR * 60.0 / sound.tempo_bpm
@@ -96,7 +96,9 @@ def _loop_file(sound: Sound, hit: Hit, audio: Audio, numbers: Any) -> bytes:
     return broadcast_wav(audio.samples, audio.sample_rate, numbers=numbers, facts=facts)
 
 
-def _recordings(wanted: set[str], inside: dict[str, Path], folder: Path | None) -> dict[str, Audio]:
+def recordings_for(
+    wanted: set[str], inside: dict[str, Path], folder: Path | None
+) -> dict[str, Audio]:
     """The recordings that a sound uses, by their digests, from its archive and from a folder.
 
     Raises

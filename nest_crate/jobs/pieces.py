@@ -11,7 +11,8 @@ from distributed import Worker, WorkerPlugin
 
 from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.db.errors import DatabaseBusy, DatabaseGone
-from nest_crate.catalogue.work.jobs import Outcome, Piece, end_piece, fail_piece, piece_of
+from nest_crate.catalogue.families.running import family_piece
+from nest_crate.catalogue.work.jobs import FAMILY, Outcome, Piece, end_piece, fail_piece, piece_of
 from nest_crate.catalogue.work.rerender import RERENDER, rerender_piece
 from nest_crate.core.engine import ENGINE_VERSION, StageMemory
 from nest_crate.core.errors import NestCrateError
@@ -26,6 +27,7 @@ _log = structlog.get_logger()
 # By the kind of a job: what does one of its pieces.
 _KINDS: dict[str, Callable[[Database, AudioStore, StageMemory, Piece], Outcome]] = {
     RERENDER: rerender_piece,
+    FAMILY: family_piece,
 }
 
 

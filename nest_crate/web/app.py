@@ -16,7 +16,7 @@ from nest_crate import __version__
 from nest_crate.catalogue.db.database import Database
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES
 from nest_crate.settings import Settings
-from nest_crate.web import people, releases, samples, sounds, tryouts, upkeep, work
+from nest_crate.web import families, people, releases, samples, sounds, tryouts, upkeep, work
 from nest_crate.web.docs import serve_docs
 from nest_crate.web.infra.context import install_sign_in, open_services
 from nest_crate.web.infra.guard import install_guard
@@ -68,7 +68,7 @@ def create_app(settings: Settings) -> OpenAPI:
     install_sign_in(app)
     install_guard(app)
     register_problems(app)
-    for room in (sounds, samples, tryouts, releases, people, work, upkeep):
+    for room in (sounds, samples, tryouts, families, releases, people, work, upkeep):
         for api in room.APIS:
             app.register_api(api)
     serve_docs(app, Path(settings.docs_folder))

@@ -269,12 +269,14 @@ class Take(Base):
     """One rendered hit: which revision, hit and engine version made which file.
 
     Renders are equal to the bit on one ``cpu_family`` (NULL for takes of earlier versions).
+    ``overrides`` are numbers that a member of a family has elsewhere than the revision, by target.
     """
 
     __tablename__ = "takes"
     id: Mapped[int] = mapped_column(primary_key=True)
     revision_id: Mapped[int] = mapped_column(ForeignKey("sound_revisions.id"))
     hit: Mapped[dict[str, Any]] = mapped_column(JSON)
+    overrides: Mapped[dict[str, float] | None] = mapped_column(JSON(none_as_null=True))
     engine_version: Mapped[int]
     cpu_family: Mapped[str | None] = mapped_column(String(60))
     sample_rate: Mapped[int]

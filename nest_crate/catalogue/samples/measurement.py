@@ -8,8 +8,8 @@ from sqlalchemy import select
 
 from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.db.models import Sample, utc_now
-from nest_crate.core.analysis.features.features import features
-from nest_crate.core.analysis.measures.figures import measure
+from nest_crate.core.analysis.features.features import Features, features
+from nest_crate.core.analysis.measures.figures import Measures, measure
 from nest_crate.core.analysis.pictures.outlines import outline
 from nest_crate.core.dsp.util.trim import SoundEdits, apply_edits
 from nest_crate.core.engine import Audio
@@ -17,7 +17,14 @@ from nest_crate.core.errors import NestCrateError
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.storage import AudioStore
 
-__all__ = ["OUTLINE_COLUMNS", "heard_audio", "measure_again", "measure_into", "measured_values"]
+__all__ = [
+    "OUTLINE_COLUMNS",
+    "heard_audio",
+    "measure_again",
+    "measure_into",
+    "measured_values",
+    "values_of",
+]
 
 # Columns of the waveform kept with a sample, for lists.
 OUTLINE_COLUMNS = 160
@@ -25,12 +32,22 @@ OUTLINE_COLUMNS = 160
 
 def measured_values(audio: Audio) -> dict[str, Any]:
     """What is measured of a sound, by the names of a sample's columns."""
-    measures = measure(audio.samples, audio.sample_rate)
-    found = features(audio.samples, audio.sample_rate)
+    return {
+        **values_of(
+            measure(audio.samples, audio.sample_rate),
+            features(audio.samples, audio.sample_rate),
+            audio.sample_rate,
+        ),
+        "outline": outline(audio.samples, OUTLINE_COLUMNS).data.tobytes(),
+    }
+
+
+def values_of(measures: Measures, found: Features, sample_rate: int) -> dict[str, Any]:
+    """As ``measured_values`` without the outline, of what was measured already."""
     return {
         "length_s": measures.length_s,
         "channels": measures.channels,
-        "sample_rate": audio.sample_rate,
+        "sample_rate": sample_rate,
         "peak_db": measures.peak_db,
         "true_peak_db": measures.true_peak_db,
         "loudness_lufs": measures.loudness_lufs,
@@ -44,7 +61,6 @@ def measured_values(audio: Audio) -> dict[str, Any]:
         "noisiness": found.noisiness,
         "low_share_db": found.low_share_db,
         "features": found.vector.tobytes(),
-        "outline": outline(audio.samples, OUTLINE_COLUMNS).data.tobytes(),
     }
 
 

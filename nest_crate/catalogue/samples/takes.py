@@ -10,6 +10,7 @@ from pathlib import Path
 from sqlalchemy import func, select
 from sqlalchemy.orm import Session, defer, joinedload
 
+from nest_crate.catalogue.db.batch_models import BatchMember
 from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.db.errors import NotFound
 from nest_crate.catalogue.db.job_models import JobItem
@@ -319,6 +320,7 @@ def sweep_orphans(database: Database, store: AudioStore, *, older_than_s: float 
         used |= set(session.scalars(select(ReleaseItem.file_digest)))
         used |= set(session.scalars(select(KeptMix.file_digest)))
         used |= _used_by_mixes(session)
+        used |= {one for one in session.scalars(select(BatchMember.file_digest)) if one is not None}
         used |= {one for one in session.scalars(select(JobItem.file_digest)) if one is not None}
         used |= set(
             session.scalars(select(Wish.reference_digest).where(Wish.reference_digest != ""))

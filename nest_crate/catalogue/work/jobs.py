@@ -22,6 +22,7 @@ from nest_crate.catalogue.db.models import utc_now
 from nest_crate.catalogue.people.accounts import CurrentAccount, account_by_id
 
 __all__ = [
+    "FAMILY",
     "JobState",
     "Outcome",
     "Piece",
@@ -40,6 +41,8 @@ __all__ = [
     "waiting_items",
 ]
 
+# A round of a batch, which is looked at on its own screen.
+FAMILY = "family"
 _MOST_JOBS = 20
 _MOST_ITEMS = 5000
 _MOST_WORDS = 500
@@ -95,6 +98,8 @@ def begin_job(
     if len(items) > _MOST_ITEMS:
         raise NotPossible(f"At most {_MOST_ITEMS} at once")
     kept = select(func.count()).select_from(Job).where(Job.account_id == account.id)
+    # Finished rounds of batches wait for nobody: what came of them lies in tables of their own.
+    kept = kept.where((Job.kind != FAMILY) | (Job.state == "running"))
     if (session.scalar(kept) or 0) >= _MOST_JOBS:
         raise NotPossible(
             f"{_MOST_JOBS} jobs are waiting for you already; review or discard them first"
@@ -120,7 +125,8 @@ def own_job(session: Session, account: CurrentAccount, job_id: int, *, lock: boo
 
 def jobs_of(session: Session, account: CurrentAccount) -> list[JobState]:
     """All work of an account, the newest first."""
-    query = select(Job).where(Job.account_id == account.id).order_by(Job.id.desc())
+    query = select(Job).where(Job.account_id == account.id, Job.kind != FAMILY)
+    query = query.order_by(Job.id.desc())
     return _states(session, session.scalars(query).all())
 
 

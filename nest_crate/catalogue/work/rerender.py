@@ -40,6 +40,7 @@ from nest_crate.core.engine import (
     cpu_family,
     render,
 )
+from nest_crate.core.families import overridden
 from nest_crate.core.formats.wav import decode_wav, encode_wav
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.storage import AudioStore
@@ -144,7 +145,9 @@ def rerender_piece(
         heard = files_of_sound(session, revision.sound_id)
     rate = piece.for_all["sample_rate"] or sample.sample_rate
     settings = RenderSettings(sample_rate=rate, recordings=Heard(StoredRecordings(store), heard))
-    audio = render(load_sound(revision.document), load_hit(take.hit), settings, memory=memory)
+    # Numbers that a member of a family has elsewhere; what the sound has no more is left out.
+    sound = overridden(load_sound(revision.document), take.overrides or {})
+    audio = render(sound, load_hit(take.hit), settings, memory=memory)
     # Single precision keeps what is over full scale, and 24 bits exactly.
     data = encode_wav(audio.samples, rate, sample_format="float32")
     kept = store.get(sample.file_digest)
@@ -159,6 +162,7 @@ def rerender_piece(
             "revision_id": revision.id,
             "revision": revision.number,
             "hit": take.hit,
+            "overrides": take.overrides,
             "engine_version": ENGINE_VERSION,
             "cpu_family": cpu_family(),
             "sample_rate": rate,
@@ -266,6 +270,7 @@ def _replace(
     take = Take(
         revision_id=made["revision_id"],
         hit=made["hit"],
+        overrides=made.get("overrides"),
         engine_version=made["engine_version"],
         # Work that an earlier version began does not have it.
         cpu_family=made.get("cpu_family"),

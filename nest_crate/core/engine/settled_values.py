@@ -19,7 +19,14 @@ from nest_crate.core.sound.parameters import Parameter
 from nest_crate.core.sound.sources import ModeChange, StruckSource
 from nest_crate.core.sound.targets import inner_part, part_of, targets_of
 
-__all__ = ["base_value", "differs_by_note", "put_numbers", "settled", "settled_for_note"]
+__all__ = [
+    "base_value",
+    "differs_by_note",
+    "put_numbers",
+    "settled",
+    "settled_for_note",
+    "with_values",
+]
 
 
 def base_value(sound: Sound, target: str) -> float:
@@ -65,7 +72,7 @@ def _settled(sound: Sound, hit: Hit, note: Hit, settings: RenderSettings) -> Sou
     start = _Start(sound, hit, note, settings, once)
     values = {target: start.value(target) for target in dict.fromkeys(one.target for one in once)}
     kept = tuple(link for link in sound.links if link not in once)
-    return _with_values(sound, values).model_copy(update={"links": kept})
+    return with_values(sound, values).model_copy(update={"links": kept})
 
 
 class _Start:
@@ -127,7 +134,7 @@ class _Start:
 _HOLDING = ("chain", "low_chain", "branches", "modulators")
 
 
-def _with_values(sound: Sound, values: dict[str, float]) -> Sound:
+def with_values(sound: Sound, values: dict[str, float]) -> Sound:
     """The sound with numbers put at targets."""
     of: dict[str, dict[str, float]] = {}
     for target, value in values.items():

@@ -22,7 +22,7 @@ from nest_crate.core.sound.sources import PitchedSource, SampleSource, StruckSou
 from nest_crate.core.sound.targets import COMMON, moved_unit, targets_of
 from nest_crate.core.units import gain_to_db, note_name, note_to_hz
 
-__all__ = ["recipe", "written_value"]
+__all__ = ["part_name", "recipe", "written_value"]
 
 _SHAPES = ("sine", "triangle", "sawtooth", "pulse")
 
@@ -89,7 +89,7 @@ def _sound_lines(sound: Sound) -> Iterator[str]:
         yield f"Bus: {bus.name}"
         yield from _indented(_bus_lines(sound, bus))
     for send in sound.sends:
-        yield f"Send from {_name(sound, send.source)} to {_name(sound, send.to)}"
+        yield f"Send from {part_name(sound, send.source)} to {part_name(sound, send.to)}"
         yield from _indented(_fields(send))
     yield "Main output"
     yield from _indented(_fields(sound.main))
@@ -106,7 +106,7 @@ def _sound_lines(sound: Sound) -> Iterator[str]:
         yield from _indented(_mover_lines(sound, mover))
     for name in curve_movers(sound):
         if any(link.mover == name for link in sound.links):
-            yield f"Mover: {_name(sound, name)}"
+            yield f"Mover: {part_name(sound, name)}"
             yield from _indented(_link_lines(sound, name))
 
 
@@ -115,7 +115,7 @@ def _bus_lines(sound: Sound, bus: Bus) -> Iterator[str]:
         # Nothing is split at a crossover that is not there.
         if bus.split or not line.startswith(("Crossover", "Low part", "High part")):
             yield line
-    yield f"Output: {_name(sound, bus.to)}"
+    yield f"Output: {part_name(sound, bus.to)}"
     for words, chain in (("Low part", bus.low_chain), ("High part", bus.chain)):
         if bus.split and chain:
             yield f"{words}'s chain"
@@ -145,10 +145,10 @@ def _link_lines(sound: Sound, mover: str) -> Iterator[str]:
         if link.mover != mover:
             continue
         parameter = targets[link.target]
-        part = _name(sound, link.target.split(".", 1)[0])
+        part = part_name(sound, link.target.split(".", 1)[0])
         once = "" if parameter.followed else ", once a hit"
         bend = f", bend {_plain(link.bend, 2)}" if link.bend else ""
-        scaled = f", scaled by {_name(sound, link.scaled_by)}" if link.scaled_by else ""
+        scaled = f", scaled by {part_name(sound, link.scaled_by)}" if link.scaled_by else ""
         yield (
             f"Moves {part}, {_mode(link.target)}{parameter.label}: "
             f"{_amount(link, parameter)}{bend}{scaled}{once}"
@@ -172,7 +172,7 @@ def _mode(target: str) -> str:
 _ENDS = {"main": "Main", "output": "Output", "none": "None", COMMON: "Common pitch"}
 
 
-def _name(sound: Sound, identifier: str) -> str:
+def part_name(sound: Sound, identifier: str) -> str:
     """What a part is called; ``layer.level`` is the level curve of a layer."""
     owner, _, curve = identifier.partition(".")
     names = _ENDS | {layer.id: layer.name for layer in sound.layers}
@@ -191,9 +191,9 @@ def _name(sound: Sound, identifier: str) -> str:
 def _layer_lines(sound: Sound, layer: Layer) -> Iterator[str]:
     yield from _fields(layer, except_names=("pigment",))
     if layer.to != "main":
-        yield f"Output: {_name(sound, layer.to)}"
+        yield f"Output: {part_name(sound, layer.to)}"
     for modulator in layer.modulators:
-        yield f"Modulated by the layer {_name(sound, modulator.by)}"
+        yield f"Modulated by the layer {part_name(sound, modulator.by)}"
         yield from _indented(_fields(modulator))
     yield "Source"
     source = layer.source

@@ -1384,6 +1384,436 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All batches of the account's libraries, newest change first. */
+        get: operations["batches_list_batches_batches_get"];
+        put?: never;
+        /** Create a batch from a plan. */
+        post: operations["batches_new_batch_batches_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sounds/{sound_id}/batches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a batch around a sound. */
+        post: operations["batches_begin_one_batch_sounds__int_sound_id__batches_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A batch with its plan. */
+        get: operations["batches_open_batch_batches__int_batch_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Save the plan; 409 with both versions where someone saved in between. */
+        put: operations["batches_save_batch_batches__int_batch_id__draft_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/copies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A copy of a batch's plan beside it, without its rounds. */
+        post: operations["batches_copy_batch_batches__int_batch_id__copies_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/library": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Move a batch to another library. */
+        put: operations["batches_change_library_of_batch_batches__int_batch_id__library_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Move a batch to the bin, or take it out. */
+        put: operations["batches_bin_one_batch_batches__int_batch_id__bin_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Count a plan, and say what can be spread; nothing is rendered. */
+        post: operations["batch_plans_plan_figures_figures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Render a few members of a plan and measure them. A newer request of the same stream ends
+         * @description this one with 409.
+         */
+        post: operations["batch_plans_probe_plan_probe_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/suggestions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measure which numbers change a sound, and suggest spreads of them. */
+        post: operations["batch_plans_suggest_spreads_suggestions_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/batches/{batch_id}/rounds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rounds of a batch in their order; each names the round that it was bred from. */
+        get: operations["rounds_list_rounds_batches__int_batch_id__rounds_get"];
+        put?: never;
+        /** Save the plan and run a round of it. */
+        post: operations["rounds_run_round_batches__int_batch_id__rounds_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a round is, with its plan. */
+        get: operations["rounds_one_round_rounds__int_round_id__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make no more members; those that there are stay. */
+        post: operations["rounds_stop_one_round_rounds__int_round_id__stop_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/go-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the members that are missing. */
+        post: operations["rounds_go_on_with_round_rounds__int_round_id__go_on_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/redraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make other members in the place of some. */
+        post: operations["rounds_draw_others_rounds__int_round_id__redraw_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/verdicts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep, reject or star members. */
+        put: operations["rounds_judge_members_rounds__int_round_id__verdicts_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/judged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Distances within the round, and what stands out, of the members that there are by now. */
+        get: operations["rounds_judge_round_rounds__int_round_id__judged_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/thin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which members to choose; nothing is changed. */
+        post: operations["rounds_thin_round_rounds__int_round_id__thin_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/members": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The members that were written down since the mark, in the order in which they were. */
+        get: operations["members_sheet__int_round_id__members_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Small pictures of members by number, at most 400 at a time. */
+        get: operations["members_pictures__int_round_id__pictures_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/members/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a member is: the numbers that differ from the original, its hit. */
+        get: operations["members_one_member__int_round_id__members__int_number__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/members/{number}/audio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A member as it is heard, as float WAV; rendered at once where its turn has not come. */
+        get: operations["members_member_audio__int_round_id__members__int_number__audio_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep members as samples of one variation group. */
+        post: operations["family_kept_keep_as_samples__int_round_id__keep_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/members/{number}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A member as a sound of its own, beside its original. */
+        post: operations["family_kept_member_as_sound__int_round_id__members__int_number__sound_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rounds/{round_id}/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The plan of a round with its sounds in it, for the command line. */
+        get: operations["family_kept_plan_file__int_round_id__plan_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exports": {
         parameters: {
             query?: never;
@@ -2785,10 +3215,26 @@ export interface components {
              */
             holds: boolean;
         };
-        /** ProbeBody */
+        /**
+         * ProbeBody
+         * @description Of a few members that were rendered: the median of their distances, and means a member of
+         *     length, bytes, and seconds that it takes one worker.
+         */
         ProbeBody: {
-            /** Steps */
-            steps: components["schemas"]["ProbeStepBody"][];
+            /** Count */
+            count: number;
+            /** Probed */
+            probed: number;
+            /** Median Distance */
+            median_distance: number | null;
+            /** Length S */
+            length_s: number;
+            /** Bytes */
+            bytes: number;
+            /** Member S */
+            member_s: number;
+            /** Problems */
+            problems: components["schemas"]["ProbeProblemBody"][];
         };
         /** ProbeStepBody */
         ProbeStepBody: {
@@ -4362,29 +4808,24 @@ export interface components {
         };
         /**
          * JudgedBody
-         * @description Levels (bands, steps of 5 ms) of both parts where hits of them lie nearest to each other,
-         *     what covers what, what the sum of their lows loses, and offers.
+         * @description Of rendered members by number: the nearest other, distances, what stands out; the order by
+         *     likeness; the median distance of neighbours.
          */
         JudgedBody: {
-            meeting: components["schemas"]["MeetingBody"];
-            /** Bands Hz */
-            bands_hz: number[];
-            /** First Db */
-            first_db: number[][];
-            /** Second Db */
-            second_db: number[][];
-            /** Covered */
-            covered: number[][];
-            /** Amount Db */
-            amount_db: number;
-            /** Hidden Db */
-            hidden_db: number;
-            /** Stretches */
-            stretches: components["schemas"]["StretchBody"][];
-            together: components["schemas"]["TogetherBody"];
-            /** Offers */
-            offers: components["schemas"]["OfferBody"][];
-            tuning: components["schemas"]["TuningBody"] | null;
+            /** Numbers */
+            numbers: number[];
+            /** Nearest */
+            nearest: (number | null)[];
+            /** Nearest Distance */
+            nearest_distance: (number | null)[];
+            /** Original Distance */
+            original_distance: (number | null)[];
+            /** Marks */
+            marks: string[][];
+            /** By Likeness */
+            by_likeness: number[];
+            /** Median Distance */
+            median_distance: number | null;
         };
         /** MeetingBody */
         MeetingBody: {
@@ -4737,13 +5178,6 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
-            /** Drafts */
-            drafts?: components["schemas"]["DraftSound"][];
-            /**
-             * Round Number
-             * @default 0
-             */
-            round_number: number;
         };
         /**
          * HitRequest
@@ -4800,6 +5234,477 @@ export interface components {
             tempo_bpm: number;
             /** Length S */
             length_s: number;
+        };
+        /** BatchList */
+        BatchList: {
+            /** Batches */
+            batches: components["schemas"]["BatchBody"][];
+        };
+        /**
+         * BatchBody
+         * @description A batch in a list, with the sounds of its plan.
+         */
+        BatchBody: {
+            /** Id */
+            id: number;
+            /** Sound Ids */
+            sound_ids: number[];
+            /** Name */
+            name: string;
+            /** Library Id */
+            library_id: number;
+            /** Library Name */
+            library_name: string;
+            /** Changed */
+            changed: string;
+            /** Deleted */
+            deleted: boolean;
+        };
+        /**
+         * BatchDraftBody
+         * @description A batch with its plan; a save names ``version`` as the one it started from.
+         */
+        BatchDraftBody: {
+            /** Id */
+            id: number;
+            /** Sound Ids */
+            sound_ids: number[];
+            /** Name */
+            name: string;
+            /** Library Id */
+            library_id: number;
+            /** Library Name */
+            library_name: string;
+            /** Changed */
+            changed: string;
+            /** Deleted */
+            deleted: boolean;
+            /** Version */
+            version: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** NewBatchRequest */
+        NewBatchRequest: {
+            /** Library Id */
+            library_id: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** BeginBatchRequest */
+        BeginBatchRequest: {
+            /** Spreads */
+            spreads?: {
+                [key: string]: unknown;
+            }[];
+            /**
+             * Draws
+             * @default 64
+             */
+            draws: number;
+        };
+        /** BatchDraftRequest */
+        BatchDraftRequest: {
+            /** Base Version */
+            base_version: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /** BatchMoveRequest */
+        BatchMoveRequest: {
+            /** Library Id */
+            library_id: number;
+        };
+        /** BatchBinRequest */
+        BatchBinRequest: {
+            /** Binned */
+            binned: boolean;
+        };
+        /**
+         * PlanFiguresBody
+         * @description How many members there are; ``problems`` why it cannot be run.
+         */
+        PlanFiguresBody: {
+            /** Count */
+            count: number;
+            /** Workers */
+            workers: number;
+            /** Sounds */
+            sounds: components["schemas"]["PlannedSoundBody"][];
+            /** Problems */
+            problems: {
+                [key: string]: string;
+            }[];
+        };
+        /**
+         * NumberBody
+         * @description A number that can be spread, with its place and what is declared of it.
+         */
+        NumberBody: {
+            /** Target */
+            target: string;
+            /** Owner */
+            owner: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Scale */
+            scale: string;
+            /** Minimum */
+            minimum: number;
+            /** Maximum */
+            maximum: number;
+            /** Whole */
+            whole: boolean;
+            /** Base */
+            base: number;
+        };
+        /**
+         * PlannedSoundBody
+         * @description A sound of the plan; ``name`` is empty where it is gone.
+         */
+        PlannedSoundBody: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Count */
+            count: number;
+            /** Note */
+            note: number;
+            /** Velocity */
+            velocity: number;
+            /** Hold S */
+            hold_s: number;
+            /** Macros */
+            macros: {
+                [key: string]: string;
+            };
+            /** Spreads */
+            spreads: components["schemas"]["SpreadBody"][];
+            /** Numbers */
+            numbers: components["schemas"]["NumberBody"][];
+        };
+        /**
+         * SpreadBody
+         * @description A spread as it is drawn: the sound's own value and both ends; ``clipped``: it reached past
+         *     what the number allows.
+         */
+        SpreadBody: {
+            /** Target */
+            target: string;
+            /** Base */
+            base: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Clipped */
+            clipped: boolean;
+        };
+        /** ProbeProblemBody */
+        ProbeProblemBody: {
+            /** Number */
+            number: number;
+            /** Words */
+            words: string;
+        };
+        /** ProbeRequest */
+        ProbeRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Stream
+             * @default
+             */
+            stream: string;
+        };
+        /** SuggestionsBody */
+        SuggestionsBody: {
+            /** Spreads */
+            spreads: {
+                [key: string]: unknown;
+            }[];
+            /** Measured */
+            measured: number;
+        };
+        /** SuggestRequest */
+        SuggestRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Sound
+             * @description Which sound of the plan
+             */
+            sound: string;
+            /**
+             * Aim
+             * @default timbre
+             * @enum {string}
+             */
+            aim: "timbre" | "level_pitch";
+        };
+        /** RoundsBody */
+        RoundsBody: {
+            /** Rounds */
+            rounds: components["schemas"]["RoundBody"][];
+        };
+        /**
+         * RoundBody
+         * @description A round: ``running`` while members are being made; ``done`` of ``count`` there are, of which
+         *     some ``failed``; ``problem`` why work on it could not go on.
+         */
+        RoundBody: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Parent Id */
+            parent_id: number | null;
+            /** Picked */
+            picked: number[];
+            /** Away */
+            away: boolean;
+            /** Count */
+            count: number;
+            /** Done */
+            done: number;
+            /** Failed */
+            failed: number;
+            /** Kept */
+            kept: number;
+            /** Rejected */
+            rejected: number;
+            /** Running */
+            running: boolean;
+            /** Problem */
+            problem: string;
+            /** Created */
+            created: string;
+            /** Created By */
+            created_by: number;
+        };
+        /**
+         * RoundDetailBody
+         * @description A round with the plan that it was run of, and the figures of each sound as it is.
+         */
+        RoundDetailBody: {
+            /** Id */
+            id: number;
+            /** Number */
+            number: number;
+            /** Parent Id */
+            parent_id: number | null;
+            /** Picked */
+            picked: number[];
+            /** Away */
+            away: boolean;
+            /** Count */
+            count: number;
+            /** Done */
+            done: number;
+            /** Failed */
+            failed: number;
+            /** Kept */
+            kept: number;
+            /** Rejected */
+            rejected: number;
+            /** Running */
+            running: boolean;
+            /** Problem */
+            problem: string;
+            /** Created */
+            created: string;
+            /** Created By */
+            created_by: number;
+            /** Batch Id */
+            batch_id: number;
+            /** Plan */
+            plan: {
+                [key: string]: unknown;
+            };
+            /** Originals */
+            originals: {
+                [key: string]: unknown;
+            };
+        };
+        /** RunRequest */
+        RunRequest: {
+            /** Base Version */
+            base_version: number;
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Parent
+             * @description The round whose members were picked
+             * @default null
+             */
+            parent: number | null;
+            /** Picked */
+            picked?: number[];
+            /**
+             * Away
+             * @description Far from what was picked instead of near
+             * @default false
+             */
+            away: boolean;
+        };
+        /** NumbersRequest */
+        NumbersRequest: {
+            /** Numbers */
+            numbers: number[];
+        };
+        /** VerdictsRequest */
+        VerdictsRequest: {
+            /** Changes */
+            changes: components["schemas"]["VerdictBody"][];
+        };
+        /** VerdictBody */
+        VerdictBody: {
+            /** Number */
+            number: number;
+            /**
+             * Verdict
+             * @default null
+             */
+            verdict: ("" | "kept" | "rejected") | null;
+            /**
+             * Starred
+             * @default null
+             */
+            starred: boolean | null;
+        };
+        /** ThinnedBody */
+        ThinnedBody: {
+            /** Numbers */
+            numbers: number[];
+        };
+        /** ThinRequest */
+        ThinRequest: {
+            /** Count */
+            count: number;
+            /**
+             * By
+             * @description apart, or a figure to climb
+             * @default apart
+             */
+            by: string;
+            /**
+             * Among
+             * @default null
+             */
+            among: number[] | null;
+        };
+        /**
+         * SheetBody
+         * @description Members written down behind a mark, and the mark to ask from next.
+         */
+        SheetBody: {
+            /** Rows */
+            rows: components["schemas"]["SheetRow"][];
+            /** Mark */
+            mark: number;
+        };
+        /**
+         * SheetRow
+         * @description A member on the sheet; ``words`` why it could not be made; ``figures`` of what is heard.
+         */
+        SheetRow: {
+            /** Number */
+            number: number;
+            /** Words */
+            words: string;
+            /** Verdict */
+            verdict: string;
+            /** Starred */
+            starred: boolean;
+            /** Times */
+            times: number;
+            /** Flags */
+            flags: string[];
+            /** Figures */
+            figures: {
+                [key: string]: unknown;
+            };
+            /** Sample Id */
+            sample_id: number | null;
+        };
+        /** PicturesBody */
+        PicturesBody: {
+            /** Pictures */
+            pictures: components["schemas"]["PictureBody"][];
+        };
+        /**
+         * PictureBody
+         * @description Outline (lowest and highest of each column, signed bytes) and spectrum strip (16 rows of 64
+         *     bytes, the highest band first), in base64.
+         */
+        PictureBody: {
+            /** Number */
+            number: number;
+            /** Outline */
+            outline: string;
+            /** Strip */
+            strip: string;
+        };
+        /** MemberBody */
+        MemberBody: {
+            /** Account Id */
+            account_id: number;
+            /** Handle */
+            handle: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+        };
+        /**
+         * ValueBody
+         * @description A number that the member has elsewhere than its sound.
+         */
+        ValueBody: {
+            /** Target */
+            target: string;
+            /** Owner */
+            owner: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Base */
+            base: number;
+            /** Value */
+            value: number;
+        };
+        /** KeptMembersBody */
+        KeptMembersBody: {
+            /** Sample Ids */
+            sample_ids: number[];
+        };
+        /** KeepMembersRequest */
+        KeepMembersRequest: {
+            /** Numbers */
+            numbers: number[];
+            /** Library Id */
+            library_id: number;
+        };
+        /** MadeSoundBody */
+        MadeSoundBody: {
+            /** Sound Id */
+            sound_id: number;
         };
         /**
          * PlannedBody
@@ -5150,17 +6055,6 @@ export interface components {
         MembersBody: {
             /** Members */
             members: components["schemas"]["MemberBody"][];
-        };
-        /** MemberBody */
-        MemberBody: {
-            /** Account Id */
-            account_id: number;
-            /** Handle */
-            handle: string;
-            /** Name */
-            name: string;
-            /** Role */
-            role: string;
         };
         /** MemberRequest */
         MemberRequest: {
@@ -9149,6 +10043,1036 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_list_batches_batches_get: {
+        parameters: {
+            query?: {
+                binned?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchList"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    batches_new_batch_batches_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBatchRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchDraftBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batches_begin_one_batch_sounds__int_sound_id__batches_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sound_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginBatchRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchDraftBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    batches_open_batch_batches__int_batch_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchDraftBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    batches_save_batch_batches__int_batch_id__draft_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchDraftRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchDraftBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    batches_copy_batch_batches__int_batch_id__copies_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchDraftBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    batches_change_library_of_batch_batches__int_batch_id__library_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchMoveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BatchDraftBody"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    batches_bin_one_batch_batches__int_batch_id__bin_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BatchBinRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    batch_plans_plan_figures_figures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanFiguresBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batch_plans_probe_plan_probe_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ProbeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProbeBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    batch_plans_suggest_spreads_suggestions_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SuggestRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestionsBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rounds_list_rounds_batches__int_batch_id__rounds_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundsBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    rounds_run_round_batches__int_batch_id__rounds_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundDetailBody"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    rounds_one_round_rounds__int_round_id__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundDetailBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    rounds_stop_one_round_rounds__int_round_id__stop_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundDetailBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    rounds_go_on_with_round_rounds__int_round_id__go_on_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundDetailBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    rounds_draw_others_rounds__int_round_id__redraw_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NumbersRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundDetailBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rounds_judge_members_rounds__int_round_id__verdicts_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VerdictsRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rounds_judge_round_rounds__int_round_id__judged_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgedBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    rounds_thin_round_rounds__int_round_id__thin_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThinRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThinnedBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    members_sheet__int_round_id__members_get: {
+        parameters: {
+            query?: {
+                /** @description The last row one has, by its mark */
+                after?: number;
+            };
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    members_pictures__int_round_id__pictures_get: {
+        parameters: {
+            query: {
+                first: number;
+                last: number;
+            };
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PicturesBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    members_one_member__int_round_id__members__int_number__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MemberBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    members_member_audio__int_round_id__members__int_number__audio_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    family_kept_keep_as_samples__int_round_id__keep_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepMembersRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptMembersBody"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    family_kept_member_as_sound__int_round_id__members__int_number__sound_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeSoundBody"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                };
+            };
+        };
+    };
+    family_kept_plan_file__int_round_id__plan_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                round_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };

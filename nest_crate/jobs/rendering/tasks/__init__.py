@@ -1,6 +1,6 @@
 """What a render worker can do, by name."""
 
-from nest_crate.jobs.rendering.tasks import auditions, hits, looks, sources, tryouts
+from nest_crate.jobs.rendering.tasks import auditions, families, hits, looks, sources, tryouts
 from nest_crate.jobs.rendering.workshop import Task
 
 __all__ = ["TASKS"]
@@ -20,6 +20,9 @@ TASKS: dict[str, Task] = {
     "source": sources.look_at,
     "propose": sources.propose,
     "reference": sources.beside_reference,
+    "family_member": families.member,
+    "family_probe": families.probe,
+    "family_suggest": families.suggest,
     "tryout_hit": tryouts.hit,
     "tryout_bed": tryouts.bed,
     "tryout_mix": tryouts.mix,

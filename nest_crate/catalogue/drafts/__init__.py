@@ -1,0 +1,1 @@
+"""Documents of a library that save themselves: try-outs and batches."""
