@@ -1,5 +1,6 @@
 import { Navigate, Route, Routes } from "react-router";
 import { useSession } from "./api";
+import { BatchPage } from "./batch";
 import { BenchPage } from "./bench";
 import { BringIn } from "./imports";
 import { LibrariesPage } from "./libraries";
@@ -45,6 +46,8 @@ function Inside() {
         <Route path="/bench/:soundId" element={<BenchPage />} />
         <Route path="/tryout" element={<TryOutPage />} />
         <Route path="/tryout/:tryoutId" element={<TryOutPage />} />
+        <Route path="/batch" element={<BatchPage onShow={showSamples} />} />
+        <Route path="/batch/:batchId" element={<BatchPage onShow={showSamples} />} />
         <Route path="/libraries" element={<LibrariesPage />} />
         <Route path="/libraries/:libraryId" element={<LibrariesPage />} />
         <Route path="/libraries/:libraryId/:view" element={<LibrariesPage />} />

@@ -15,7 +15,7 @@ from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.work.jobs import fail_piece, waiting_items
 from nest_crate.core.engine import ENGINE_VERSION
 from nest_crate.jobs.cluster import opened_client, threads_of
-from nest_crate.jobs.pieces import work_on
+from nest_crate.jobs.pieces import get_ready, work_on
 from nest_crate.settings import Settings
 
 __all__ = ["Foreman"]
@@ -43,6 +43,12 @@ class Foreman:
         self._clients = ExitStack()
         self._client: Client | None = None
         self._busy_until = time.monotonic()
+        self._soon: int | None = None
+
+    def prepare(self, batch_id: int) -> None:
+        """A round of a batch will be run soon: start the workers; returns at once."""
+        self._soon = batch_id
+        self.wake()
 
     def wake(self) -> None:
         """There may be work; returns at once."""
@@ -86,6 +92,10 @@ class Foreman:
             return
         if found or under_way:
             self._busy_until = time.monotonic()
+        elif self._soon is not None:
+            given = (self._settings.database_url, self._settings.audio_url, self._soon)
+            self._soon, self._busy_until = None, time.monotonic()
+            self._opened().submit(get_ready, *given, pure=False)
         elif time.monotonic() - self._busy_until > _IDLE_S:
             self._let_go()
         for item_id in found:

@@ -11,14 +11,14 @@ from distributed import Worker, WorkerPlugin
 
 from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.db.errors import DatabaseBusy, DatabaseGone
-from nest_crate.catalogue.families.running import family_piece
+from nest_crate.catalogue.families.running import family_piece, sounds_ready
 from nest_crate.catalogue.work.jobs import FAMILY, Outcome, Piece, end_piece, fail_piece, piece_of
 from nest_crate.catalogue.work.rerender import RERENDER, rerender_piece
 from nest_crate.core.engine import ENGINE_VERSION, StageMemory
 from nest_crate.core.errors import NestCrateError
 from nest_crate.storage import AudioStore
 
-__all__ = ["OtherEngine", "Politely", "work_on"]
+__all__ = ["OtherEngine", "Politely", "get_ready", "work_on"]
 
 _MEMORY_BYTES = 64_000_000
 _NICENESS = 10
@@ -47,6 +47,12 @@ class Politely(WorkerPlugin):  # type: ignore[misc]
 @lru_cache(maxsize=2)
 def _opened(database_url: str, audio_url: str) -> tuple[Database, AudioStore, StageMemory]:
     return Database(database_url), AudioStore(audio_url), StageMemory(_MEMORY_BYTES)
+
+
+def get_ready(database_url: str, audio_url: str, batch_id: int) -> None:
+    """Have loaded what the sounds of a batch need, so that the first member is not waited for."""
+    database, store, memory = _opened(database_url, audio_url)
+    sounds_ready(database, store, memory, batch_id)
 
 
 def work_on(database_url: str, audio_url: str, engine_version: int, item_id: int) -> None:

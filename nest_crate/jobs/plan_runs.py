@@ -42,7 +42,10 @@ class MadeFile:
 @contextmanager
 def opened_workers(scheduler: str | None, workers: int) -> Iterator[Client]:
     """Workers of a scheduler, or as many processes of this machine."""
-    quiet = {"distributed.scheduler.http.routes": [], "distributed.worker.http.routes": []}
+    quiet: dict[str, list[str]] = {
+        "distributed.scheduler.http.routes": [],
+        "distributed.worker.http.routes": [],
+    }
     with dask.config.set(quiet):
         if scheduler:
             with Client(scheduler, timeout=10, set_as_default=False) as client:

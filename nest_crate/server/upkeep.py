@@ -65,5 +65,5 @@ def keep_up(settings: Settings) -> None:
     threading.Thread(target=repeat, args=(sweep, _SWEEP_EVERY_S), daemon=True).start()
     # Goes on with what was begun before the last end of the program.
     foreman.wake()
-    heed(Path(settings.run_folder), foreman.wake, ended)
+    heed(Path(settings.run_folder), foreman.wake, ended, foreman.prepare)
     foreman.close()

@@ -27,6 +27,7 @@ def batch_requests(world):
         ("family_kept.plan_file", "library.see", "GET", f"{made}/plan", {}),
         ("batches.new_batch", "batch.edit", "POST", "/api/batches", sent(new)),
         ("batches.begin_one_batch", "batch.edit", "POST", f"/api/sounds/{sound}/batches", sent({})),
+        ("rounds.workers_ready", "batch.edit", "POST", f"{one}/ready", {}),
         ("batches.copy_batch", "batch.edit", "POST", f"{one}/copies", {}),
         (
             "batches.change_library_of_batch",

@@ -4,9 +4,12 @@ import pytest
 
 from nest_crate.catalogue.db.shared_models import ShareLink
 from nest_crate.catalogue.people.accounts import account_by_handle, create_account
+from nest_crate.catalogue.work.jobs import waiting_items
+from nest_crate.core.engine import ENGINE_VERSION
 from nest_crate.core.sound import dump_sound
 from nest_crate.demo.people import DEMO_PASSWORD
 from nest_crate.demo.sounds import ensure_people
+from nest_crate.jobs.pieces import work_on
 from nest_crate.jobs.rendering.pool import RenderPool
 from nest_crate.settings import Settings
 from nest_crate.web import create_app
@@ -174,7 +177,10 @@ def world(people, kick_document):
     with people.store.database.session() as session:
         gone = session.get_one(ShareLink, ended)
         gone.revoked, gone.ended_because = True, "its maker left"
+    batch, batch_round = _batch(owner, people, library, sound)
     return {
+        "batch": batch,
+        "round": batch_round,
         "ended": ended,
         "library": library,
         "sample": sample["id"],
@@ -201,3 +207,18 @@ def _tryout(client, library, sound, sample):
     document = {"name": "Groove", "length_s": 0.5, "parts": parts}
     body = {"library_id": library, "document": document}
     return client.post("/api/tryouts", json=body).json["id"]
+
+
+def _batch(client, people, library, sound):
+    """A batch with a round of two members, which were made."""
+    planned = {"id": "a", "sound": sound, "axes": [{"kind": "velocity", "values": [60, 100]}]}
+    document = {"name": "Family", "sounds": [planned]}
+    batch = client.post("/api/batches", json={"library_id": library, "document": document}).json
+    version = {"base_version": 1, "document": document}
+    made = client.post(f"/api/batches/{batch['id']}/rounds", json=version).json["id"]
+    held = people.app.extensions["nest_crate"]
+    with held.database.session() as session:
+        waiting = waiting_items(session, beside=[], count=10)
+    for one in waiting:
+        work_on(held.settings.database_url, held.settings.audio_url, ENGINE_VERSION, one)
+    return batch["id"], made

@@ -3,6 +3,7 @@
 import io
 import json
 
+from tests.web.batch_routes import batch_removal, batch_requests
 from tests.web.samples import wav
 from tests.web.tryout_routes import tryout_removal, tryout_requests
 
@@ -28,6 +29,7 @@ def requests_of(world):
         return {"json": body}
 
     yield from tryout_requests(world, file_of)
+    yield from batch_requests(world)
     yield from (
         ("libraries.map_of", "library.see", "GET", f"{base}/map", {}),
         ("libraries.gaps", "library.see", "GET", f"{base}/gaps", {}),
@@ -209,5 +211,6 @@ def requests_of(world):
             sent({"ids": [world["other"]], "keep": sample}),
         ),
         tryout_removal(world),
+        batch_removal(world),
         ("sounds.put_in_bin", "sound.edit", "PUT", f"/api/sounds/{sound}/bin", sent({"binned": 1})),
     )

@@ -13,6 +13,10 @@ OPEN = {"session", "shared", "reference", "openapi"}
 # For every signed-in account: rendering what it sends, and what is its own.
 SIGNED_IN = {
     "auditions.audition",
+    "batch_plans.plan_figures",
+    "batch_plans.probe_plan",
+    "batch_plans.suggest_spreads",
+    "batches.list_batches",
     "chains.chains",
     "chains.keep",
     "chains.remove",

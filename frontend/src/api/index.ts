@@ -92,11 +92,26 @@ export type {
   SpectrogramData,
   StruckSource,
   ToneSource,
+  Axis,
+  BatchItem,
+  BatchPlan,
+  JudgedRound,
+  MemberDetail,
+  MemberRules,
+  PlanFigures,
+  PlanNumber,
+  PlannedSound,
+  PlanProbe,
+  Round,
+  RoundDetail,
+  SheetRow,
+  Spread,
   TryOut,
   TryOutItem,
   TryOutPart,
   WaveTable,
   WavetableSource,
 } from "./types";
+export { BATCH_DEFAULTS, BATCH_KINDS } from "./generated/batchKinds";
 export { TRYOUT_DEFAULTS, TRYOUT_KINDS } from "./generated/tryoutKinds";
 export { useWork, type WorkHeaders } from "./work";

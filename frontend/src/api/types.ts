@@ -1,5 +1,6 @@
 import type * as Document from "./generated/document";
 import type { components } from "./generated/schema";
+import type * as Batches from "./generated/batch";
 import type * as TryOuts from "./generated/tryout";
 
 type Schemas = components["schemas"];
@@ -55,6 +56,20 @@ export type MoverKind = Mover["kind"];
 export type Link = Document.Link;
 export type Send = Document.Send;
 export type Modulator = Document.Modulator;
+export type BatchPlan = Batches.BatchPlan;
+export type PlannedSound = Batches.PlannedSound;
+export type Axis = Batches.Axis;
+export type Spread = Batches.Spread;
+export type MemberRules = Batches.MemberRules;
+export type BatchItem = Schemas["BatchBody"];
+export type PlanFigures = Schemas["PlanFiguresBody"];
+export type PlanNumber = Schemas["PlanNumberBody"];
+export type PlanProbe = Schemas["BatchProbeBody"];
+export type Round = Schemas["RoundBody"];
+export type RoundDetail = Schemas["RoundDetailBody"];
+export type SheetRow = Schemas["SheetRow"];
+export type JudgedRound = Schemas["JudgedRoundBody"];
+export type MemberDetail = Schemas["FamilyMemberBody"];
 export type TryOut = TryOuts.TryOut;
 export type TryOutPart = TryOuts.Part;
 export type PlacedHit = TryOuts.PlacedHit;

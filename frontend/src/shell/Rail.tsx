@@ -1,4 +1,13 @@
-import { Activity, Archive, CircleHelp, Grip, Moon, Sun, UserRound } from "lucide-react";
+import {
+  Activity,
+  Archive,
+  CircleHelp,
+  Grip,
+  LayoutGrid,
+  Moon,
+  Sun,
+  UserRound,
+} from "lucide-react";
 import { useState } from "react";
 import { NavLink } from "react-router";
 import { BatchItem } from "../imports";
@@ -8,6 +17,7 @@ import { toggleTheme, useTheme } from "../ui";
 const SCREENS = [
   { to: "/bench", label: "Bench", Icon: Activity },
   { to: "/tryout", label: "Try-out", Icon: Grip },
+  { to: "/batch", label: "Batch", Icon: LayoutGrid },
   { to: "/libraries", label: "Libraries", Icon: Archive },
 ];
 const ITEM =

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 import threading
 import time
 from collections.abc import Sequence
@@ -11,23 +12,24 @@ from cachetools import LRUCache
 from sqlalchemy import select
 from sqlalchemy.orm import Session
 
-from nest_crate.catalogue.db.batch_models import BatchMember, BatchRound
+from nest_crate.catalogue.db.batch_models import Batch, BatchMember, BatchRound
 from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.db.errors import NotPossible
-from nest_crate.catalogue.db.models import SoundRevision
+from nest_crate.catalogue.db.models import Sound, SoundRevision
 from nest_crate.catalogue.families.rounds import family_of
 from nest_crate.catalogue.samples.measurement import values_of
 from nest_crate.catalogue.sounds.hearing import Heard, files_of_sound
 from nest_crate.catalogue.work.jobs import Outcome, Piece
 from nest_crate.core.engine import ENGINE_VERSION, RenderSettings, StageMemory, cpu_family
 from nest_crate.core.errors import NestCrateError
-from nest_crate.core.families import Family, MadeMember, made_of, render_member
+from nest_crate.core.families import Family, MadeMember, load_batch, made_of, render_member
 from nest_crate.core.families.members import DEFAULT_RATE, Member
 from nest_crate.core.formats.wav import encode_wav
+from nest_crate.core.sound import load_sound
 from nest_crate.storage import AudioStore
 from nest_crate.storage.stored_recordings import StoredRecordings
 
-__all__ = ["family_piece"]
+__all__ = ["family_piece", "sounds_ready"]
 
 # Members are written down together, but nobody waits longer for one.
 _WRITES_EVERY_S = 0.4
@@ -191,3 +193,20 @@ def _write_originals(
         row = session.get(BatchRound, round_id, with_for_update=True)
         if row is not None:
             row.originals = found
+
+
+def sounds_ready(database: Database, store: AudioStore, memory: StageMemory, batch_id: int) -> None:
+    """Render the sounds of a batch once as they are: kernels are loaded, stages remembered."""
+    with database.session() as session:
+        batch = session.get(Batch, batch_id)
+        if batch is None:
+            return
+        plan = load_batch(batch.draft)
+        wanted = [one.sound for one in plan.sounds if one.sound is not None]
+        rows = session.scalars(select(Sound).where(Sound.id.in_(wanted))).all()
+        given = [(load_sound(one.draft), files_of_sound(session, one.id)) for one in rows]
+    for sound, files in given:
+        settings = RenderSettings(recordings=Heard(StoredRecordings(store), files))
+        plain = Member(0, "a", sound.hit, {}, DEFAULT_RATE, {}, 0)
+        with contextlib.suppress(NestCrateError):
+            made_of(render_member({"a": sound}, plain, settings, memory), plan.members)

@@ -11,6 +11,7 @@ import numpy as np
 from nest_crate.core.analysis.checks.clicks import ends_with_click, starts_with_click
 from nest_crate.core.analysis.features.features import Features, features
 from nest_crate.core.analysis.measures.figures import Measures, measure
+from nest_crate.core.analysis.measures.pitch import pitch_track
 from nest_crate.core.analysis.pictures.outlines import outline, spectrogram
 from nest_crate.core.dsp.dynamics.loudness import measured_loudness, true_peak_db
 from nest_crate.core.dsp.util.signals import Signal, peak
@@ -68,28 +69,48 @@ def finishing(audio: Audio, rules: MemberRules) -> SoundEdits:
     Silence is left as it is. The ceiling goes before loudness: a member that would pass it stays
     as much softer as that takes.
     """
+    edits = _ends(audio, rules)
+    heard = apply_edits(audio.samples, audio.sample_rate, edits)
+    if _is_silent(heard):
+        return edits
+    loudness = 0.0
+    if rules.loudness_lufs is not None:
+        loudness = measured_loudness(heard, audio.sample_rate).integrated_lufs
+    return replace(edits, gain_db=_gain_db(rules, loudness, true_peak_db(heard)))
+
+
+def _is_silent(signal: Signal) -> bool:
+    return bool(signal.shape[1] == 0 or peak(signal) <= 10.0 ** (_SILENT_DB / 20.0))
+
+
+def _ends(audio: Audio, rules: MemberRules) -> SoundEdits:
+    """Trimmed end and fade, without a gain."""
     signal, rate = audio.samples, audio.sample_rate
-    if signal.shape[1] == 0 or peak(signal) <= 10.0 ** (_SILENT_DB / 20.0):
+    if _is_silent(signal):
         return SoundEdits()
     end_s = silence_around(signal, rate)[1] if rules.trim else 0.0
     whole = signal.shape[1] / rate
-    edits = SoundEdits(end_s=end_s if end_s < whole else 0.0, fade_out_s=rules.fade_s)
-    heard = apply_edits(signal, rate, edits)
-    gain_db = 0.0
-    if rules.loudness_lufs is not None:
-        loudness = measured_loudness(heard, rate).integrated_lufs
-        gain_db = rules.loudness_lufs - loudness
-    over_db = true_peak_db(heard) + gain_db - rules.ceiling_db
-    return replace(edits, gain_db=gain_db - max(0.0, over_db))
+    return SoundEdits(end_s=end_s if end_s < whole else 0.0, fade_out_s=rules.fade_s)
+
+
+def _gain_db(rules: MemberRules, loudness_lufs: float, top_db: float) -> float:
+    wanted = 0.0 if rules.loudness_lufs is None else rules.loudness_lufs - loudness_lufs
+    return wanted - max(0.0, top_db + wanted - rules.ceiling_db)
 
 
 def made_of(audio: Audio, rules: MemberRules) -> MadeMember:
     """Everything about a member that was rendered."""
-    edits = finishing(audio, rules)
     rate = audio.sample_rate
+    edits = _ends(audio, rules)
     heard = apply_edits(audio.samples, rate, edits)
-    found, measured = features(heard, rate), measure(heard, rate)
-    drawn = outline(heard, OUTLINE_COLUMNS)
+    track = pitch_track(heard, rate)
+    # Measured once, before the gain, by which levels move and nothing else does.
+    plain = measure(heard, rate, track=track)
+    if not _is_silent(heard):
+        gain_db = _gain_db(rules, plain.loudness_lufs, plain.true_peak_db)
+        edits = replace(edits, gain_db=gain_db)
+    measured = _louder(plain, edits.gain_db)
+    found = features(heard, rate, track=track)
     strip = spectrogram(heard, rate, rows=STRIP_ROWS, columns=STRIP_COLUMNS)
     figures = {
         "length_s": measured.length_s,
@@ -113,8 +134,18 @@ def made_of(audio: Audio, rules: MemberRules) -> MadeMember:
         flags=tuple(_flags(audio, heard, rules, figures)),
         measures=measured,
         features=found,
-        outline=drawn.data.tobytes(),
+        outline=outline(heard, OUTLINE_COLUMNS).data.tobytes(),
         strip=strip.data.tobytes(),
+    )
+
+
+def _louder(plain: Measures, gain_db: float) -> Measures:
+    """The measures of a sound that is so much louder."""
+    names = ("peak_db", "true_peak_db", "loudness_lufs", "momentary_lufs", "short_term_lufs")
+    return replace(
+        plain,
+        offset_db=plain.offset_db + gain_db,
+        **{name: getattr(plain, name) + gain_db for name in names},
     )
 
 

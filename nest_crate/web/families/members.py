@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import base64
-from typing import Any
+from typing import Any, Literal
 
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
@@ -38,7 +38,7 @@ class SheetRow(BaseModel):
 
     number: int
     words: str
-    verdict: str
+    verdict: Literal["", "kept", "rejected"]
     starred: bool
     times: int
     flags: list[str]
@@ -53,12 +53,12 @@ class SheetBody(BaseModel):
     mark: int
 
 
-class PicturesQuery(BaseModel):
+class MemberPicturesQuery(BaseModel):
     first: int = Field(ge=1)
     last: int = Field(ge=1)
 
 
-class PictureBody(BaseModel):
+class MemberPictureBody(BaseModel):
     """Outline (lowest and highest of each column, signed bytes) and spectrum strip (16 rows of 64
     bytes, the highest band first), in base64."""
 
@@ -67,11 +67,11 @@ class PictureBody(BaseModel):
     strip: str
 
 
-class PicturesBody(BaseModel):
-    pictures: list[PictureBody]
+class MemberPicturesBody(BaseModel):
+    pictures: list[MemberPictureBody]
 
 
-class ValueBody(BaseModel):
+class OverrideBody(BaseModel):
     """A number that the member has elsewhere than its sound."""
 
     target: str
@@ -82,7 +82,7 @@ class ValueBody(BaseModel):
     value: float
 
 
-class MemberBody(BaseModel):
+class FamilyMemberBody(BaseModel):
     """A member in detail: what differs from the original, where it is on the axes, its hit."""
 
     number: int
@@ -91,7 +91,7 @@ class MemberBody(BaseModel):
     axes: dict[str, float]
     hit: dict[str, Any]
     sample_rate: int
-    values: list[ValueBody]
+    values: list[OverrideBody]
     edits: dict[str, float]
 
 
@@ -112,8 +112,8 @@ def sheet(path: RoundPath, query: SheetQuery) -> Response:
     return make_response({"rows": rows, "mark": found[-1][0] if found else query.after})
 
 
-@api.get("/<int:round_id>/pictures", responses={200: PicturesBody, 404: Problem})
-def pictures(path: RoundPath, query: PicturesQuery) -> Response:
+@api.get("/<int:round_id>/pictures", responses={200: MemberPicturesBody, 404: Problem})
+def pictures(path: RoundPath, query: MemberPicturesQuery) -> Response:
     """Small pictures of members by number, at most 400 at a time."""
     last = min(query.last, query.first + _MOST_PICTURES - 1)
     with services().database.session() as session:
@@ -135,7 +135,7 @@ def pictures(path: RoundPath, query: PicturesQuery) -> Response:
     return make_response({"pictures": listed})
 
 
-@api.get("/<int:round_id>/members/<int:number>", responses={200: MemberBody, 404: Problem})
+@api.get("/<int:round_id>/members/<int:number>", responses={200: FamilyMemberBody, 404: Problem})
 def one_member(path: MemberPath) -> Response:
     """What a member is: the numbers that differ from the original, its hit."""
     with services().database.session() as session:
@@ -152,7 +152,7 @@ def one_member(path: MemberPath) -> Response:
     targets = targets_of(sound)
     bases = base_values(sound, member.values)
     values = [
-        ValueBody(
+        OverrideBody(
             target=target,
             owner=part_name(sound, target.split(".", 1)[0]),
             label=targets[target].label,
@@ -162,7 +162,7 @@ def one_member(path: MemberPath) -> Response:
         )
         for target, value in member.values.items()
     ]
-    body = MemberBody(
+    body = FamilyMemberBody(
         number=member.number,
         sound=member.sound,
         name=sound.name,

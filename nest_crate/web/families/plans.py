@@ -31,15 +31,15 @@ api = APIBlueprint(
 _PROBED, _MEASURED = 12, 100
 
 
-class PlanRequest(Form):
+class BatchPlanRequest(Form):
     document: dict[str, Any]
 
 
-class ProbeRequest(PlanRequest):
+class BatchProbeRequest(BatchPlanRequest):
     stream: str = Field(default="", max_length=80)
 
 
-class SpreadBody(BaseModel):
+class PlannedSpreadBody(BaseModel):
     """A spread as it is drawn: the sound's own value and both ends; ``clipped``: it reached past
     what the number allows."""
 
@@ -50,7 +50,7 @@ class SpreadBody(BaseModel):
     clipped: bool
 
 
-class NumberBody(BaseModel):
+class PlanNumberBody(BaseModel):
     """A number that can be spread, with its place and what is declared of it."""
 
     target: str
@@ -74,8 +74,13 @@ class PlannedSoundBody(BaseModel):
     velocity: int
     hold_s: float
     macros: dict[str, str]
-    spreads: list[SpreadBody]
-    numbers: list[NumberBody]
+    spreads: list[PlannedSpreadBody]
+    numbers: list[PlanNumberBody]
+
+
+class PlanProblemBody(BaseModel):
+    path: str
+    message: str
 
 
 class PlanFiguresBody(BaseModel):
@@ -84,15 +89,15 @@ class PlanFiguresBody(BaseModel):
     count: int
     workers: int
     sounds: list[PlannedSoundBody]
-    problems: list[dict[str, str]]
+    problems: list[PlanProblemBody]
 
 
-class ProbeProblemBody(BaseModel):
+class BatchProbeProblemBody(BaseModel):
     number: int
     words: str
 
 
-class ProbeBody(BaseModel):
+class BatchProbeBody(BaseModel):
     """Of a few members that were rendered: the median of their distances, and means a member of
     length, bytes, and seconds that it takes one worker."""
 
@@ -102,10 +107,10 @@ class ProbeBody(BaseModel):
     length_s: float
     bytes: float
     member_s: float
-    problems: list[ProbeProblemBody]
+    problems: list[BatchProbeProblemBody]
 
 
-class SuggestRequest(Form):
+class SuggestSpreadsRequest(Form):
     document: dict[str, Any]
     sound: str = Field(max_length=40, description="Which sound of the plan")
     aim: Literal["timbre", "level_pitch"] = "timbre"
@@ -122,18 +127,18 @@ def _workers() -> int:
 
 
 @api.post("/figures", responses={200: PlanFiguresBody, 422: Problem})
-def plan_figures(body: PlanRequest) -> Response:
+def plan_figures(body: BatchPlanRequest) -> Response:
     """Count a plan, and say what can be spread; nothing is rendered."""
     plan = load_batch(body.document)
     with services().database.session() as session:
         documents = documents_of(session, current_account(), plan)
-    problems: list[dict[str, str]] = []
-    ranges: dict[str, list[SpreadBody]] = {}
+    problems: list[PlanProblemBody] = []
+    ranges: dict[str, list[PlannedSpreadBody]] = {}
     try:
         family = Family(plan, documents)
         for key, drawn in family.ranges.items():
             ranges[key] = [
-                SpreadBody(
+                PlannedSpreadBody(
                     target=one.spread.target,
                     base=one.base,
                     low=one.low,
@@ -143,7 +148,7 @@ def plan_figures(body: PlanRequest) -> Response:
                 for one in drawn
             ]
     except DocumentError as error:
-        problems = [{"path": one.path, "message": one.message} for one in error.problems]
+        problems = [PlanProblemBody(path=one.path, message=one.message) for one in error.problems]
     sounds = [_planned(one, documents.get(one.id), ranges.get(one.id, [])) for one in plan.sounds]
     found = PlanFiguresBody(
         count=sum(count_of(one) for one in plan.sounds),
@@ -154,7 +159,9 @@ def plan_figures(body: PlanRequest) -> Response:
     return make_response(found.model_dump())
 
 
-def _planned(planned: Any, sound: Sound | None, spreads: list[SpreadBody]) -> PlannedSoundBody:
+def _planned(
+    planned: Any, sound: Sound | None, spreads: list[PlannedSpreadBody]
+) -> PlannedSoundBody:
     if sound is None:
         return PlannedSoundBody(
             id=planned.id,
@@ -170,7 +177,7 @@ def _planned(planned: Any, sound: Sound | None, spreads: list[SpreadBody]) -> Pl
     targets = targets_of(sound)
     bases = base_values(sound, targets)
     numbers = [
-        NumberBody(
+        PlanNumberBody(
             target=target,
             owner=part_name(sound, target.split(".", 1)[0]),
             label=one.label,
@@ -198,8 +205,8 @@ def _planned(planned: Any, sound: Sound | None, spreads: list[SpreadBody]) -> Pl
     )
 
 
-@api.post("/probe", responses={200: ProbeBody, 422: Problem})
-def probe_plan(body: ProbeRequest) -> Response:
+@api.post("/probe", responses={200: BatchProbeBody, 422: Problem})
+def probe_plan(body: BatchProbeRequest) -> Response:
     """Render a few members of a plan and measure them. A newer request of the same stream ends
     this one with 409."""
     account, plan = current_account(), load_batch(body.document)
@@ -218,7 +225,7 @@ def probe_plan(body: ProbeRequest) -> Response:
 
 
 @api.post("/suggestions", responses={200: SuggestionsBody, 422: Problem})
-def suggest_spreads(body: SuggestRequest) -> Response:
+def suggest_spreads(body: SuggestSpreadsRequest) -> Response:
     """Measure which numbers change a sound, and suggest spreads of them."""
     account, plan = current_account(), load_batch(body.document)
     with services().database.session() as session:

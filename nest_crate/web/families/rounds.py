@@ -13,6 +13,7 @@ from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.db.batch_models import BatchMember, BatchRound
 from nest_crate.catalogue.db.job_models import Job, JobItem
+from nest_crate.catalogue.families.batches import BATCHES
 from nest_crate.catalogue.families.judged import judged, thinned
 from nest_crate.catalogue.families.rounds import (
     begin_round,
@@ -24,7 +25,7 @@ from nest_crate.catalogue.families.rounds import (
     stop_round,
 )
 from nest_crate.core.families import MAX_MEMBERS, load_batch
-from nest_crate.jobs.waking import wake
+from nest_crate.jobs.waking import wake, work_soon
 from nest_crate.web.families.requests import BatchPath, RoundPath
 from nest_crate.web.infra.answers import moment
 from nest_crate.web.infra.context import current_account, services
@@ -68,7 +69,7 @@ class RoundDetailBody(RoundBody):
     originals: dict[str, Any]
 
 
-class RunRequest(Form):
+class RunRoundRequest(Form):
     base_version: int
     document: dict[str, Any]
     parent: int | None = Field(default=None, description="The round whose members were picked")
@@ -86,7 +87,7 @@ class VerdictsRequest(Form):
     changes: list[VerdictBody] = Field(min_length=1, max_length=MAX_MEMBERS)
 
 
-class NumbersRequest(Form):
+class MemberNumbersRequest(Form):
     numbers: list[int] = Field(min_length=1, max_length=5000)
 
 
@@ -100,7 +101,7 @@ class ThinnedBody(BaseModel):
     numbers: list[int]
 
 
-class JudgedBody(BaseModel):
+class JudgedRoundBody(BaseModel):
     """Of rendered members by number: the nearest other, distances, what stands out; the order by
     likeness; the median distance of neighbours."""
 
@@ -167,6 +168,15 @@ def _woken(response: Response) -> Response:
     return response
 
 
+@api.post("/batches/<int:batch_id>/ready", responses={204: None, 404: Problem})
+def workers_ready(path: BatchPath) -> Response:
+    """A round will be run soon: workers are started, so that its first members come at once."""
+    with services().database.session() as session:
+        BATCHES.require(session, current_account(), path.batch_id, "batch.edit")
+    work_soon(Path(services().settings.run_folder), path.batch_id)
+    return make_response("", 204)
+
+
 @api.get("/batches/<int:batch_id>/rounds", responses={200: RoundsBody, 404: Problem})
 def list_rounds(path: BatchPath) -> Response:
     """The rounds of a batch in their order; each names the round that it was bred from."""
@@ -177,7 +187,7 @@ def list_rounds(path: BatchPath) -> Response:
 
 
 @api.post("/batches/<int:batch_id>/rounds", responses={201: RoundDetailBody, 409: Problem})
-def run_round(path: BatchPath, body: RunRequest) -> tuple[Response, int]:
+def run_round(path: BatchPath, body: RunRoundRequest) -> tuple[Response, int]:
     """Save the plan and run a round of it."""
     plan = load_batch(body.document)
     with services().database.session() as session:
@@ -224,7 +234,7 @@ def go_on_with_round(path: RoundPath) -> Response:
 
 
 @api.post("/rounds/<int:round_id>/redraw", responses={200: RoundDetailBody, 422: Problem})
-def draw_others(path: RoundPath, body: NumbersRequest) -> Response:
+def draw_others(path: RoundPath, body: MemberNumbersRequest) -> Response:
     """Make other members in the place of some."""
     account = current_account()
     with services().database.session() as session:
@@ -247,12 +257,12 @@ def judge_members(path: RoundPath, body: VerdictsRequest) -> Response:
     return make_response("", 204)
 
 
-@api.get("/rounds/<int:round_id>/judged", responses={200: JudgedBody, 404: Problem})
+@api.get("/rounds/<int:round_id>/judged", responses={200: JudgedRoundBody, 404: Problem})
 def judge_round(path: RoundPath) -> Response:
     """Distances within the round, and what stands out, of the members that there are by now."""
     with services().database.session() as session:
         found = judged(session, require_round(session, current_account(), path.round_id))
-    return make_response(JudgedBody(**vars(found)).model_dump())
+    return make_response(JudgedRoundBody(**vars(found)).model_dump())
 
 
 @api.post("/rounds/<int:round_id>/thin", responses={200: ThinnedBody, 422: Problem})

@@ -1558,6 +1558,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/batches/{batch_id}/ready": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A round will be run soon: workers are started, so that its first members come at once. */
+        post: operations["rounds_workers_ready_batches__int_batch_id__ready_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/batches/{batch_id}/rounds": {
         parameters: {
             query?: never;
@@ -3215,26 +3232,10 @@ export interface components {
              */
             holds: boolean;
         };
-        /**
-         * ProbeBody
-         * @description Of a few members that were rendered: the median of their distances, and means a member of
-         *     length, bytes, and seconds that it takes one worker.
-         */
+        /** ProbeBody */
         ProbeBody: {
-            /** Count */
-            count: number;
-            /** Probed */
-            probed: number;
-            /** Median Distance */
-            median_distance: number | null;
-            /** Length S */
-            length_s: number;
-            /** Bytes */
-            bytes: number;
-            /** Member S */
-            member_s: number;
-            /** Problems */
-            problems: components["schemas"]["ProbeProblemBody"][];
+            /** Steps */
+            steps: components["schemas"]["ProbeStepBody"][];
         };
         /** ProbeStepBody */
         ProbeStepBody: {
@@ -4808,24 +4809,29 @@ export interface components {
         };
         /**
          * JudgedBody
-         * @description Of rendered members by number: the nearest other, distances, what stands out; the order by
-         *     likeness; the median distance of neighbours.
+         * @description Levels (bands, steps of 5 ms) of both parts where hits of them lie nearest to each other,
+         *     what covers what, what the sum of their lows loses, and offers.
          */
         JudgedBody: {
-            /** Numbers */
-            numbers: number[];
-            /** Nearest */
-            nearest: (number | null)[];
-            /** Nearest Distance */
-            nearest_distance: (number | null)[];
-            /** Original Distance */
-            original_distance: (number | null)[];
-            /** Marks */
-            marks: string[][];
-            /** By Likeness */
-            by_likeness: number[];
-            /** Median Distance */
-            median_distance: number | null;
+            meeting: components["schemas"]["MeetingBody"];
+            /** Bands Hz */
+            bands_hz: number[];
+            /** First Db */
+            first_db: number[][];
+            /** Second Db */
+            second_db: number[][];
+            /** Covered */
+            covered: number[][];
+            /** Amount Db */
+            amount_db: number;
+            /** Hidden Db */
+            hidden_db: number;
+            /** Stretches */
+            stretches: components["schemas"]["StretchBody"][];
+            together: components["schemas"]["TogetherBody"];
+            /** Offers */
+            offers: components["schemas"]["OfferBody"][];
+            tuning: components["schemas"]["TuningBody"] | null;
         };
         /** MeetingBody */
         MeetingBody: {
@@ -5178,6 +5184,13 @@ export interface components {
             document: {
                 [key: string]: unknown;
             };
+            /** Drafts */
+            drafts?: components["schemas"]["DraftSound"][];
+            /**
+             * Round Number
+             * @default 0
+             */
+            round_number: number;
         };
         /**
          * HitRequest
@@ -5338,15 +5351,13 @@ export interface components {
             /** Sounds */
             sounds: components["schemas"]["PlannedSoundBody"][];
             /** Problems */
-            problems: {
-                [key: string]: string;
-            }[];
+            problems: components["schemas"]["PlanProblemBody"][];
         };
         /**
-         * NumberBody
+         * PlanNumberBody
          * @description A number that can be spread, with its place and what is declared of it.
          */
-        NumberBody: {
+        PlanNumberBody: {
             /** Target */
             target: string;
             /** Owner */
@@ -5365,6 +5376,13 @@ export interface components {
             whole: boolean;
             /** Base */
             base: number;
+        };
+        /** PlanProblemBody */
+        PlanProblemBody: {
+            /** Path */
+            path: string;
+            /** Message */
+            message: string;
         };
         /**
          * PlannedSoundBody
@@ -5388,16 +5406,16 @@ export interface components {
                 [key: string]: string;
             };
             /** Spreads */
-            spreads: components["schemas"]["SpreadBody"][];
+            spreads: components["schemas"]["PlannedSpreadBody"][];
             /** Numbers */
-            numbers: components["schemas"]["NumberBody"][];
+            numbers: components["schemas"]["PlanNumberBody"][];
         };
         /**
-         * SpreadBody
+         * PlannedSpreadBody
          * @description A spread as it is drawn: the sound's own value and both ends; ``clipped``: it reached past
          *     what the number allows.
          */
-        SpreadBody: {
+        PlannedSpreadBody: {
             /** Target */
             target: string;
             /** Base */
@@ -5409,15 +5427,43 @@ export interface components {
             /** Clipped */
             clipped: boolean;
         };
-        /** ProbeProblemBody */
-        ProbeProblemBody: {
+        /** BatchPlanRequest */
+        BatchPlanRequest: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * BatchProbeBody
+         * @description Of a few members that were rendered: the median of their distances, and means a member of
+         *     length, bytes, and seconds that it takes one worker.
+         */
+        BatchProbeBody: {
+            /** Count */
+            count: number;
+            /** Probed */
+            probed: number;
+            /** Median Distance */
+            median_distance: number | null;
+            /** Length S */
+            length_s: number;
+            /** Bytes */
+            bytes: number;
+            /** Member S */
+            member_s: number;
+            /** Problems */
+            problems: components["schemas"]["BatchProbeProblemBody"][];
+        };
+        /** BatchProbeProblemBody */
+        BatchProbeProblemBody: {
             /** Number */
             number: number;
             /** Words */
             words: string;
         };
-        /** ProbeRequest */
-        ProbeRequest: {
+        /** BatchProbeRequest */
+        BatchProbeRequest: {
             /** Document */
             document: {
                 [key: string]: unknown;
@@ -5437,8 +5483,8 @@ export interface components {
             /** Measured */
             measured: number;
         };
-        /** SuggestRequest */
-        SuggestRequest: {
+        /** SuggestSpreadsRequest */
+        SuggestSpreadsRequest: {
             /** Document */
             document: {
                 [key: string]: unknown;
@@ -5539,8 +5585,8 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** RunRequest */
-        RunRequest: {
+        /** RunRoundRequest */
+        RunRoundRequest: {
             /** Base Version */
             base_version: number;
             /** Document */
@@ -5562,8 +5608,8 @@ export interface components {
              */
             away: boolean;
         };
-        /** NumbersRequest */
-        NumbersRequest: {
+        /** MemberNumbersRequest */
+        MemberNumbersRequest: {
             /** Numbers */
             numbers: number[];
         };
@@ -5586,6 +5632,27 @@ export interface components {
              * @default null
              */
             starred: boolean | null;
+        };
+        /**
+         * JudgedRoundBody
+         * @description Of rendered members by number: the nearest other, distances, what stands out; the order by
+         *     likeness; the median distance of neighbours.
+         */
+        JudgedRoundBody: {
+            /** Numbers */
+            numbers: number[];
+            /** Nearest */
+            nearest: (number | null)[];
+            /** Nearest Distance */
+            nearest_distance: (number | null)[];
+            /** Original Distance */
+            original_distance: (number | null)[];
+            /** Marks */
+            marks: string[][];
+            /** By Likeness */
+            by_likeness: number[];
+            /** Median Distance */
+            median_distance: number | null;
         };
         /** ThinnedBody */
         ThinnedBody: {
@@ -5627,8 +5694,11 @@ export interface components {
             number: number;
             /** Words */
             words: string;
-            /** Verdict */
-            verdict: string;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "" | "kept" | "rejected";
             /** Starred */
             starred: boolean;
             /** Times */
@@ -5642,17 +5712,17 @@ export interface components {
             /** Sample Id */
             sample_id: number | null;
         };
-        /** PicturesBody */
-        PicturesBody: {
+        /** MemberPicturesBody */
+        MemberPicturesBody: {
             /** Pictures */
-            pictures: components["schemas"]["PictureBody"][];
+            pictures: components["schemas"]["MemberPictureBody"][];
         };
         /**
-         * PictureBody
+         * MemberPictureBody
          * @description Outline (lowest and highest of each column, signed bytes) and spectrum strip (16 rows of 64
          *     bytes, the highest band first), in base64.
          */
-        PictureBody: {
+        MemberPictureBody: {
             /** Number */
             number: number;
             /** Outline */
@@ -5660,22 +5730,39 @@ export interface components {
             /** Strip */
             strip: string;
         };
-        /** MemberBody */
-        MemberBody: {
-            /** Account Id */
-            account_id: number;
-            /** Handle */
-            handle: string;
+        /**
+         * FamilyMemberBody
+         * @description A member in detail: what differs from the original, where it is on the axes, its hit.
+         */
+        FamilyMemberBody: {
+            /** Number */
+            number: number;
+            /** Sound */
+            sound: string;
             /** Name */
             name: string;
-            /** Role */
-            role: string;
+            /** Axes */
+            axes: {
+                [key: string]: number;
+            };
+            /** Hit */
+            hit: {
+                [key: string]: unknown;
+            };
+            /** Sample Rate */
+            sample_rate: number;
+            /** Values */
+            values: components["schemas"]["OverrideBody"][];
+            /** Edits */
+            edits: {
+                [key: string]: number;
+            };
         };
         /**
-         * ValueBody
+         * OverrideBody
          * @description A number that the member has elsewhere than its sound.
          */
-        ValueBody: {
+        OverrideBody: {
             /** Target */
             target: string;
             /** Owner */
@@ -6055,6 +6142,17 @@ export interface components {
         MembersBody: {
             /** Members */
             members: components["schemas"]["MemberBody"][];
+        };
+        /** MemberBody */
+        MemberBody: {
+            /** Account Id */
+            account_id: number;
+            /** Handle */
+            handle: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
         };
         /** MemberRequest */
         MemberRequest: {
@@ -10374,7 +10472,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlanRequest"];
+                "application/json": components["schemas"]["BatchPlanRequest"];
             };
         };
         responses: {
@@ -10407,7 +10505,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ProbeRequest"];
+                "application/json": components["schemas"]["BatchProbeRequest"];
             };
         };
         responses: {
@@ -10417,7 +10515,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProbeBody"];
+                    "application/json": components["schemas"]["BatchProbeBody"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -10440,7 +10538,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SuggestRequest"];
+                "application/json": components["schemas"]["SuggestSpreadsRequest"];
             };
         };
         responses: {
@@ -10460,6 +10558,44 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rounds_workers_ready_batches__int_batch_id__ready_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                batch_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ValidationErrorModel"][];
                 };
             };
         };
@@ -10515,7 +10651,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RunRequest"];
+                "application/json": components["schemas"]["RunRoundRequest"];
             };
         };
         responses: {
@@ -10679,7 +10815,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NumbersRequest"];
+                "application/json": components["schemas"]["MemberNumbersRequest"];
             };
         };
         responses: {
@@ -10753,7 +10889,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["JudgedBody"];
+                    "application/json": components["schemas"]["JudgedRoundBody"];
                 };
             };
             /** @description Not Found */
@@ -10874,7 +11010,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PicturesBody"];
+                    "application/json": components["schemas"]["MemberPicturesBody"];
                 };
             };
             /** @description Not Found */
@@ -10915,7 +11051,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MemberBody"];
+                    "application/json": components["schemas"]["FamilyMemberBody"];
                 };
             };
             /** @description Not Found */

@@ -13,7 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from nest_crate.core.analysis.measures.pitch import landing_pitch_hz, pitch_track
+from nest_crate.core.analysis.measures.pitch import PitchTrack, landing_pitch_hz, pitch_track
 from nest_crate.core.analysis.measures.ring_time import ringing
 from nest_crate.core.analysis.measures.spectra import band_middles_hz, band_spectrum_db
 from nest_crate.core.analysis.measures.stereo import stereo_figures
@@ -48,8 +48,9 @@ class Features:
     vector: NDArray[np.float32]
 
 
-def features(signal: Signal, sample_rate: int) -> Features:
-    """The features of a signal of shape (1 or 2, frames); silence has those of nothing."""
+def features(signal: Signal, sample_rate: int, *, track: PitchTrack | None = None) -> Features:
+    """The features of a signal of shape (1 or 2, frames); silence has those of nothing. ``track``
+    is its pitch over time where that is known already."""
     signal = require_signal(signal)
     if not signal.size or peak(signal) <= 0.0:
         return Features(0.0, 0.0, 0.0, 0.0, 0.0, 0.0, np.zeros(FEATURE_COUNT, dtype=np.float32))
@@ -64,7 +65,7 @@ def features(signal: Signal, sample_rate: int) -> Features:
     middle = float((octaves * energy).sum() / energy.sum())
     spread = math.sqrt(float(((octaves - middle) ** 2 * energy).sum() / energy.sum()))
     noisiness = _flatness(signal, sample_rate)
-    pitch_hz = landing_pitch_hz(pitch_track(signal, sample_rate))
+    pitch_hz = landing_pitch_hz(pitch_track(signal, sample_rate) if track is None else track)
     vector = np.concatenate(
         [
             [

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from nest_crate.core.analysis.measures.pitch import claimed_pitch
+from nest_crate.core.analysis.measures.pitch import PitchTrack, claimed_pitch
 from nest_crate.core.analysis.measures.stereo import StereoFigures, stereo_figures
 from nest_crate.core.dsp.dynamics.loudness import (
     measured_loudness,
@@ -52,8 +52,8 @@ def _crest_db(signal: Signal) -> float:
     return 20.0 * math.log10(top / math.sqrt(power)) if power > 0.0 else 0.0
 
 
-def measure(signal: Signal, sample_rate: int) -> Measures:
-    """Measure a signal of shape (1 or 2, frames).
+def measure(signal: Signal, sample_rate: int, *, track: PitchTrack | None = None) -> Measures:
+    """Measure a signal of shape (1 or 2, frames); ``track`` is its pitch where that is known.
 
     ``fundamental_hz`` is the pitch the sound settles at, ``note`` the nearest note of it and
     ``cents`` how far it lies from that note; None where no partial lies there, or where several
@@ -61,7 +61,7 @@ def measure(signal: Signal, sample_rate: int) -> Measures:
     """
     signal = require_signal(signal)
     loudness = measured_loudness(signal, sample_rate)
-    claim = claimed_pitch(signal, sample_rate)
+    claim = claimed_pitch(signal, sample_rate, track)
     fundamental_hz = claim.hz
     note, cents = None, None
     if fundamental_hz is not None:

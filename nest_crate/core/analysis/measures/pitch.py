@@ -177,13 +177,14 @@ _NEAR = 2.0 ** (45.0 / 1200.0)
 _MOST_PARTIALS = 40
 
 
-def claimed_pitch(signal: Signal, sample_rate: int) -> PitchClaim:
-    """The pitch of the channels' mean, if there is a partial at it that explains what is heard.
+def claimed_pitch(signal: Signal, sample_rate: int, track: PitchTrack | None = None) -> PitchClaim:
+    """The pitch of the channels' mean, if there is a partial at it that explains what is heard;
+    ``track`` is its pitch over time where that is known already.
 
     A common period alone is no pitch: that of two notes is a third one's, and bodies whose modes
     are no multiples have one far below all of them.
     """
-    track = pitch_track(signal, sample_rate)
+    track = pitch_track(signal, sample_rate) if track is None else track
     run = _landing_frames(track)
     if run is None or _clear_share(track) < _LEAST_CLEAR:
         return PitchClaim()

@@ -1,0 +1,1 @@
+export { BatchPage } from "./BatchPage";

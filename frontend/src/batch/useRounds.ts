@@ -1,0 +1,116 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { api, errorText, resultOf, type RoundDetail, type SheetRow } from "../api";
+import { useBatch } from "./store";
+
+const LOOKS_EACH_MS = 400;
+
+/** The rounds of a batch in their order. */
+export function useRounds(batchId: number) {
+  return useQuery({
+    queryKey: ["batch", batchId, "rounds"],
+    queryFn: async () =>
+      (
+        await resultOf(
+          api.GET("/api/batches/{batch_id}/rounds", { params: { path: { batch_id: batchId } } }),
+        )
+      ).rounds,
+  });
+}
+
+/** Show a round from its start: its members are read anew. */
+export function showRound(round: RoundDetail): void {
+  useBatch.setState({
+    round,
+    rows: new Map(),
+    mark: 0,
+    inHand: 1,
+    picked: [],
+    thinned: null,
+    problem: null,
+  });
+}
+
+export async function openRound(id: number): Promise<void> {
+  try {
+    const params = { path: { round_id: id } };
+    showRound(await resultOf(api.GET("/api/rounds/{round_id}", { params })));
+  } catch (error) {
+    useBatch.setState({ problem: errorText(error) });
+  }
+}
+
+/** Members that were drawn anew wait again. */
+export function forgetRows(numbers: readonly number[]): void {
+  useBatch.setState((state) => {
+    const rows = new Map(state.rows);
+    for (const number of numbers) rows.delete(number);
+    return { rows };
+  });
+}
+
+async function readNew(id: number): Promise<void> {
+  const { mark } = useBatch.getState();
+  const params = { path: { round_id: id }, query: { after: mark } };
+  const [round, sheet] = await Promise.all([
+    resultOf(api.GET("/api/rounds/{round_id}", { params: { path: { round_id: id } } })),
+    resultOf(api.GET("/api/rounds/{round_id}/members", { params })),
+  ]);
+  useBatch.setState((state) => {
+    if (state.round?.id !== id || state.mark !== mark) return {};
+    if (sheet.rows.length === 0) return { round };
+    const rows = new Map<number, SheetRow>(state.rows);
+    for (const row of sheet.rows) rows.set(row.number, row);
+    return { round, rows, mark: sheet.mark };
+  });
+}
+
+/** Keeps the sheet current: all members at once when a round is opened, then those that come. */
+export function useSheet(): void {
+  const id = useBatch((state) => state.round?.id ?? null);
+  const queries = useQueryClient();
+  useEffect(() => {
+    if (id === null) return;
+    let wanted = true;
+    let timer: number | undefined;
+    const look = async () => {
+      try {
+        await readNew(id);
+      } catch (error) {
+        if (wanted) useBatch.setState({ problem: errorText(error) });
+      }
+      if (!wanted) return;
+      const { round, opened } = useBatch.getState();
+      if (round?.running) timer = window.setTimeout(() => void look(), LOOKS_EACH_MS);
+      else void queries.invalidateQueries({ queryKey: ["batch", opened?.id, "rounds"] });
+    };
+    void look();
+    // Begun anew by someone's press: it is looked at again.
+    const leave = useBatch.subscribe((state, before) => {
+      const began = state.round?.id === id && state.round.running && !before.round?.running;
+      if (began) void look();
+    });
+    return () => {
+      wanted = false;
+      window.clearTimeout(timer);
+      leave();
+    };
+  }, [id, queries]);
+}
+
+/** Distances and what stands out, once no more members come, and now and then before. */
+export function useJudged() {
+  const id = useBatch((state) => state.round?.id ?? 0);
+  const running = useBatch((state) => state.round?.running ?? false);
+  const done = useBatch((state) => state.round?.done ?? 0);
+  // While it runs, only when it has grown by a good part.
+  const step = running ? 2 ** Math.floor(Math.log2(Math.max(8, done))) : done;
+  return useQuery({
+    queryKey: ["judged", id, step, running],
+    enabled: id > 0 && done > 1,
+    // Of the same round alone: another one's members have these numbers too.
+    placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
+    queryFn: () =>
+      resultOf(api.GET("/api/rounds/{round_id}/judged", { params: { path: { round_id: id } } })),
+  });
+}
