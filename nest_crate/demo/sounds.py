@@ -20,11 +20,12 @@ from nest_crate.catalogue.people.accounts import (
 )
 from nest_crate.catalogue.people.libraries import create_library, libraries_of, set_member
 from nest_crate.catalogue.people.vocabulary import load_vocabulary
-from nest_crate.catalogue.samples.takes import keep_takes
+from nest_crate.catalogue.samples.takes import keep_take
 from nest_crate.catalogue.sounds.recordings import import_recording
 from nest_crate.catalogue.sounds.sounds import create_sound
 from nest_crate.core.sound import load_sound_text
 from nest_crate.demo.catalogue import describe_demo
+from nest_crate.demo.families import build_family
 from nest_crate.demo.people import DEMO_PASSWORD, DEMO_PEOPLE, DemoPerson
 from nest_crate.demo.tryouts import build_tryouts
 from nest_crate.storage import AudioStore
@@ -35,8 +36,6 @@ _DEMO = Path(__file__).parents[2] / "demo"
 SOUNDS_FOLDER, RECORDINGS_FOLDER = _DEMO / "sounds", _DEMO / "recordings"
 # What the Bench opens on: created last, so that it is the newest.
 _OPENING = "kiln-door-kick"
-# Kept as variations of one hit.
-_FAMILIES = {"moth-wing-flutter": 12}
 
 
 def ensure_account(database: Database) -> None:
@@ -114,18 +113,27 @@ def build_demo(
             sound = create_sound(session, account, library_id=library_id, document=document)
             sound.category = vocabulary.guess(document.name)[0]
             sound_id = sound.id
-        count = _FAMILIES.get(path.stem, 1)
-        keep_takes(
+        kept = build_family(
             database,
             store,
             account,
-            sound_id,
-            base_version=1,
-            document=document,
-            hits=[document.hit.model_copy(update={"number": n}) for n in range(1, count + 1)],
+            name=path.stem,
+            sound_id=sound_id,
             library_id=library_id,
-            name=document.name,
         )
+        # A family that is kept takes the place of the single take.
+        if not kept:
+            keep_take(
+                database,
+                store,
+                account,
+                sound_id,
+                base_version=1,
+                document=document,
+                hit=document.hit,
+                library_id=library_id,
+                name=document.name,
+            )
         progress(number, len(paths))
     ensure_people(database)
     describe_demo(database, store, library_id)

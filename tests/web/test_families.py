@@ -272,6 +272,7 @@ class TestJudging:
         changes = [
             {"number": 1, "verdict": "kept"},
             {"number": 2, "verdict": "rejected", "starred": True},
+            {"number": 3, "verdict": "kept"},
         ]
         assert bench.editor.put(path, json={"changes": changes}).status_code == 204
         rows = {one["number"]: one for one in sheet(bench, made)}
@@ -283,7 +284,7 @@ class TestJudging:
         refused = bench.editor.put(path, json={"changes": [{"number": 77, "verdict": "kept"}]})
         assert refused.status_code == 422
         counted = bench.editor.get(f"/api/rounds/{made['id']}").json
-        assert (counted["kept"], counted["rejected"]) == (1, 1)
+        assert (counted["kept"], counted["rejected"]) == (2, 1)
 
     def test_twins_are_marked_and_thinning_leaves_rejected_ones_out(self, bench):
         axes = [{"kind": "velocity", "values": [60, 100]}]

@@ -18,8 +18,19 @@ const sent = ({
   starred?: boolean | null;
 }) => ({ number, verdict, starred });
 
+let under: Promise<void> = Promise.resolve();
+
+/** One after the other: an undo must not arrive before what it takes back. */
+function send(round: number, after: VerdictChange[], before: VerdictChange[]): void {
+  under = under.then(() => sendNow(round, after, before));
+}
+
 /** Send verdicts; where that fails, what they were is shown again with the reason. */
-async function send(round: number, after: VerdictChange[], before: VerdictChange[]): Promise<void> {
+async function sendNow(
+  round: number,
+  after: VerdictChange[],
+  before: VerdictChange[],
+): Promise<void> {
   try {
     const params = { path: { round_id: round } };
     await succeeded(
@@ -48,7 +59,7 @@ function decide(label: string, changes: VerdictChange[]): void {
     };
   });
   rememberVerdicts(label, round.id, before, here);
-  void send(round.id, here, before);
+  send(round.id, here, before);
 }
 
 const named = (numbers: readonly number[]) =>
@@ -96,7 +107,7 @@ function apply(step: Step, to: "before" | "after"): void {
   useBatch.setState((state) => ({
     rows: state.round?.id === step.round ? withVerdicts(state.rows, step[to]) : state.rows,
   }));
-  void send(step.round, step[to], step[to === "before" ? "after" : "before"]);
+  send(step.round, step[to], step[to === "before" ? "after" : "before"]);
 }
 
 function stepped(from: "past" | "future"): void {

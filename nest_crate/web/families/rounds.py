@@ -8,7 +8,7 @@ from typing import Any, Literal
 from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
-from sqlalchemy import func, select
+from sqlalchemy import case, func, select
 from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.db.batch_models import BatchMember, BatchRound
@@ -119,8 +119,9 @@ def _body(session: Session, made: BatchRound) -> RoundBody:
         select(
             func.count(),
             func.count(BatchMember.file_digest),
-            func.coalesce(func.sum(BatchMember.verdict == "kept"), 0),
-            func.coalesce(func.sum(BatchMember.verdict == "rejected"), 0),
+            # Counted, for a sum of truths would be read as one truth.
+            func.count(case((BatchMember.verdict == "kept", 1))),
+            func.count(case((BatchMember.verdict == "rejected", 1))),
         ).where(BatchMember.round_id == made.id)
     ).one()
     total, done, kept, rejected = (int(one) for one in found)

@@ -158,6 +158,11 @@ export const COMMANDS: Command[] = [
     run: () => window.dispatchEvent(new CustomEvent("nest-crate:context")),
   },
   {
+    name: "Make variations (Batch)",
+    words: "family round robin velocity layers notes spread vary batch",
+    run: () => window.dispatchEvent(new CustomEvent("nest-crate:batch")),
+  },
+  {
     name: "Output and meters",
     words: "main level correlation",
     run: () => select({ kind: "main" }),

@@ -1,11 +1,13 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { Ellipsis } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
+import { useNavigate } from "react-router";
 import { renderRequest, resultOf, api, ApiError } from "../../api";
 import { chooseFiles } from "../../imports";
 import { ActionMenu, Button, DialogFrame } from "../../ui";
 import { MoveDialog } from "./MoveDialog";
 import { ShortcutList } from "./ShortcutList";
-import { useBench } from "../../sound";
+import { saveNow, useBench } from "../../sound";
 
 async function readRecipe(): Promise<string> {
   const { document } = useBench.getState();
@@ -13,16 +15,42 @@ async function readRecipe(): Promise<string> {
   return (await resultOf(api.POST("/api/judging/recipe", { body: renderRequest(document) }))).text;
 }
 
+/** A batch around the sound as it is now; answers its id. */
+async function makeBatch(): Promise<number | null> {
+  await saveNow();
+  const { opened } = useBench.getState();
+  if (!opened) return null;
+  const params = { path: { sound_id: opened.id } };
+  const body = { spreads: [], draws: 64 };
+  return (await resultOf(api.POST("/api/sounds/{sound_id}/batches", { params, body }))).id;
+}
+
 /** What is needed now and then: the sound as a list, and the keys. */
 export function HeaderMenu() {
   const [recipe, setRecipe] = useState<string | null>(null);
   const [keys, setKeys] = useState(false);
   const [moving, setMoving] = useState(false);
+  const navigate = useNavigate();
+  const queries = useQueryClient();
   useEffect(() => {
     const show = () => setKeys(true);
     window.addEventListener("nest-crate:keys", show);
     return () => window.removeEventListener("nest-crate:keys", show);
   }, []);
+  const vary = useCallback(async () => {
+    try {
+      const batch = await makeBatch();
+      await queries.invalidateQueries({ queryKey: ["batches"] });
+      if (batch !== null) void navigate(`/batch/${batch}`);
+    } catch (error) {
+      setRecipe(error instanceof ApiError ? error.message : "No batch could be made");
+    }
+  }, [navigate, queries]);
+  useEffect(() => {
+    const begin = () => void vary();
+    window.addEventListener("nest-crate:batch", begin);
+    return () => window.removeEventListener("nest-crate:batch", begin);
+  }, [vary]);
   const showRecipe = async () => {
     try {
       setRecipe(await readRecipe());
@@ -34,10 +62,11 @@ export function HeaderMenu() {
     <>
       <ActionMenu
         label="More"
-        title="List of values, files, library, shortcuts"
+        title="Variations, list of values, files, library, shortcuts"
         className="grid size-8 place-items-center rounded-control border border-line-strong bg-sheet hover:bg-band"
         anchor="bottom end"
         actions={[
+          { label: "Make variations (Batch)", act: () => void vary() },
           { label: "Sound as text…", act: () => void showRecipe() },
           { label: "Import a file…", act: chooseFiles },
           { label: "Move to library…", act: () => setMoving(true) },
