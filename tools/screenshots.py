@@ -78,6 +78,17 @@ def tryout(page: Page) -> None:
 
 
 @picture
+def batch(page: Page) -> None:
+    page.goto("/batch")
+    page.get_by_role("link", name="Wing flutters").click()
+    expect(page.get_by_text("Round 1 · 60")).to_be_visible()
+    page.get_by_role("combobox", name="Order").select_option("likeness")
+    page.get_by_role("gridcell").nth(7).click()
+    expect(page.get_by_text(re.compile("^Median distance"))).to_be_visible(timeout=60_000)
+    page.wait_for_timeout(1500)
+
+
+@picture
 def tutorial_tryout_game(page: Page) -> None:
     _tryout(page, "Moth house")
     page.get_by_role("button", name="Game test").click()
@@ -193,15 +204,6 @@ def bench_struck(page: Page) -> None:
     page.keyboard.press("1")
     page.get_by_role("tab", name="Source").click()
     page.wait_for_timeout(900)
-
-
-@picture
-def bench_contributions(page: Page) -> None:
-    _open(page, "Kiln door kick")
-    page.get_by_role("button", name=re.compile("^Checks: ")).click()
-    page.get_by_role("button", name="Contributions").click()
-    page.get_by_role("dialog").get_by_role("row").nth(1).wait_for()
-    page.wait_for_timeout(800)
 
 
 @picture

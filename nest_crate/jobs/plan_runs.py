@@ -18,7 +18,7 @@ from nest_crate.core.families import Family, load_batch, made_of, render_member
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.core.sound import load_sound
 
-__all__ = ["MadeFile", "made_files", "opened_workers", "pieces_of"]
+__all__ = ["MadeFile", "made_files", "made_piece", "opened_workers", "pieces_of"]
 
 _PIECE = 8
 _MEMORY_BYTES = 256_000_000
@@ -80,7 +80,7 @@ def made_files(
     """The members of a plan with its sounds in it, piece by piece as they are made."""
     given = client.scatter([dict(plan), dict(recordings)], broadcast=True, hash=False)
     futures = [
-        client.submit(_made, *given, ENGINE_VERSION, piece, pure=False, priority=-at)
+        client.submit(made_piece, *given, ENGINE_VERSION, piece, pure=False, priority=-at)
         for at, piece in enumerate(numbers)
     ]
     for future in as_completed(futures, loop=client.loop):
@@ -92,9 +92,16 @@ def made_files(
 _opened: dict[int, tuple[dict[str, Any], Family, StageMemory]] = {}
 
 
-def _made(
+def made_piece(
     plan: dict[str, Any], recordings: dict[str, Audio], engine_version: int, numbers: list[int]
 ) -> list[MadeFile]:
+    """Some members of a plan, by number; what runs in a worker.
+
+    Raises
+    ------
+    RuntimeError
+        where the worker has another engine than who asks.
+    """
     if engine_version != ENGINE_VERSION:
         raise RuntimeError(
             f"This worker has engine {ENGINE_VERSION}, the plan is run with {engine_version}; "

@@ -2,20 +2,31 @@
 
 import io
 import json
+import os
+import signal
+import time
+import zipfile
 
 import numpy as np
 import pytest
+from click.testing import CliRunner
+from distributed import Client
 from sqlalchemy import select
 
 from nest_crate.catalogue.db.batch_models import BatchMember, BatchRound
 from nest_crate.catalogue.db.models import Sample, Take
 from nest_crate.catalogue.samples.takes import sweep_orphans
 from nest_crate.catalogue.work.jobs import waiting_items
+from nest_crate.cli import main
 from nest_crate.core.engine import ENGINE_VERSION, RenderSettings, render
 from nest_crate.core.families import overridden
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.jobs.pieces import work_on
+from nest_crate.jobs.plan_runs import made_piece
+from tests.web.test_jobs import LONGEST_S, cluster, foreman_of
+
+__all__ = ["cluster"]
 
 KNOCK = {"target": "knock.level_db", "low": -18.0, "high": 0.0, "shape": "even"}
 TONE = {"target": "tone-down.cutoff_hz", "low": 800.0, "high": 9000.0, "shape": "even"}
@@ -120,14 +131,18 @@ class TestPlans:
         same = {**plan, "difference": 0.0}
         none = bench.editor.post("/api/batches/probe", json={"document": same}).json
         assert none["median_distance"] == pytest.approx(0.0, abs=1e-4)
+        # Of a small sound: each of its numbers is rendered.
+        level = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.1, "value": 0}]}
+        low_pass = {"kind": "filter", "id": "cut", "response": "low_pass", "cutoff_hz": 400.0}
+        layer = {"id": "a", "name": "A", "source": {"kind": "tone"}, "level": level}
+        small = {"name": "Small", "layers": [{**layer, "chain": [low_pass]}]}
+        plan = {"name": "Smalls", "sounds": [{"id": "a", "document": small}]}
         body = {"document": plan, "sound": "a", "aim": "timbre"}
-        spreads = bench.editor.post("/api/batches/suggestions", json=body).json["spreads"]
-        assert 1 <= len(spreads) <= 6
-        again = plan_of(bench, of_sound={"spreads": spreads})
-        assert (
-            bench.editor.post("/api/batches/figures", json={"document": again}).json["problems"]
-            == []
-        )
+        answer = bench.editor.post("/api/batches/suggestions", json=body)
+        spreads = answer.json["spreads"]
+        assert "cut.cutoff_hz" in [one["target"] for one in spreads]
+        again = {"document": {**plan, "sounds": [{**plan["sounds"][0], "spreads": spreads}]}}
+        assert bench.editor.post("/api/batches/figures", json=again).json["problems"] == []
 
     def test_a_sound_that_is_gone_is_said_at_its_place(self, bench):
         batch = made_batch(bench)
@@ -401,8 +416,6 @@ class TestKeeping:
         answer = bench.editor.post("/api/exports", json=wanted)
         assert answer.status_code in (200, 201), answer.text
         data = bench.editor.get(answer.json["path"]).data if answer.is_json else answer.data
-        import zipfile
-
         with zipfile.ZipFile(io.BytesIO(data)) as archive:
             (name,) = [one for one in archive.namelist() if one.endswith(".sfz")]
             text = archive.read(name).decode()
@@ -412,33 +425,39 @@ class TestKeeping:
 
 
 class TestHeadless:
-    def test_the_same_plan_gives_the_same_bytes_on_one_worker_and_two(self, bench, tmp_path):
-        from click.testing import CliRunner
-
-        from nest_crate.cli import main
-
+    def test_the_same_plan_gives_the_same_bytes_without_a_server(self, bench):
         made = done_round(bench, draws=9)
-        plan = bench.editor.get(f"/api/rounds/{made['id']}/plan")
-        path = tmp_path / "plan.json"
-        path.write_bytes(plan.data)
-        found = []
-        for workers in ("1", "2"):
-            folder = tmp_path / workers
-            command = ["batch", f"{path}", "-o", f"{folder}", "--workers", workers]
-            ended = CliRunner().invoke(main, command)
-            assert ended.exit_code == 0, ended.output
-            manifest = json.loads((folder / "manifest.json").read_text())
-            assert [one["number"] for one in manifest["members"]] == list(range(1, 10))
-            found.append([(folder / one["file"]).read_bytes() for one in manifest["members"]])
-        assert found[0] == found[1] == [audio(bench, made, n) for n in range(1, 10)]
+        plan = bench.editor.get(f"/api/rounds/{made['id']}/plan").json
+        files = made_piece(plan, {}, ENGINE_VERSION, [2, 9, 1])
+        assert [one.data for one in files] == [audio(bench, made, n) for n in (2, 9, 1)]
+        with pytest.raises(RuntimeError, match="same version on both"):
+            made_piece(plan, {}, ENGINE_VERSION + 1, [1])
 
     def test_a_plan_without_its_sounds_is_refused_at_its_place(self, tmp_path):
-        from click.testing import CliRunner
-
-        from nest_crate.cli import main
-
         path = tmp_path / "plan.json"
         path.write_text(json.dumps({"name": "A", "sounds": [{"id": "a", "sound": 3}]}))
         ended = CliRunner().invoke(main, ["batch", f"{path}", "-o", f"{tmp_path / 'out'}"])
         assert ended.exit_code == 1
-        assert "sounds.0.document" in ended.output or "export the plan" in ended.output
+        assert "export the plan from the program" in ended.output
+
+
+class TestWorkers:
+    def test_killed_in_the_middle_nothing_is_lost_and_nothing_twice(self, bench, cluster):
+        with foreman_of(bench, job_scheduler=cluster.scheduler_address):
+            made = run(bench, made_batch(bench, draws=40)).json
+            path = f"/api/rounds/{made['id']}"
+            wait_for(lambda: bench.editor.get(path).json["done"] >= 3)
+            with Client(cluster.scheduler_address, set_as_default=False) as client:
+                (pid,) = client.run(os.getpid).values()
+            os.kill(pid, signal.SIGKILL)
+            wait_for(lambda: not bench.editor.get(path).json["running"])
+        rows = sheet(bench, made)
+        assert sorted(one["number"] for one in rows) == list(range(1, 41))
+        assert not any(one["words"] for one in rows)
+
+
+def wait_for(happened):
+    deadline = time.monotonic() + LONGEST_S
+    while not happened():
+        assert time.monotonic() < deadline
+        time.sleep(0.1)

@@ -39,6 +39,11 @@ function Grid({ numbers, judged }: Props) {
     getScrollElement: () => scroller.current,
     estimateSize: () => HEIGHT + GAP,
     overscan: 3,
+    // The sheet's own padding, so that the member in hand is seen whole.
+    paddingStart: 12,
+    paddingEnd: 12,
+    scrollPaddingStart: 12,
+    scrollPaddingEnd: 12,
   });
   useEffect(() => {
     sheetShape.columns = columns;
@@ -63,7 +68,7 @@ function Grid({ numbers, judged }: Props) {
         aria-label="Sheet of members"
         aria-rowcount={lines}
         tabIndex={0}
-        className="min-h-0 flex-1 overflow-y-auto p-3"
+        className="min-h-0 flex-1 overflow-y-auto px-3"
       >
         <div className="relative" style={{ height: virtual.getTotalSize() }}>
           {shown.map((item) => (

@@ -67,6 +67,9 @@ describe("a spread as it is typed", () => {
     expect(readSpread("±0.6 st", pitch)).toEqual({ ok: true, value: { low: -0.6, high: 0.6 } });
     expect(spreadText({ low: -0.6, high: 0.6 }, pitch)).toBe("±0.6 st");
     const colour = number({ unit: "dB", base: -3 });
+    const written = spreadText({ low: -5.1, high: -2.9 }, colour);
+    expect(written).toBe("−5.1 dB … −2.9 dB");
+    expect(readSpread(written, colour)).toEqual({ ok: true, value: { low: -5.1, high: -2.9 } });
     expect(readSpread("−5 … 0", colour)).toEqual({ ok: true, value: { low: -5, high: 0 } });
   });
   it.each(["160", "310–160 ms", "loud–soft"])("refuses %s", (text) => {

@@ -121,5 +121,7 @@ export function spreadText({ low, high }: Ends, number: PlanNumber): string {
   const middle = Math.abs((low + high) / 2 - number.base);
   if (number.base === 0 && middle < 1e-9 && high > 0)
     return `±${formatValue(high, unit).replace("+", "")}`;
-  return `${formatValue(low, unit)} – ${formatValue(high, unit)}`;
+  // A dash before a minus would be read as one of them.
+  const between = high < 0 ? "…" : "–";
+  return `${formatValue(low, unit)} ${between} ${formatValue(high, unit)}`;
 }

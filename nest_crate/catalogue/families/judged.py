@@ -40,7 +40,7 @@ FIGURES = (
     "noisiness",
 )
 # The likeness of more takes longer than anyone waits; they stay in the plan's order.
-_MOST_ORDERED = 5000
+_MOST_ORDERED = 2000
 
 
 @dataclass(frozen=True)

@@ -1,11 +1,11 @@
 import { expect, it } from "vitest";
-import { TRYOUT_DEFAULTS, type Sound, type TryOut } from "../../api";
+import { SOUND_DEFAULTS, TRYOUT_DEFAULTS, type Sound, type TryOut } from "../../api";
 import { useContext, useTryOut } from "../../loop";
 import { useBench } from "../../sound";
 import { heardInContext } from "./heard";
 
 const tryout: TryOut = { ...TRYOUT_DEFAULTS.tryout, name: "Groove", parts: [] };
-const sound = (level: number) => ({ name: "Kick", level }) as unknown as Sound;
+const sound = (seed: number): Sound => ({ ...SOUND_DEFAULTS, name: "Kick", seed });
 
 it("keeps its document while only the sound is edited, so that no plan is asked for", () => {
   useTryOut.setState({ document: tryout });
