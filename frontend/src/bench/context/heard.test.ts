@@ -1,5 +1,6 @@
 import { expect, it } from "vitest";
-import { SOUND_DEFAULTS, TRYOUT_DEFAULTS, type Sound, type TryOut } from "../../api";
+import { TRYOUT_DEFAULTS, type Sound, type TryOut } from "../../api";
+import { SOUND_DEFAULTS } from "../../api/generated/kinds";
 import { useContext, useTryOut } from "../../loop";
 import { useBench } from "../../sound";
 import { heardInContext } from "./heard";
