@@ -1,6 +1,9 @@
 """Everything goes into one file and comes back; what is damaged is found."""
 
+import ast
 import json
+import subprocess
+import sys
 import zipfile
 
 import pytest
@@ -9,7 +12,13 @@ from sqlalchemy import select
 from nest_crate.catalogue.db.database import Database, migrate
 from nest_crate.catalogue.db.models import Base
 from nest_crate.catalogue.upkeep import age_files
-from nest_crate.catalogue.upkeep.backup import back_up, check_files, is_encrypted, restore
+from nest_crate.catalogue.upkeep.backup import (
+    FILE_COLUMNS,
+    back_up,
+    check_files,
+    is_encrypted,
+    restore,
+)
 from nest_crate.core.errors import FormatError
 from nest_crate.demo.sounds import build_demo
 from nest_crate.local_database import LocalDatabase
@@ -72,6 +81,20 @@ def test_everything_comes_back_as_it_was(filled, elsewhere, tmp_path):
     assert contents(database) == contents(filled.database)
     assert files.digests() == filled.files.digests()
     assert check_files(database, files) == []
+
+
+def test_every_table_is_known_and_every_file_is_looked_for():
+    """Also where nothing else of the program was imported."""
+    code = (
+        "import nest_crate.catalogue.upkeep.backup as b\n"
+        "from nest_crate.catalogue.db.models import Base\n"
+        "print([(t.name, c.name) for t in Base.metadata.sorted_tables for c in t.columns])"
+    )
+    shown = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
+    columns = ast.literal_eval(shown.stdout)
+    assert {name for name, _ in columns} >= {"tryouts", "kept_mixes", "batches", "batch_members"}
+    files = {one for one in columns if one[1] == "file_digest"}
+    assert files <= set(FILE_COLUMNS)
 
 
 def test_a_full_database_is_not_written_over(filled, tmp_path):

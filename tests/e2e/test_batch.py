@@ -194,6 +194,17 @@ def test_a_member_opens_on_the_bench_and_another_is_drawn(page):
     round_id = page.request.get(f"/api/batches/{batch}/rounds").json()["rounds"][0]["id"]
     rows = page.request.get(f"/api/rounds/{round_id}/members").json()["rows"]
     assert {one["number"]: one["times"] for one in rows}[3] == 1
+    # What is kept is heard as a game would trigger it.
+    page.keyboard.press("Home")
+    for _ in range(3):
+        page.keyboard.press("k")
+    page.get_by_role("button", name="Keep 3 as a group").click()
+    page.get_by_role("button", name="Keep", exact=True).last.click()
+    page.get_by_role("button", name="Game test").click()
+    expect(page.get_by_text("neighbours are nearer").first).to_be_visible()
+    page.goto(f"/batch/{batch}")
+    tile(page, 3).click()
+    expect(tile(page, 3)).to_have_attribute("aria-selected", "true")
     leaf.get_by_role("button", name="Open on Bench").click()
     expect(page.get_by_role("heading", name="Bench: Kiln door kick member 3")).to_be_attached()
     page.get_by_role("button", name="More", exact=True).click()

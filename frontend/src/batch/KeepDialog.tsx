@@ -1,6 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { api, errorText, librariesQuery, mayDo, resultOf } from "../api";
+import { api, errorText, librariesQuery, mayDo, resultOf, TRYOUT_DEFAULTS } from "../api";
+import { useNavigate } from "react-router";
 import { Button, Choice, DialogFrame } from "../ui";
 import { saveBatch } from "./autosave";
 import { useBatch } from "./store";
@@ -10,9 +11,28 @@ interface Props {
   onShow: (libraryId: number, sampleIds: number[]) => void;
 }
 
+/** A try-out of one part that plays a group, made for its game test. */
+async function gameTestOf(name: string, samples: number[], library: number): Promise<number> {
+  const plays = {
+    ...TRYOUT_DEFAULTS.group,
+    samples: samples.slice(0, 200),
+  };
+  const part = { ...TRYOUT_DEFAULTS.part, id: "family", name: name.slice(0, 60), plays };
+  const document = {
+    ...TRYOUT_DEFAULTS.tryout,
+    name: `${name.slice(0, 100)} as a game`,
+    length_s: 4,
+    parts: [part],
+    game: { ...TRYOUT_DEFAULTS.game, part: "family" },
+  };
+  const body = { library_id: library, document };
+  return (await resultOf(api.POST("/api/tryouts", { body }))).id;
+}
+
 /** Members marked to be kept become samples of one variation group. */
 export function KeepDialog({ onClose, onShow }: Props) {
   const queries = useQueryClient();
+  const navigate = useNavigate();
   const libraries = useQuery(librariesQuery);
   const rows = useBatch((state) => state.rows);
   const round = useBatch((state) => state.round);
@@ -51,6 +71,15 @@ export function KeepDialog({ onClose, onShow }: Props) {
       setBusy(false);
     }
   };
+  const gameTest = async () => {
+    try {
+      const id = await gameTestOf(group, made ?? [], Number(library));
+      await queries.invalidateQueries({ queryKey: ["tryouts"] });
+      void navigate(`/tryout/${id}#game`);
+    } catch (error) {
+      setProblem(errorText(error));
+    }
+  };
   if (made !== null)
     return (
       <DialogFrame open onClose={onClose} title={`${made.length} samples kept`}>
@@ -60,6 +89,12 @@ export function KeepDialog({ onClose, onShow }: Props) {
         </p>
         <div className="flex justify-end gap-2">
           <Button onClick={onClose}>Back to the batch</Button>
+          <Button
+            title="A try-out that triggers them as a game would, and lists neighbours that are too alike"
+            onClick={() => void gameTest()}
+          >
+            Game test
+          </Button>
           <Button look="action" onClick={() => onShow(Number(library), made)}>
             Show in the library
           </Button>

@@ -1,5 +1,5 @@
 import type { MemberRules } from "../api";
-import { BATCH_KINDS } from "../api";
+import { BATCH_KINDS, useVocabulary } from "../api";
 import { FieldRow } from "../ui";
 import { editPlan } from "./store";
 import { TypedField } from "./TypedField";
@@ -90,6 +90,7 @@ export function MemberRulesForm({ rules }: { rules: MemberRules }) {
           take={(typed) => (put(`Group: ${typed}`, { group: typed.trim().slice(0, 80) }), null)}
         />
       </Row>
+      <Category value={rules.category} />
       <Row label="Tags">
         <TypedField
           label="Tags"
@@ -109,6 +110,28 @@ export function MemberRulesForm({ rules }: { rules: MemberRules }) {
         />
       </Row>
     </section>
+  );
+}
+
+function Category({ value }: { value: string }) {
+  const vocabulary = useVocabulary();
+  const words = Object.keys(vocabulary.data?.categories ?? {});
+  return (
+    <Row label="Category">
+      <select
+        aria-label="Category"
+        className="h-6 min-w-0 flex-1 rounded-sm border-b border-dotted border-ink-3 bg-transparent text-right"
+        value={value}
+        onChange={(event) =>
+          put(`Category: ${event.target.value || "the sound’s"}`, { category: event.target.value })
+        }
+      >
+        <option value="">the sound’s</option>
+        {words.map((word) => (
+          <option key={word}>{word}</option>
+        ))}
+      </select>
+    </Row>
   );
 }
 

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { JudgedRound, Round } from "../api";
 import { Button } from "../ui";
 import { hearRun, stopRun } from "./hearing";
+import { RoundProgress } from "./RoundProgress";
 import { runRound } from "./run";
 import { useBatch, type Order } from "./store";
 import { openRound } from "./useRounds";
@@ -53,6 +54,7 @@ export function SheetBar({ rounds, numbers }: Props) {
           />
         </div>
       )}
+      <RoundProgress />
       <Picked />
       {words && (
         <p role="alert" className="flex items-center gap-2 text-[12px] text-bad">
@@ -118,11 +120,18 @@ function RoundPath({ rounds }: { rounds: readonly Round[] }) {
 function Ordering() {
   const order = useBatch((state) => state.order);
   const show = useBatch((state) => state.show);
+  const first = useBatch((state) => state.rows.values().next().value);
+  const axes = Object.keys(first?.figures ?? {})
+    .filter((name) => name.startsWith("axis:"))
+    .map((name) => name.slice("axis:".length));
   const orders: (readonly [Order, string])[] = [
     ["plan", "as planned"],
     ["likeness", "alike together"],
     ["nearest", "nearest to another"],
     ["original", "nearest to the original"],
+    ...axes.map(
+      (axis) => [`figure:axis:${axis}` as const, axis.replace("macro:", "macro ")] as const,
+    ),
     ...FIGURE_NAMES.map(
       ([name, label]) => [`figure:${name}` as const, label.toLowerCase()] as const,
     ),

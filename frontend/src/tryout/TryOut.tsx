@@ -1,4 +1,5 @@
 import { useEffect, useMemo } from "react";
+import { useLocation } from "react-router";
 import {
   changeLoop,
   useMixFigures,
@@ -11,6 +12,7 @@ import { Header } from "./Header";
 import { Inspector } from "./Inspector";
 import { Lanes } from "./Lanes";
 import { Panel } from "./Panel";
+import { useTryOutRuler } from "./rulerStore";
 import { StaleDialog } from "./StaleDialog";
 import { useKeys } from "./useKeys";
 
@@ -29,6 +31,10 @@ export function TryOut() {
   const round = useRound(heard);
   const mix = useMixFigures(heard, "tryout");
   useKeys(heard);
+  const { hash } = useLocation();
+  useEffect(() => {
+    if (hash === "#game") useTryOutRuler.setState({ panel: "game" });
+  }, [hash]);
   const peakDb = mix.figures?.measures?.true_peak_db ?? 0;
   useEffect(() => holdBack(peakDb), [peakDb]);
   useEffect(() => {

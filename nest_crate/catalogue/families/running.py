@@ -132,6 +132,8 @@ def _made(
     data = encode_wav(audio.samples, audio.sample_rate, sample_format="float32")
     row.file_digest = store.put(data)
     _describe(row, found)
+    # The sheet is ordered by them too.
+    row.figures = {**row.figures, **{f"axis:{key}": one for key, one in member.axes.items()}}
     return row
 
 

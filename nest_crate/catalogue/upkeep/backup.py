@@ -22,16 +22,26 @@ from typing import Any
 from sqlalchemy import JSON, Connection, LargeBinary, MetaData, Table, func, insert, select, text
 from sqlalchemy.dialects.mysql import DATETIME, LONGTEXT
 
-import nest_crate.catalogue.db.job_models
-import nest_crate.catalogue.db.shared_models  # noqa: F401  (its tables)
+import nest_crate.catalogue.db.all_tables  # noqa: F401  (what is backed up)
 from nest_crate.catalogue.db.database import Database, migrate
 from nest_crate.catalogue.db.models import Base
 from nest_crate.catalogue.upkeep.age_files import AgeReader, AgeWriter, is_age
 from nest_crate.core.errors import FormatError
 from nest_crate.storage import AudioStore
 
-__all__ = ["Report", "back_up", "check_files", "is_encrypted", "restore"]
+__all__ = ["FILE_COLUMNS", "Report", "back_up", "check_files", "is_encrypted", "restore"]
 
+# Where stored files are named.
+FILE_COLUMNS = (
+    ("takes", "file_digest"),
+    ("samples", "file_digest"),
+    ("recordings", "digest"),
+    ("release_items", "file_digest"),
+    ("wishes", "reference_digest"),
+    ("job_items", "file_digest"),
+    ("kept_mixes", "file_digest"),
+    ("batch_members", "file_digest"),
+)
 _FORMAT, _VERSION = "nest-crate-backup", 1
 _AT_ONCE = 500
 Progress = Callable[[str], None]
@@ -238,14 +248,7 @@ def check_files(database: Database, store: AudioStore) -> list[str]:
     """What is wrong with the files: spoilt, missing, left over; empty where all is well."""
     used: dict[str, str] = {}
     with database.engine.connect() as connection:
-        for table, column in (
-            ("takes", "file_digest"),
-            ("samples", "file_digest"),
-            ("recordings", "digest"),
-            ("release_items", "file_digest"),
-            ("wishes", "reference_digest"),
-            ("job_items", "file_digest"),
-        ):
+        for table, column in FILE_COLUMNS:
             query = text(f"SELECT DISTINCT {column} FROM {table} WHERE {column} IS NOT NULL")
             used |= dict.fromkeys(connection.scalars(query), table)
     stored = store.digests()

@@ -2,9 +2,7 @@
 
 from alembic import context
 
-import nest_crate.catalogue.db.job_models
-import nest_crate.catalogue.db.shared_models
-import nest_crate.catalogue.db.tryout_models  # noqa: F401  (its tables)
+import nest_crate.catalogue.db.all_tables  # noqa: F401  (what is migrated)
 from nest_crate.catalogue.db.models import Base
 
 context.configure(

@@ -1,0 +1,8 @@
+"""Imports every table, so that the metadata knows them all, whoever asks first."""
+
+import nest_crate.catalogue.db.batch_models
+import nest_crate.catalogue.db.job_models
+import nest_crate.catalogue.db.shared_models
+import nest_crate.catalogue.db.tryout_models  # noqa: F401  (their tables)
+
+__all__: list[str] = []
