@@ -14,7 +14,9 @@ from distributed import Client
 from sqlalchemy import select
 
 from nest_crate.catalogue.db.batch_models import BatchMember, BatchRound
+from nest_crate.catalogue.db.errors import DatabaseGone
 from nest_crate.catalogue.db.models import Sample, Take
+from nest_crate.catalogue.families import running
 from nest_crate.catalogue.samples.takes import sweep_orphans
 from nest_crate.catalogue.work.jobs import waiting_items
 from nest_crate.cli import main
@@ -24,6 +26,7 @@ from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import load_hit, load_sound
 from nest_crate.jobs.pieces import work_on
 from nest_crate.jobs.plan_runs import made_piece
+from nest_crate.storage import AudioStore, StorageError
 from tests.web.test_jobs import LONGEST_S, cluster, foreman_of
 
 __all__ = ["cluster"]
@@ -84,6 +87,10 @@ def audio(people, made, number):
     answer = people.editor.get(f"/api/rounds/{made['id']}/members/{number}/audio")
     assert answer.status_code == 200, answer.text
     return answer.data
+
+
+def _gone(*_):
+    raise DatabaseGone("The database does not answer")
 
 
 class TestPlans:
@@ -260,6 +267,39 @@ class TestRounds:
         work(bench)
         found = bench.editor.get(f"/api/rounds/{made['id']}").json
         assert found["done"] + found["failed"] == 2
+
+    def test_a_full_disk_in_the_middle_is_said_and_gone_on_after(self, bench, monkeypatch):
+        made = run(bench, made_batch(bench)).json
+        path = f"/api/rounds/{made['id']}"
+        work(bench, most=2)
+        put = AudioStore.put
+
+        def full(store, data):
+            raise StorageError("The disk is full")
+
+        monkeypatch.setattr(AudioStore, "put", full)
+        work(bench)
+        found = bench.editor.get(path).json
+        assert (found["done"], found["running"]) == (2, False)
+        assert "disk is full" in found["problem"]
+        monkeypatch.setattr(AudioStore, "put", put)
+        bench.editor.post(f"{path}/go-on")
+        work(bench)
+        assert sorted(one["number"] for one in sheet(bench, made)) == [1, 2, 3, 4, 5, 6]
+        assert bench.editor.get(path).json["problem"] == ""
+
+    def test_the_database_dies_in_the_middle_and_the_piece_waits_for_it(self, bench, monkeypatch):
+        made = run(bench, made_batch(bench)).json
+        held = bench.app.extensions["nest_crate"]
+        with held.database.session() as session:
+            first = waiting_items(session, beside=[], count=1)[0]
+        given = (held.settings.database_url, held.settings.audio_url, ENGINE_VERSION, first)
+        monkeypatch.setattr(running, "_write", _gone)
+        with pytest.raises(DatabaseGone):
+            work_on(*given)
+        monkeypatch.undo()
+        work(bench)
+        assert sorted(one["number"] for one in sheet(bench, made)) == [1, 2, 3, 4, 5, 6]
 
     def test_another_engines_round_says_so(self, bench):
         made = run(bench, made_batch(bench)).json

@@ -24,6 +24,7 @@ from nest_crate.core.families.judging import (
     thin_apart,
 )
 from nest_crate.core.families.loading import count_of, load_batch
+from nest_crate.core.families.suggesting import PITCHES
 from nest_crate.core.units import note_to_hz
 
 __all__ = ["FIGURES", "Judged", "judged", "thinned"]
@@ -68,7 +69,9 @@ def judged(session: Session, made: BatchRound) -> Judged:
     found = neighbours(vectors)
     to_original = _to_originals(made, names, vectors)
     whole = type(found)(found.nearest, found.nearest_distance, to_original)
-    pitched = any("pitch" in one.target for sound in plan.sounds for one in sound.spreads)
+    pitched = any(
+        one.target.rsplit(".", 1)[-1] in PITCHES for sound in plan.sounds for one in sound.spreads
+    )
     figures = [one.figures for one in rows]
     expected = [
         None if pitched else _expected_hz(made, name, one, _has_notes(plan, name))

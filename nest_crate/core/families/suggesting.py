@@ -20,7 +20,7 @@ from nest_crate.core.sound import Sound
 from nest_crate.core.sound.parameters import Parameter
 from nest_crate.core.sound.targets import targets_of
 
-__all__ = ["Aim", "Moved", "candidates", "measured_moves", "suggested"]
+__all__ = ["PITCHES", "Aim", "Moved", "candidates", "measured_moves", "suggested"]
 
 Aim = Literal["timbre", "level_pitch"]
 
@@ -33,7 +33,7 @@ _MOST = 6
 _LEAST_FELT = 0.02
 # What sets a level or a pitch, and what sets neither those nor timbre.
 _LEVELS = ("level_db", "gain_db", "low_db", "high_db")
-_PITCHES = ("pitch_st", "transpose_st", "fine_cent", "ratio")
+PITCHES = ("pitch_st", "transpose_st", "fine_cent", "ratio")
 _NEITHER = ("pan", "mix", "key_follow")
 _MOST_CANDIDATES = 60
 # Where somebody set a number, it is likelier what the sound is about.
@@ -118,7 +118,7 @@ def suggested(moves: list[Moved], aim: Aim) -> list[Spread]:
             (one.timbre, one.level_pitch) if aim == "timbre" else (one.level_pitch, one.timbre)
         )
         name = one.range.spread.target.rsplit(".", 1)[-1]
-        of_aim = (name in (*_LEVELS, *_PITCHES)) == (aim == "level_pitch")
+        of_aim = (name in (*_LEVELS, *PITCHES)) == (aim == "level_pitch")
         if wanted < _LEAST_FELT or name in _NEITHER or not of_aim:
             continue
         score = wanted / (other + 0.3 * wanted + _LEAST_FELT)
