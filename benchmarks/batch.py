@@ -1,6 +1,6 @@
 """Batches: what a member costs beside its render, what sharing saves, what many members take.
 
-    .venv/bin/python -m benchmarks.batch            without a server
+    .venv/bin/python -m benchmarks.batch            without a server; --quick: one process
     .venv/bin/python -m benchmarks.batch URL        and the sheet of 10,000 members, on loopback
 
 All ratios are within one run. The first part renders a half-second hit; the second compares a plan
@@ -182,9 +182,10 @@ def main(arguments: list[str]) -> None:
     _overhead(sound)
     _sharing(sound)
     _many(sound)
-    _workers(sound)
-    if arguments:
-        _sheet(arguments[0])
+    if "--quick" not in arguments:
+        _workers(sound)
+    if arguments[-1:] and arguments[-1].startswith("http"):
+        _sheet(arguments[-1])
 
 
 if __name__ == "__main__":
