@@ -32,7 +32,7 @@ export {
   useVersion,
 } from "./queries";
 export { PartReader, type AnswerPart } from "./parts";
-export { failedSave, inTurn, type SavingState } from "./saving";
+export { failedSave, inTurn, saveByItself, type SavingState } from "./saving";
 export { mayDo, useEnter, useSession, type SessionAnswer } from "./session";
 export type {
   AuditionAnswer,

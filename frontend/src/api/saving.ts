@@ -31,3 +31,42 @@ export function failedSave<Document>(error: unknown): SavingState<Document> {
   const passing = error.status === 0 || error.status >= 500;
   return { kind: passing ? "unsaved" : "refused", reason: error.message };
 }
+
+const PAUSE_MS = 500;
+const RETRY_MS = 2000;
+
+interface Store<State> {
+  subscribe: (listen: (state: State, before: State) => void) => () => void;
+  getState: () => State;
+}
+
+/**
+ * Save within a second of a change, again while the server can't, and when the page is left; answers
+ * what ends it.
+ */
+export function saveByItself<State extends { save: { kind: string } }>(
+  store: Store<State>,
+  documentOf: (state: State) => unknown,
+  save: () => Promise<void>,
+): () => void {
+  let timer: number | undefined;
+  const later = (pause: number) => {
+    window.clearTimeout(timer);
+    timer = window.setTimeout(() => void save(), pause);
+  };
+  const leave = store.subscribe((state, before) => {
+    if (state.save === before.save && documentOf(state) === documentOf(before)) return;
+    if (state.save.kind === "changed") later(PAUSE_MS);
+    if (state.save.kind === "unsaved") later(RETRY_MS);
+  });
+  const leaving = () => {
+    if (store.getState().save.kind === "changed") void save();
+  };
+  window.addEventListener("pagehide", leaving);
+  return () => {
+    leave();
+    window.clearTimeout(timer);
+    window.removeEventListener("pagehide", leaving);
+    leaving();
+  };
+}

@@ -167,7 +167,7 @@ function Difference({ probe, probing }: { probe: PlanProbe | undefined; probing:
           ? probing
             ? "Measuring…"
             : " "
-          : `Median distance ${apart.toFixed(2)}: ${apartWords(apart)}. About ${APART} can be told apart.`}
+          : `Median distance ${apart.toFixed(2)}: ${apartWords(apart)}. From about ${APART} on, members sound different.`}
       </p>
       {plan.narrow < 1 && <Narrow />}
     </div>

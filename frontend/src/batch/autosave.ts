@@ -1,9 +1,6 @@
 import { useEffect } from "react";
-import { api, failedSave, inTurn, resultOf } from "../api";
+import { api, failedSave, inTurn, resultOf, saveByItself } from "../api";
 import { useBatch } from "./store";
-
-const PAUSE_MS = 500;
-const RETRY_MS = 2000;
 
 /** Save the plan now, after any save under way; the store says how it went. */
 export const saveBatch = inTurn(saveOnce);
@@ -27,26 +24,5 @@ async function saveOnce(): Promise<void> {
 
 /** Save by itself within a second of a change, and again while the server can't. */
 export function useBatchAutosave(): void {
-  useEffect(() => {
-    let timer: number | undefined;
-    const later = (pause: number) => {
-      window.clearTimeout(timer);
-      timer = window.setTimeout(() => void saveBatch(), pause);
-    };
-    const leave = useBatch.subscribe((state, before) => {
-      if (state.save === before.save && state.plan === before.plan) return;
-      if (state.save.kind === "changed") later(PAUSE_MS);
-      if (state.save.kind === "unsaved") later(RETRY_MS);
-    });
-    const leaving = () => {
-      if (useBatch.getState().save.kind === "changed") void saveBatch();
-    };
-    window.addEventListener("pagehide", leaving);
-    return () => {
-      leave();
-      window.clearTimeout(timer);
-      window.removeEventListener("pagehide", leaving);
-      leaving();
-    };
-  }, []);
+  useEffect(() => saveByItself(useBatch, (state) => state.plan, saveBatch), []);
 }

@@ -16,7 +16,7 @@ export async function hear(number: number): Promise<void> {
   const url = urlOf(round.id, number, row?.times ?? 0);
   try {
     const buffer = await loadAudio(url);
-    // Whoever goes on quickly hears only where they stopped.
+    // Keys pressed quickly play only the member at which they stop.
     if (mine === turn) play(buffer, url);
   } catch {
     if (mine === turn) useBatch.setState({ problem: `Member ${number} could not be played` });

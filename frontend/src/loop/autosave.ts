@@ -1,9 +1,6 @@
 import { useEffect } from "react";
-import { api, failedSave, inTurn, resultOf } from "../api";
+import { api, failedSave, inTurn, resultOf, saveByItself } from "../api";
 import { useTryOut } from "./store";
-
-const PAUSE_MS = 500;
-const RETRY_MS = 2000;
 
 /** Save now, after any save under way; the store says how it went. */
 export const saveTryOut = inTurn(saveOnce);
@@ -30,26 +27,5 @@ async function saveOnce(): Promise<void> {
 
 /** Save by itself within a second of a change, and again while the server can't. */
 export function useTryOutAutosave(): void {
-  useEffect(() => {
-    let timer: number | undefined;
-    const later = (pause: number) => {
-      window.clearTimeout(timer);
-      timer = window.setTimeout(() => void saveTryOut(), pause);
-    };
-    const leave = useTryOut.subscribe((state, before) => {
-      if (state.save === before.save && state.document === before.document) return;
-      if (state.save.kind === "changed") later(PAUSE_MS);
-      if (state.save.kind === "unsaved") later(RETRY_MS);
-    });
-    const leaving = () => {
-      if (useTryOut.getState().save.kind === "changed") void saveTryOut();
-    };
-    window.addEventListener("pagehide", leaving);
-    return () => {
-      leave();
-      window.clearTimeout(timer);
-      window.removeEventListener("pagehide", leaving);
-      leaving();
-    };
-  }, []);
+  useEffect(() => saveByItself(useTryOut, (state) => state.document, saveTryOut), []);
 }

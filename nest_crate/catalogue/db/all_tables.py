@@ -1,4 +1,4 @@
-"""Imports every table, so that the metadata knows them all, whoever asks first."""
+"""Imports every table, so that the metadata is always complete."""
 
 import nest_crate.catalogue.db.batch_models
 import nest_crate.catalogue.db.job_models
