@@ -42,7 +42,7 @@ def start_program(data: Path, *arguments: str) -> Running:
             [*command, *arguments], cwd=PROJECT, stdout=log, stderr=subprocess.STDOUT
         )
     url = f"http://127.0.0.1:{port}"
-    deadline = time.monotonic() + 120
+    deadline = time.monotonic() + 300
     while process.poll() is None and time.monotonic() < deadline:
         with contextlib.suppress(OSError):
             urllib.request.urlopen(f"{url}/api/session").close()

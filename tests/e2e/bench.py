@@ -119,7 +119,7 @@ def wait_for_count(page: Page, count: int) -> None:
 
 def all_rendered(page: Page) -> None:
     """Wait until no render is under way or waited for: what is shown is what the sound is now."""
-    expect(page.locator("[aria-busy=true] canvas[data-digest]")).to_have_count(0, timeout=30_000)
+    expect(page.locator("[aria-busy=true] canvas[data-digest]")).to_have_count(0)
 
 
 def heard_after(page: Page, act: Callable[[], object]) -> NDArray[np.float64]:

@@ -7,10 +7,10 @@ from collections.abc import Callable, Iterator
 import pytest
 from playwright.sync_api import Browser, Error, Page, expect, sync_playwright
 
+from tests.e2e.windows import PATIENCE_MS, open_context
 from tests.program import Running, demo_data, start_program, stop_program
 
-# Several browsers and databases share two processors.
-expect.set_options(timeout=45_000)
+expect.set_options(timeout=PATIENCE_MS)
 
 CHROMIUM = [
     "--no-sandbox",
@@ -72,7 +72,7 @@ AudioBufferSourceNode.prototype.start = function (...args) {
 @pytest.fixture(scope="session")
 def window(browser: Browser, running: Running) -> Iterator[Page]:
     """One window for all tests, for opening one takes longer than most of them."""
-    context = browser.new_context(base_url=running.url, accept_downloads=True)
+    context = open_context(browser, running.url)
     context.add_init_script(LISTEN)
     yield context.new_page()
     context.close()
@@ -136,9 +136,7 @@ def enter(
         problems.append(str(error))
 
     def opened() -> Page:
-        context = browser.new_context(
-            viewport={"width": 1280, "height": 800}, base_url=people.url, accept_downloads=True
-        )
+        context = open_context(browser, people.url)
         context.add_init_script(LISTEN)
         return context.new_page()
 

@@ -11,6 +11,8 @@ import base64
 
 import numpy as np
 
+from tests.e2e.windows import eventually
+
 RATE = 48000
 
 # The page asks for one AudioContext and gets this; its 80 ms timer is kept to be run by hand.
@@ -104,11 +106,7 @@ def prepare(context, seconds: int) -> None:
 
 def wait_until_placed(page) -> None:
     """Wait until the hits of the first round are there and the page begins to place them."""
-    for _ in range(600):
-        if page.evaluate("() => window.__placing.length") > 0:
-            return
-        page.wait_for_timeout(100)
-    raise AssertionError("nothing was placed within a minute")
+    eventually(page, lambda: page.evaluate("() => window.__placing.length > 0"), True)
 
 
 def _render(page, seconds, actions, keep):

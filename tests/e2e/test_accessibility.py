@@ -135,7 +135,7 @@ class TestAccessibility:
         page.get_by_role("button", name="Process").click()
         page.get_by_role("menuitem", name="Render again…").click()
         page.get_by_role("button", name="Render and compare").click()
-        expect(page.get_by_text("Press Now and New")).to_be_visible(timeout=240_000)
+        expect(page.get_by_text("Press Now and New")).to_be_visible()
         looked_at()
         page.get_by_role("button", name=re.compile("^Jobs")).click()
         assert violations(page) == []

@@ -12,9 +12,8 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.e2e.test_accessibility import violations
+from tests.e2e.windows import eventually
 from tests.program import PROJECT
-
-MADE_MS = 240_000
 
 
 @pytest.fixture
@@ -50,7 +49,7 @@ def made_batch(page, name, plan=None):
 
 def all_made(page, count):
     bar = page.get_by_role("progressbar", name="Members made")
-    expect(bar).to_have_attribute("aria-valuenow", f"{count}", timeout=MADE_MS)
+    expect(bar).to_have_attribute("aria-valuenow", f"{count}")
     expect(page.get_by_role("button", name="Stop", exact=True)).to_have_count(0)
 
 
@@ -71,18 +70,14 @@ def test_from_a_kick_to_a_released_group(page, tmp_path):
     page.get_by_role("button", name="Suggest spreads").click()
     page.get_by_role("menuitem", name="Timbre, not level or pitch").click()
     spreads = page.get_by_role("textbox", name=re.compile("^Spread of"))
-    expect(spreads.first).to_be_visible(timeout=MADE_MS)
+    expect(spreads.first).to_be_visible()
     assert 1 <= spreads.count() <= 6
     expect(page.get_by_text(re.compile(r"^64 members"))).to_be_visible()
     page.get_by_role("button", name="Run", exact=True).click()
     # One is heard before its turn has come.
     page.evaluate("window.heard.length = 0")
     tile(page, 40).click()
-    for _ in range(MADE_MS // 100):
-        if page.evaluate("window.heard.length") > 0:
-            break
-        page.wait_for_timeout(100)
-    assert page.evaluate("window.heard.length") == 1
+    eventually(page, lambda: page.evaluate("window.heard.length"), 1)
     all_made(page, 64)
     assert violations(page) == []
 
@@ -94,14 +89,13 @@ def test_from_a_kick_to_a_released_group(page, tmp_path):
     expect(tile(page, 5)).to_have_attribute("aria-label", re.compile("rejected"))
     page.keyboard.press("Control+z")
     expect(tile(page, 5)).not_to_have_attribute("aria-label", re.compile("rejected"))
-    for _ in range(100):
-        first = page.request.get(f"/api/batches/{batch}/rounds").json()["rounds"][0]
-        if (first["kept"], first["rejected"]) == (3, 1):
-            break
-        page.wait_for_timeout(100)
-    rows = page.request.get(f"/api/rounds/{first['id']}/members").json()["rows"]
-    judged = {one["number"]: one["verdict"] for one in rows if one["verdict"]}
-    assert judged == {1: "kept", 2: "kept", 3: "rejected", 4: "kept"}
+    first = page.request.get(f"/api/batches/{batch}/rounds").json()["rounds"][0]["id"]
+
+    def judged():
+        rows = page.request.get(f"/api/rounds/{first}/members").json()["rows"]
+        return {one["number"]: one["verdict"] for one in rows if one["verdict"]}
+
+    eventually(page, judged, {1: "kept", 2: "kept", 3: "rejected", 4: "kept"})
 
     # Bred from two, thinned to twelve, kept as a group.
     page.keyboard.press("Home")
@@ -200,11 +194,7 @@ def test_a_member_opens_on_the_bench_and_another_is_drawn(page):
         return {one["number"]: one["times"] for one in rows}
 
     # What was there before still shows until the answer is here.
-    for _ in range(MADE_MS // 200):
-        if times().get(3) == 1:
-            break
-        page.wait_for_timeout(200)
-    assert times() == {1: 0, 2: 0, 3: 1, 4: 0, 5: 0, 6: 0}
+    eventually(page, times, {1: 0, 2: 0, 3: 1, 4: 0, 5: 0, 6: 0})
     all_made(page, 6)
     # What is kept is heard as a game would trigger it.
     page.keyboard.press("Home")

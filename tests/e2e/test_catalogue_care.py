@@ -220,7 +220,7 @@ def takes_of(page: Page, document: dict[str, Any], name: str, count: int) -> lis
     }
     # Takes are rendered behind what people listen to, here all of the other tests.
     url = f"/api/sounds/{made.json()['id']}/takes"
-    kept = page.request.post(url, data=body, timeout=240_000)
+    kept = page.request.post(url, data=body)
     assert kept.ok, kept.text()
     return list(kept.json()["ids"])
 
@@ -241,7 +241,7 @@ def test_renders_are_heard_and_left_out_or_put_in_place(enter: Callable[[str], P
     editor.reload()
     work = editor.get_by_role("button", name=re.compile("^Jobs"))
     work.click()
-    expect(editor.get_by_text("ready: 3 to compare")).to_be_visible(timeout=240_000)
+    expect(editor.get_by_text("ready: 3 to compare")).to_be_visible()
     editor.get_by_role("button", name="Open").click()
     dialog = editor.get_by_role("dialog", name="at 96 kHz")
 

@@ -12,6 +12,7 @@ from playwright.sync_api import Browser, Page, expect
 from tests.e2e import bench
 from tests.e2e.conftest import LISTEN
 from tests.e2e.test_accessibility import violations
+from tests.e2e.windows import open_context
 from tests.program import Running, start_program, stop_program
 
 
@@ -26,7 +27,7 @@ def bare(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Running]:
 @pytest.fixture
 def admin(browser: Browser, bare: Running) -> Iterator[Page]:
     """The first account, signed in with the password that was printed."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=bare.url)
+    context = open_context(browser, bare.url)
     context.add_init_script(LISTEN)
     page = context.new_page()
     said = (bare.data.parent / "start.log").read_text()

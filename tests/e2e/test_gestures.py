@@ -20,7 +20,7 @@ def begun(page: Page) -> Hand:
 def kept(page: Page) -> dict[str, Any]:
     """The document that the take was made of."""
     # Takes are rendered behind what people listen to, here all of the other tests.
-    expect(page.get_by_role("dialog")).to_contain_text("in the library", timeout=90_000)
+    expect(page.get_by_role("dialog")).to_contain_text("in the library")
     sound_id = int(page.url.rsplit("/", 1)[1])
     return bench.draft(page, sound_id)
 

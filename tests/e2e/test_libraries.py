@@ -149,7 +149,7 @@ def test_a_folder_comes_in_past_what_is_broken_and_what_is_there(
     item = editor.get_by_role("button", name="Files: 0/5, the server does not answer")
     expect(item).to_be_visible()
     editor.unroute("**/samples?once=true")
-    editor.get_by_role("button", name="Files: 5/5, 1 failed").click(timeout=30_000)
+    editor.get_by_role("button", name="Files: 5/5, 1 failed").click()
     expect(into.get_by_role("status")).to_have_text("4 are imported, 1 could not be imported.")
     expect(into.get_by_role("listitem")).to_contain_text("no audio file that can be read")
     assert violations(editor) == []
@@ -163,7 +163,7 @@ def test_a_folder_comes_in_past_what_is_broken_and_what_is_there(
     (folder / "Rake.wav").rename(tmp_path / "Rake.wav")
     dialog.get_by_role("button", name="Into the library").click()
     expect(into.get_by_role("status")).to_have_text(
-        "3 were already there, 2 could not be imported.", timeout=30_000
+        "3 were already there, 2 could not be imported."
     )
     moved = into.get_by_role("listitem").filter(has_text="Rake.wav")
     expect(moved).to_contain_text("can no longer be read")

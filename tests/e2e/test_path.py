@@ -117,7 +117,7 @@ def test_two_orders_are_heard_and_told_apart(page):
     count = bench.heard_count(page)
     main.get_by_role("button", name="hear both orders").click()
     bench.wait_for_count(page, count + 2)
-    expect(main.get_by_text("dB apart")).to_be_visible(timeout=15000)
+    expect(main.get_by_text("dB apart")).to_be_visible()
 
 
 def test_what_does_nothing_is_found_and_taken_away(page):
@@ -128,7 +128,7 @@ def test_what_does_nothing_is_found_and_taken_away(page):
     bench.open_checks(page).get_by_role("button", name="Contributions").click()
     dialog = page.get_by_role("dialog", name="Contribution of each part")
     idle = dialog.get_by_role("row").filter(has_text="Main: Filter")
-    expect(idle).to_contain_text("no change", timeout=15000)
+    expect(idle).to_contain_text("no change")
     assert violations(page) == []
     idle.get_by_role("button", name="Switch off").click()
     expect(dialog).to_be_hidden()

@@ -146,14 +146,12 @@ def test_from_eight_takes_to_a_second_release(
     choose_from(editor, "Process", "Render again…")
     again = editor.get_by_role("dialog")
     again.get_by_role("button", name="Render and compare").click()
-    expect(again.get_by_role("button", name=re.compile("Replace [89]"))).to_be_enabled(
-        timeout=240_000
-    )
+    expect(again.get_by_role("button", name=re.compile("Replace [89]"))).to_be_enabled()
     count = len(heard(editor))
     again.get_by_role("button", name=re.compile("as it would be$")).first.click()
     wait_until_heard(editor, count + 1)
     again.get_by_role("button", name=re.compile("Replace")).click()
-    expect(again).to_have_count(0, timeout=60000)
+    expect(again).to_have_count(0)
     choose_from(editor, "Status", "Send to review")
     find(reviewer, "switchboard")
     reviewer.get_by_role("button", name="Clear selection").click()

@@ -110,7 +110,7 @@ def test_a_dropped_hit_becomes_a_sound_with_its_reference_beside_it(page):
     dialog = drop(page, thump(), "Thump.wav")
     dialog.get_by_role("button", name="Make a sound from it").click()
     said = page.get_by_role("dialog", name="Imported")
-    expect(said).to_contain_text("a pitch that falls from", timeout=90_000)
+    expect(said).to_contain_text("a pitch that falls from")
     expect(said).to_contain_text("A starting point")
     said.get_by_role("button", name="Continue").click()
     expect(page.get_by_label("Name of the sound")).to_have_value("Thump")
@@ -193,7 +193,7 @@ def test_keys_show_where_a_starter_is_good_and_keep_the_range(page):
     sound_id = int(page.url.rsplit("/", 1)[-1])
     page.get_by_role("button", name="Keys", exact=False).last.click()
     suggest = page.get_by_role("button", name="Suggest the range")
-    expect(suggest).to_be_enabled(timeout=15_000)
+    expect(suggest).to_be_enabled()
     suggest.click()
     bench.settled(page)
     playing = saved(page, sound_id)["playing"]

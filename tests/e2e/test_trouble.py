@@ -39,10 +39,10 @@ def test_database_killed_while_working_loses_nothing(page, running):
     dialog.get_by_role("button", name="Keep take").click()
     # Either the database is still away and this is shown, or it was started again by now.
     said = dialog.get_by_role("alert").or_(dialog.get_by_role("status"))
-    expect(said).to_be_visible(timeout=20_000)
+    expect(said).to_be_visible()
     page.keyboard.press("Escape")
     # The program starts its database again, and the page saves what it kept.
-    expect(page.get_by_text("all changes saved")).to_be_visible(timeout=30_000)
+    expect(page.get_by_text("all changes saved")).to_be_visible()
     assert bench.draft(page, sound_id)["layers"][0]["source"]["transpose_st"] == 3
     assert bench.digest(page) != shown
 

@@ -20,6 +20,7 @@ from tests.e2e.loop_recorder import (
     recorded_clicks,
     wait_until_placed,
 )
+from tests.e2e.windows import open_context
 
 # A level of 0.1 dB off leaves a difference of -39 dB; rounding to 32-bit numbers one of -140.
 EQUAL_DB = -100.0
@@ -31,7 +32,7 @@ def recording(browser, running):
     opened = []
 
     def open_page(seconds):
-        context = browser.new_context(base_url=running.url, viewport={"width": 1280, "height": 800})
+        context = open_context(browser, running.url)
         prepare(context, seconds)
         opened.append(context)
         page = context.new_page()
