@@ -9,10 +9,11 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
-import { FreshQueries } from "./api";
+import { FreshQueries, watchLeaving } from "./api";
 import { App } from "./App";
 import { startTheme } from "./ui";
 
+watchLeaving();
 startTheme();
 const root = document.getElementById("root");
 if (!root) throw new Error("index.html has no #root");

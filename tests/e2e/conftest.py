@@ -7,7 +7,7 @@ from collections.abc import Callable, Iterator
 import pytest
 from playwright.sync_api import Browser, Error, Page, expect, sync_playwright
 
-from tests.e2e.windows import PATIENCE_MS, open_context
+from tests.e2e.windows import NOTHING, PATIENCE_MS, open_context
 from tests.program import Running, demo_data, start_program, stop_program
 
 expect.set_options(timeout=PATIENCE_MS)
@@ -93,7 +93,7 @@ def page(window: Page, running: Running) -> Iterator[Page]:
         if other is not window:
             other.close()
     window.unroute_all()
-    window.goto("about:blank")
+    window.goto(NOTHING)
     window.remove_listener("pageerror", note)
     window.context.clear_cookies()
     window.context.clear_permissions()
@@ -159,5 +159,5 @@ def enter(
     for page in windows.values():
         page.remove_listener("pageerror", note)
         page.unroute_all()
-        page.goto("about:blank")
+        page.goto(NOTHING)
     assert problems == []

@@ -20,7 +20,7 @@ from tests.e2e.loop_recorder import (
     recorded_clicks,
     wait_until_placed,
 )
-from tests.e2e.windows import open_context
+from tests.e2e.windows import eventually, open_context
 
 # A level of 0.1 dB off leaves a difference of -39 dB; rounding to 32-bit numbers one of -140.
 EQUAL_DB = -100.0
@@ -278,6 +278,21 @@ def bad_document(page):
     return {"name": "With a gap", "parts": [{"id": "a", "name": "Lost bell", "plays": gone}]}
 
 
+def test_what_is_changed_while_leaving_is_saved(page):
+    hurried = made(page_at(page), {"name": "Left in a hurry"})
+    page.goto(f"/tryout/{hurried}")
+    tempo = page.get_by_label("Tempo", exact=True)
+    tempo.fill("104")
+    tempo.press("Enter")
+    page.goto("about:blank")
+
+    def saved_tempo():
+        found = page.request.get(f"/api/tryouts/{hurried}").json()
+        return found["document"]["tempo_bpm"]
+
+    eventually(page, saved_tempo, 104)
+
+
 class TestInContext:
     def test_a_kick_is_heard_with_others_and_gets_a_way_out(self, page):
         bench.open_sound(page, "Kiln door kick")
@@ -376,6 +391,29 @@ def test_letters_play_the_pads_of_a_kit(page):
     kick, bass, again = bench.heard(page)[:3]
     assert np.array_equal(kick, again)
     assert not np.array_equal(kick[:1000], bass[:1000])
+
+
+def test_pads_are_played_by_a_midi_device(page):
+    open_tryout(page, "Clockwork groove")
+    page.get_by_role("button", name="Kit", exact=True).click()
+    pads = page.get_by_role("group", name="Pads").get_by_role("button")
+    expect(pads).to_have_count(5)
+    page.get_by_role("button", name="MIDI").click()
+    page.get_by_role("menuitem", name="Use the simulated keyboard").click()
+    expect(page.get_by_role("button", name="MIDI: Simulated keyboard")).to_be_visible()
+    # The device begins with each pad once, from the lowest key up.
+    bench.wait_for_count(page, 5)
+    first = bench.heard(page)[:5]
+    page.evaluate("window.heard.length = 0")
+    send = "dispatchEvent(new CustomEvent('nest-crate:simulated-midi', {detail: %s}))"
+    # The second pad by its key; a key without a pad is silent.
+    page.evaluate(send % "[[35, 100, 0, 100], [37, 100, 50, 100]]")
+    bench.wait_for_count(page, 1)
+    page.evaluate(send % "[[37, 25, 0, 100]]")
+    bench.wait_for_count(page, 2)
+    strong, weak = bench.heard(page)
+    assert any(np.array_equal(strong, one) for one in first)
+    assert not np.array_equal(weak, strong), "a sound hears its velocity"
 
 
 def test_a_mix_is_kept_with_what_made_it_and_shared(page):

@@ -11,6 +11,10 @@ from playwright.sync_api import Browser, BrowserContext, Page
 # take half a minute there. Only a test that fails waits to the end.
 PATIENCE_MS = 240_000
 
+# A page of the program that does nothing. Going from one site to another starts a process of the
+# browser's, which costs as much as a page of the app.
+NOTHING = "/icon.svg"
+
 Answer = TypeVar("Answer")
 
 

@@ -1,7 +1,8 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./generated/schema";
+import { LastingRequest } from "./leaving";
 
-export const api = createClient<paths>({ baseUrl: "/" });
+export const api = createClient<paths>({ baseUrl: "/", Request: LastingRequest });
 
 export type Problem = components["schemas"]["Problem"];
 

@@ -21,6 +21,7 @@ export {
   type SearchAnswer,
   type WishItem,
 } from "./catalogue";
+export { watchLeaving } from "./leaving";
 export { ApiError, api, refusal, resultOf, type Problem } from "./client";
 export { useJobActions, useJobs, useRenders, type JobItem, type RerenderRow } from "./jobs";
 export {

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { PlanFigures, PlanProbe } from "../api";
 import { BATCH_KINDS } from "../api";
+import { RevisionSelect } from "../sound";
 import { FieldRow } from "../ui";
 import { Axes } from "./Axes";
 import { MemberRulesForm } from "./MemberRulesForm";
@@ -42,6 +43,24 @@ export function PlanPanel({ figures, probe, probing }: Props) {
         return (
           <section key={planned.id} className="mb-3">
             <SoundHead id={planned.id} name={found?.name ?? ""} single={single} />
+            {planned.sound !== null && (
+              <RevisionSelect
+                sound={planned.sound}
+                revision={planned.revision}
+                draft="Draft when a round is run"
+                onChange={(revision) =>
+                  editPlan(
+                    `${found?.name ?? "Sound"}: ${revision === null ? "draft" : `revision ${revision}`}`,
+                    (now) => ({
+                      ...now,
+                      sounds: now.sounds.map((one) =>
+                        one.id === planned.id ? { ...one, revision } : one,
+                      ),
+                    }),
+                  )
+                }
+              />
+            )}
             <Axes planned={planned} index={index} found={found} problems={problems} />
             <Spreads planned={planned} index={index} found={found} problems={problems} />
           </section>

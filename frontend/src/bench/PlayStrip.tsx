@@ -6,7 +6,8 @@ import { play, renderPhrase } from "../audio";
 import { ChecksLine, PinnedStates } from "./judging";
 import { InspectorButton } from "./inspector";
 import { select, useBench } from "../sound";
-import { notesWords, Keybed, useKeys, MidiMenu } from "./playing";
+import { MidiMenu, playNotes } from "../midi";
+import { notesWords, Keybed, noteOff, noteOn, useKeys } from "./playing";
 
 /** Between lanes and path: states to compare, phrases to hear the sound in, keys to play it. */
 export function PlayStrip({ declarations }: { declarations: Declarations }) {
@@ -17,6 +18,7 @@ export function PlayStrip({ declarations }: { declarations: Declarations }) {
     const note = useBench.getState().document?.hit.note ?? 48;
     useKeys.setState({ lowest: Math.min(96, 12 * Math.floor(note / 12)) });
   }, [soundId]);
+  useEffect(() => playNotes({ on: noteOn, off: noteOff }), []);
   return (
     <section
       aria-label="Comparing and playing"

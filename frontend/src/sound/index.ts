@@ -1,3 +1,4 @@
+export { RevisionSelect } from "./RevisionSelect";
 export {
   addInHand,
   copyProcessor,

@@ -11,6 +11,7 @@ import {
   type Heard,
   type RoundNow,
 } from "../loop";
+import { MidiMenu, playNotes } from "../midi";
 import { Button, noteName } from "../ui";
 import { pigmentOf } from "./PartLane";
 
@@ -88,6 +89,7 @@ export function KitPanel({ heard, round }: { heard: Heard; round: RoundNow }) {
         <Button disabled={playable.length < 2} onClick={() => void match()}>
           Match loudness
         </Button>
+        <MidiMenu firstNotes={playable.map(({ id }) => keys.get(id) ?? FIRST_KEY)} />
         <span className="text-[12px] text-ink-2">
           The letters play the pads while this panel is open; MIDI plays them by their keys. Export
           as SFZ stands under More.
@@ -132,9 +134,11 @@ function useKitPlaying(heard: Heard, round: RoundNow, onProblem: (words: string)
       if (n >= 0 && id !== undefined) latest.current.play(id, 100);
     };
     window.addEventListener("keydown", press);
-    const letGo = listenToMidi((note, velocity) => {
-      const found = [...keysOf(latest.current.parts)].find(([, key]) => key === note);
-      if (found) latest.current.play(found[0], velocity);
+    const letGo = playNotes({
+      on: (note, velocity) => {
+        const found = [...keysOf(latest.current.parts)].find(([, key]) => key === note);
+        if (found) latest.current.play(found[0], velocity);
+      },
     });
     return () => {
       window.removeEventListener("keydown", press);
@@ -203,27 +207,4 @@ function strike(
     for (const node of nodes) node.disconnect();
   };
   source.start();
-}
-
-const NOTE_ON = 0x90;
-
-/** Notes of every MIDI keyboard, where the browser lets the page hear them. */
-function listenToMidi(onNote: (note: number, velocity: number) => void): () => void {
-  let inputs: MIDIInput[] = [];
-  let gone = false;
-  const heard = (event: MIDIMessageEvent) => {
-    const [status = 0, note = 0, velocity = 0] = event.data ?? [];
-    if ((status & 0xf0) === NOTE_ON && velocity > 0) onNote(note, velocity);
-  };
-  const ask = async () => {
-    const access = await navigator.requestMIDIAccess();
-    if (gone) return;
-    inputs = [...access.inputs.values()];
-    for (const input of inputs) input.addEventListener("midimessage", heard);
-  };
-  if ("requestMIDIAccess" in navigator) ask().catch(() => undefined);
-  return () => {
-    gone = true;
-    for (const input of inputs) input.removeEventListener("midimessage", heard);
-  };
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { TRYOUT_DEFAULTS, TRYOUT_KINDS, type Duck, type Plays, type TryOutPart } from "../api";
 import { editTryOut, useTryOut, type RoundNow } from "../loop";
+import { RevisionSelect } from "../sound";
 import { ActionMenu, Button, noteName, TextField } from "../ui";
 import { mayDuck, withDuck, withoutDuck, withPart } from "./edits";
 import { Fields } from "./Fields";
@@ -166,28 +167,12 @@ function RevisionField({ part }: { part: TryOutPart }) {
       withPart(now, part.id, (one) => ({ ...one, plays: { ...plays, revision } })),
     );
   return (
-    <div className="flex min-h-7 items-center gap-2">
-      <label className="flex items-center gap-1.5">
-        <input
-          type="checkbox"
-          checked={plays.revision === null}
-          onChange={(event) => set(event.target.checked ? null : 1)}
-        />
-        The draft as it is now
-      </label>
-      {plays.revision !== null && (
-        <label className="ml-auto flex items-center gap-1.5">
-          Revision
-          <input
-            type="number"
-            min={1}
-            className="figure h-6 w-14 rounded-sm border border-line-strong bg-sheet px-1"
-            value={plays.revision}
-            onChange={(event) => set(Math.max(1, Math.round(Number(event.target.value) || 1)))}
-          />
-        </label>
-      )}
-    </div>
+    <RevisionSelect
+      sound={plays.sound}
+      revision={plays.revision}
+      draft="Draft as it is now"
+      onChange={set}
+    />
   );
 }
 

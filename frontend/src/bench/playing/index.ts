@@ -1,6 +1,5 @@
 export { HitFields } from "./HitFields";
 export { Keybed } from "./Keybed";
-export { MidiMenu } from "./MidiMenu";
 export { NotesFields } from "./NotesFields";
 export { notesWords } from "./chords";
 export { allNotesOff, noteOfKey, noteOff, noteOn, shiftOctave, useKeys } from "./keys";

@@ -1,5 +1,4 @@
 import { create } from "zustand";
-import { noteOff, noteOn } from "./keys";
 
 type Status = "off" | "missing" | "refused" | "on";
 
@@ -11,6 +10,20 @@ interface MidiState {
 
 export const useMidi = create<MidiState>(() => ({ status: "off", devices: [] }));
 
+/** What plays the notes of devices: the keys of the Bench, the pads of a kit. */
+export interface NotePlayer {
+  on: (note: number, velocity: number) => void;
+  off?: (note: number) => void;
+}
+
+const players = new Set<NotePlayer>();
+
+/** Let a screen play what devices send, until the function it gets is called. */
+export function playNotes(player: NotePlayer): () => void {
+  players.add(player);
+  return () => void players.delete(player);
+}
+
 const NOTE_OFF = 0x80;
 const NOTE_ON = 0x90;
 
@@ -18,8 +31,8 @@ const NOTE_ON = 0x90;
 export function handleMidi(data: Uint8Array | null): void {
   const [status = 0, note = 0, velocity = 0] = data ?? [];
   const kind = status & 0xf0;
-  if (kind === NOTE_ON && velocity > 0) noteOn(note, velocity);
-  else if (kind === NOTE_OFF || kind === NOTE_ON) noteOff(note);
+  if (kind === NOTE_ON && velocity > 0) for (const player of players) player.on(note, velocity);
+  else if (kind === NOTE_OFF || kind === NOTE_ON) for (const player of players) player.off?.(note);
 }
 
 /** Listen to every MIDI device that the browser offers, and to those plugged in later. */
@@ -42,8 +55,11 @@ export async function connectMidi(): Promise<void> {
   }
 }
 
-/** The simulated device that ships with the app, for those who have none at hand. */
-export async function connectSimulatedDevice(): Promise<void> {
+/**
+ * The simulated device that ships with the app, for those who have none at hand. It plays the notes
+ * one after the other, or a chord and a line of its own.
+ */
+export async function connectSimulatedDevice(notes?: readonly number[]): Promise<void> {
   await new Promise<void>((done, failed) => {
     const script = document.createElement("script");
     script.src = "/tools/simulated-midi.js";
@@ -52,5 +68,6 @@ export async function connectSimulatedDevice(): Promise<void> {
     document.head.append(script);
   });
   await connectMidi();
-  window.dispatchEvent(new CustomEvent("nest-crate:simulated-midi"));
+  const detail = notes?.map((note, n) => [note, 100, 300 * n, 150]);
+  window.dispatchEvent(new CustomEvent("nest-crate:simulated-midi", { detail }));
 }

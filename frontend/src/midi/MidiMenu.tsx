@@ -1,6 +1,6 @@
 import { ChevronDown } from "lucide-react";
-import { ActionMenu } from "../../ui";
-import { connectMidi, connectSimulatedDevice, useMidi } from "./midi";
+import { ActionMenu } from "../ui";
+import { connectMidi, connectSimulatedDevice, useMidi } from "./devices";
 
 const WORDS = {
   off: "off",
@@ -9,8 +9,8 @@ const WORDS = {
   on: "no device",
 } as const;
 
-/** Which MIDI devices play, and how to let them. */
-export function MidiMenu() {
+/** Which MIDI devices play, and how to let them; the simulated one begins with some notes. */
+export function MidiMenu({ firstNotes }: { firstNotes?: readonly number[] }) {
   const { status, devices } = useMidi();
   const words = devices.length > 0 ? devices.join(", ") : WORDS[status];
   return (
@@ -19,7 +19,7 @@ export function MidiMenu() {
       anchor="top end"
       actions={[
         { label: "Use MIDI devices", act: () => void connectMidi() },
-        { label: "Use the simulated keyboard", act: () => void connectSimulatedDevice() },
+        { label: "Use the simulated keyboard", act: () => void connectSimulatedDevice(firstNotes) },
       ]}
     >
       <span className="truncate">MIDI: {words}</span> <ChevronDown size={12} aria-hidden />

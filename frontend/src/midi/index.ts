@@ -1,0 +1,2 @@
+export { playNotes, useMidi } from "./devices";
+export { MidiMenu } from "./MidiMenu";
