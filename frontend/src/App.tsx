@@ -1,22 +1,28 @@
 import { Navigate, Route, Routes } from "react-router";
 import { useSession } from "./api";
-import { BatchPage } from "./batch";
-import { BenchPage } from "./bench";
 import { BringIn } from "./imports";
-import { LibrariesPage } from "./libraries";
 import { useShowSamples } from "./libraries/common";
+import {
+  BatchPage,
+  BenchPage,
+  LibrariesPage,
+  OnTheWay,
+  SharedPage,
+  TryOutPage,
+  useOtherScreens,
+} from "./screens";
 import { SignInPage, WelcomePage } from "./session";
-import { SharedPage } from "./shared";
 import { Rail } from "./shell";
-import { TryOutPage } from "./tryout";
 
 export function App() {
   return (
-    <Routes>
-      <Route path="/shared/:secret" element={<SharedPage />} />
-      <Route path="/welcome/:secret" element={<WelcomePage />} />
-      <Route path="*" element={<Inside />} />
-    </Routes>
+    <OnTheWay>
+      <Routes>
+        <Route path="/shared/:secret" element={<SharedPage />} />
+        <Route path="/welcome/:secret" element={<WelcomePage />} />
+        <Route path="*" element={<Inside />} />
+      </Routes>
+    </OnTheWay>
   );
 }
 
@@ -24,6 +30,7 @@ export function App() {
 function Inside() {
   const session = useSession();
   const showSamples = useShowSamples();
+  useOtherScreens();
   if (session.error)
     return (
       <p role="alert" className="p-6">
@@ -41,18 +48,20 @@ function Inside() {
         Skip to the screen
       </a>
       <Rail account={session.data.account} />
-      <Routes>
-        <Route path="/bench" element={<BenchPage />} />
-        <Route path="/bench/:soundId" element={<BenchPage />} />
-        <Route path="/tryout" element={<TryOutPage />} />
-        <Route path="/tryout/:tryoutId" element={<TryOutPage />} />
-        <Route path="/batch" element={<BatchPage onShow={showSamples} />} />
-        <Route path="/batch/:batchId" element={<BatchPage onShow={showSamples} />} />
-        <Route path="/libraries" element={<LibrariesPage />} />
-        <Route path="/libraries/:libraryId" element={<LibrariesPage />} />
-        <Route path="/libraries/:libraryId/:view" element={<LibrariesPage />} />
-        <Route path="*" element={<Navigate to="/bench" replace />} />
-      </Routes>
+      <OnTheWay>
+        <Routes>
+          <Route path="/bench" element={<BenchPage />} />
+          <Route path="/bench/:soundId" element={<BenchPage />} />
+          <Route path="/tryout" element={<TryOutPage />} />
+          <Route path="/tryout/:tryoutId" element={<TryOutPage />} />
+          <Route path="/batch" element={<BatchPage onShow={showSamples} />} />
+          <Route path="/batch/:batchId" element={<BatchPage onShow={showSamples} />} />
+          <Route path="/libraries" element={<LibrariesPage />} />
+          <Route path="/libraries/:libraryId" element={<LibrariesPage />} />
+          <Route path="/libraries/:libraryId/:view" element={<LibrariesPage />} />
+          <Route path="*" element={<Navigate to="/bench" replace />} />
+        </Routes>
+      </OnTheWay>
       <BringIn onShow={showSamples} />
     </div>
   );

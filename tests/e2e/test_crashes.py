@@ -291,6 +291,53 @@ def test_long_work_goes_on_after_the_whole_program_ended(kept: Kept) -> None:
     assert state["done"] > 0
 
 
+def made_members(url: str, round_id: int) -> list[int]:
+    """Numbers of the members that are there, as they are listed; none while nobody answers."""
+    listed = asked(url, f"/api/rounds/{round_id}/members")
+    return [row["number"] for row in listed["rows"]] if listed else []
+
+
+def wait_for_members(running: Running, round_id: int, count: int) -> list[int]:
+    deadline = time.monotonic() + 300
+    while len(there := made_members(running.url, round_id)) < count:
+        assert time.monotonic() < deadline, f"only {len(there)} of {count} were made"
+        time.sleep(0.1)
+    return there
+
+
+def test_a_round_of_variations_goes_on_whatever_is_ended(kept: Kept) -> None:
+    url = kept.running.url
+    library = asked(url, "/api/libraries")["libraries"][0]["id"]
+    fall = {"points": [{"time_s": 0, "value": 1}, {"time_s": 0.2, "value": 0}]}
+    layer = {"id": "a", "name": "A", "level": fall}
+    document = {"name": "Varied", "layers": [layer], "hit": {"hold_s": 0.1}}
+    sound = asked(url, "/api/sounds", {"library_id": library, "document": document})
+    spreads = [{"target": "a.source.transpose_st", "low": -5.0, "high": 5.0}]
+    planned = {"id": "s", "sound": sound["id"], "spreads": spreads, "draws": 400}
+    plan = {"name": "Varied", "sounds": [planned]}
+    batch = asked(url, "/api/batches", {"library_id": library, "document": plan})
+    body = {"base_version": batch["version"], "document": batch["document"]}
+    made = asked(url, f"/api/batches/{batch['id']}/rounds", body)["id"]
+
+    before = set(wait_for_members(kept.running, made, 12))
+    end_database(kept.running)
+    wait_until_it_answers(kept.running)
+    before |= set(wait_for_members(kept.running, made, len(before) + 12))
+    assert len(before) < 400, "it was over before anything was ended"
+    end_all(kept.running)
+    kept.running = start_program(kept.running.data, *NOT_DEMO)
+    wait_until_it_answers(kept.running)
+    assert before <= set(made_members(kept.running.url, made))
+    there = wait_for_members(kept.running, made, 400)
+    assert sorted(there) == list(range(1, 401))
+    state = asked(kept.running.url, f"/api/rounds/{made}")
+    assert (state["done"], state["failed"]) == (400, 0)
+    # Each sounds, and no two are the same.
+    files = {asked(kept.running.url, f"/api/rounds/{made}/members/{n}/audio") for n in there[::40]}
+    assert len(files) == 10
+    assert None not in files
+
+
 def test_second_start_is_quick_and_keeps_all_data(kept: Kept) -> None:
     log = kept.running.data.parent / "start.log"
     assert stop_program(kept.running) == 0

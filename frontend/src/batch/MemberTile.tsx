@@ -101,7 +101,7 @@ export function MemberTile({ number, row, marks, distance, inHand, picked, dimme
           <span>{row ? figureText("length_s", row.figures["length_s"]) : ""}</span>
           <span>{row ? figureText("brightness_hz", row.figures["brightness_hz"]) : ""}</span>
           <span title="Distance to the original">
-            {distance === null ? "" : `Δ${distance.toFixed(1)}`}
+            {distance === null ? "" : `Δ${distance.toFixed(distance < 10 ? 1 : 0)}`}
           </span>
         </p>
       </div>

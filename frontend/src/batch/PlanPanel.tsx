@@ -47,7 +47,7 @@ export function PlanPanel({ figures, probe, probing }: Props) {
               <RevisionSelect
                 sound={planned.sound}
                 revision={planned.revision}
-                draft="Draft when a round is run"
+                draft="Draft at each run"
                 onChange={(revision) =>
                   editPlan(
                     `${found?.name ?? "Sound"}: ${revision === null ? "draft" : `revision ${revision}`}`,

@@ -1,0 +1,50 @@
+import { lazy, Suspense, useEffect, type ComponentType, type ReactNode } from "react";
+
+/**
+ * Screens are fetched when they are opened: a line of 1.5 Mbit/s takes three seconds for half a
+ * megabyte. Once the first one stands, the others follow, so that changing between them is instant.
+ */
+const fetchers = {
+  bench: () => import("./bench"),
+  tryout: () => import("./tryout"),
+  batch: () => import("./batch"),
+  libraries: () => import("./libraries"),
+};
+
+function screen<Props>(fetched: () => Promise<ComponentType<Props>>) {
+  return lazy(async () => ({ default: await fetched() }));
+}
+
+export const BenchPage = screen(async () => (await fetchers.bench()).BenchPage);
+export const TryOutPage = screen(async () => (await fetchers.tryout()).TryOutPage);
+export const BatchPage = screen(async () => (await fetchers.batch()).BatchPage);
+export const LibrariesPage = screen(async () => (await fetchers.libraries()).LibrariesPage);
+export const SharedPage = screen(async () => (await import("./shared")).SharedPage);
+
+/** Shows that a screen is on its way. */
+export function OnTheWay({ children }: { children: ReactNode }) {
+  return (
+    <Suspense
+      fallback={
+        <p role="status" className="p-6 text-ink-2">
+          Loading…
+        </p>
+      }
+    >
+      {children}
+    </Suspense>
+  );
+}
+
+const AFTER_MS = 4000;
+
+/** Fetch the screens that are not open, once the open one has had time to come. */
+export function useOtherScreens(): void {
+  useEffect(() => {
+    const timer = window.setTimeout(() => {
+      // One that does not come now is fetched when it is opened, and says so there.
+      for (const fetcher of Object.values(fetchers)) fetcher().catch(() => undefined);
+    }, AFTER_MS);
+    return () => window.clearTimeout(timer);
+  }, []);
+}
