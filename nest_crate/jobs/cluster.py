@@ -12,6 +12,7 @@ from distributed import Client, LocalCluster
 from distributed.security import Security
 
 from nest_crate.jobs.pieces import Politely
+from nest_crate.jobs.quiet import QUIET
 from nest_crate.settings import Settings
 
 __all__ = ["opened_client", "threads_of"]
@@ -20,12 +21,7 @@ __all__ = ["opened_client", "threads_of"]
 logging.getLogger("distributed").setLevel(logging.WARNING)
 
 _CONNECT_S = 10
-# No pages about the work: everyone who reaches the port could open them.
-_QUIET = {
-    "distributed.scheduler.http.routes": [],
-    "distributed.worker.http.routes": [],
-    "distributed.comm.timeouts.connect": f"{_CONNECT_S}s",
-}
+_CONFIG = {**QUIET, "distributed.comm.timeouts.connect": f"{_CONNECT_S}s"}
 
 
 def threads_of(settings: Settings) -> int:
@@ -40,7 +36,7 @@ def opened_client(settings: Settings) -> Iterator[Client]:
     The process is reached by TLS with a certificate of the moment, so that nobody else on the
     machine can give it work. It is replaced where it dies, and ends with this program.
     """
-    with dask.config.set(_QUIET):
+    with dask.config.set(_CONFIG):
         if settings.job_scheduler:
             with Client(settings.job_scheduler, timeout=_CONNECT_S, set_as_default=False) as client:
                 client.register_plugin(Politely())

@@ -17,6 +17,7 @@ from nest_crate.core.errors import NestCrateError
 from nest_crate.core.families import Family, load_batch, made_of, render_member
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.core.sound import load_sound
+from nest_crate.jobs.quiet import QUIET
 
 __all__ = ["MadeFile", "made_files", "made_piece", "opened_workers", "pieces_of"]
 
@@ -42,11 +43,7 @@ class MadeFile:
 @contextmanager
 def opened_workers(scheduler: str | None, workers: int) -> Iterator[Client]:
     """Workers of a scheduler, or as many processes of this machine."""
-    quiet: dict[str, list[str]] = {
-        "distributed.scheduler.http.routes": [],
-        "distributed.worker.http.routes": [],
-    }
-    with dask.config.set(quiet):
+    with dask.config.set(QUIET):
         if scheduler:
             with Client(scheduler, timeout=10, set_as_default=False) as client:
                 yield client

@@ -225,6 +225,16 @@ class TestRounds:
         assert numbers == [1, 2, 3, 4, 5, 6]
         assert bench.editor.get(f"{path}?after={second['mark']}").json["rows"] == []
 
+    def test_a_large_sheet_comes_in_pages(self, bench):
+        made = done_round(bench)
+        path = f"/api/rounds/{made['id']}/members"
+        first = bench.editor.get(f"{path}?count=4").json
+        second = bench.editor.get(f"{path}?count=4&after={first['mark']}").json
+        assert [one["number"] for one in (*first["rows"], *second["rows"])] == [1, 2, 3, 4, 5, 6]
+        assert (first["more"], second["more"]) == (True, False)
+        last = bench.editor.get(f"{path}?count=2&after={first['mark']}").json
+        assert (len(last["rows"]), last["more"]) == (2, False)
+
     def test_drawn_anew_is_another_and_only_that(self, bench):
         made = done_round(bench)
         before = [audio(bench, made, number) for number in range(1, 7)]

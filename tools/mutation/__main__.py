@@ -26,7 +26,7 @@ from tools.mutation.sites import Mutant, sites_of
 
 ROOT = Path(__file__).parents[2]
 FOLDERS = ["nest_crate/core/dsp", "nest_crate/core/engine", "nest_crate/core/analysis"]
-KEPT = ["nest_crate", "tests", "tools", "demo", "docs", "pyproject.toml"]
+KEPT = ["nest_crate", "tests", "tools", "demo", "docs", "frontend/src", "pyproject.toml"]
 
 
 def _copy_project(copy: Path) -> None:

@@ -1,12 +1,10 @@
 import { useEffect, useMemo } from "react";
 import { api, succeeded } from "../api";
-import { useTheme } from "../ui";
 import { useBatchAutosave } from "./autosave";
 import { Header } from "./Header";
 import { stopRun } from "./hearing";
 import { MemberLeaf } from "./MemberLeaf";
 import { orderedNumbers } from "./ordered";
-import { forgetPictures } from "./pictures";
 import { PlanPanel } from "./PlanPanel";
 import { Sheet } from "./Sheet";
 import { SheetBar } from "./SheetBar";
@@ -35,7 +33,6 @@ export function Batch({ id, onShow }: Props) {
   const figures = usePlanFigures(plan).data;
   const runnable = (figures?.problems.length ?? 1) === 0;
   const probe = useProbe(plan, runnable);
-  const theme = useTheme((state) => state.theme);
   const count = round?.count ?? 0;
   const numbers = useMemo(
     () => orderedNumbers({ count, rows, judged, order, show }),
@@ -48,7 +45,6 @@ export function Batch({ id, onShow }: Props) {
     void succeeded(api.POST("/api/batches/{batch_id}/ready", { params })).catch(() => undefined);
     return stopRun;
   }, [id]);
-  useEffect(() => forgetPictures(null), [theme]);
   const newest = rounds.data?.at(-1)?.id ?? null;
   const isOpen = round !== null;
   useEffect(() => {

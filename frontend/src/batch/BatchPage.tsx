@@ -3,6 +3,7 @@ import { Batch } from "./Batch";
 import { BatchList } from "./BatchList";
 import { useBatch } from "./store";
 import { useOpenBatch } from "./useBatches";
+import { useRounds } from "./useRounds";
 
 interface Props {
   /** Shows samples in their library. */
@@ -18,6 +19,8 @@ export function BatchPage({ onShow }: Props) {
 
 function OpenBatch({ id, onShow }: Props & { id: number }) {
   const problem = useOpenBatch(id);
+  // Asked for beside the batch, for its newest round is shown first.
+  useRounds(id);
   const ready = useBatch((state) => state.opened?.id === id);
   if (problem !== null)
     return (

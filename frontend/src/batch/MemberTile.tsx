@@ -1,7 +1,7 @@
 import { Star } from "lucide-react";
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 import type { SheetRow } from "../api";
-import { cssColour, prepared, useTheme } from "../ui";
+import { cssColour, prepared, signedBytesOf, spectrogramImage, useTheme } from "../ui";
 import { usePictures, type MemberPicture } from "./pictures";
 import { takeInHand } from "./useKeys";
 import { figureText, MARK_WORDS } from "./words";
@@ -21,9 +21,17 @@ const WIDTH = 200;
 const WAVE = 34;
 const STRIP = 20;
 
-function draw(canvas: HTMLCanvasElement, picture: MemberPicture, kept: boolean): void {
+const SHAPE = { rows: 16, columns: 64, low_hz: 20, high_hz: 20000, floor_db: -96 };
+
+function draw(
+  canvas: HTMLCanvasElement,
+  picture: MemberPicture,
+  kept: boolean,
+  theme: "light" | "dark",
+): void {
   const context = prepared(canvas, WIDTH, WAVE + STRIP);
-  const { extremes, strip } = picture;
+  const extremes = signedBytesOf(picture.outline);
+  const strip = spectrogramImage({ ...SHAPE, data: picture.strip }, theme);
   const columns = extremes.length / 2;
   context.fillStyle = cssColour(kept ? "--action" : "--ink-3");
   for (let n = 0; n < columns; n++) {
@@ -45,14 +53,18 @@ function spoken(number: number, row: SheetRow | undefined, marks: readonly strin
     .join(", ");
 }
 
-/** A member on the sheet: its wave, its spectrum, figures, verdict, what stands out. */
-export function MemberTile({ number, row, marks, distance, inHand, picked, dimmed }: Props) {
+/**
+ * A member on the sheet: its wave, its spectrum, figures, verdict, what stands out. Those that stay
+ * in sight are not made anew while one scrolls.
+ */
+export const MemberTile = memo(function MemberTile(props: Props) {
+  const { number, row, marks, distance, inHand, picked, dimmed } = props;
   const picture = usePictures((state) => state.pictures.get(number));
   const canvas = useRef<HTMLCanvasElement>(null);
   const theme = useTheme((state) => state.theme);
   const kept = row?.verdict === "kept";
   useEffect(() => {
-    if (canvas.current && picture) draw(canvas.current, picture, kept);
+    if (canvas.current && picture) draw(canvas.current, picture, kept, theme);
   }, [picture, kept, theme]);
   const faded = row?.verdict === "rejected" || dimmed;
   const border = inHand
@@ -107,4 +119,4 @@ export function MemberTile({ number, row, marks, distance, inHand, picked, dimme
       </div>
     </div>
   );
-}
+});

@@ -1,7 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect } from "react";
 import type { JudgedRound } from "../api";
-import { useSize, useTheme } from "../ui";
+import { useSize } from "../ui";
 import { MemberTile } from "./MemberTile";
 import { placeOf } from "./ordered";
 import { wantPictures } from "./pictures";
@@ -11,6 +11,7 @@ import { sheetShape } from "./useKeys";
 const TILE = 124;
 const HEIGHT = 102;
 const GAP = 8;
+const NO_MARKS: readonly string[] = [];
 
 interface Props {
   numbers: readonly number[];
@@ -33,7 +34,6 @@ function Grid({ numbers, judged }: Props) {
   const picked = useBatch((state) => state.picked);
   const thinned = useBatch((state) => state.thinned);
   const kept = useBatch((state) => state.round?.kept ?? 0);
-  const theme = useTheme((state) => state.theme);
   const virtual = useVirtualizer({
     count: lines,
     getScrollElement: () => scroller.current,
@@ -54,8 +54,8 @@ function Grid({ numbers, judged }: Props) {
   const inSight = numbers.slice(from, to);
   const wanted = inSight.join(" ");
   useEffect(() => {
-    wantPictures(wanted.split(" ").map(Number), theme);
-  }, [wanted, rows, theme]);
+    wantPictures(wanted.split(" ").map(Number));
+  }, [wanted, rows]);
   const line = Math.floor(numbers.indexOf(inHand) / columns);
   useEffect(() => {
     if (line >= 0 && lines > 0) virtual.scrollToIndex(line, { align: "auto" });
@@ -91,7 +91,7 @@ function Grid({ numbers, judged }: Props) {
                     key={number}
                     number={number}
                     row={rows.get(number)}
-                    marks={at === undefined ? [] : (judged?.marks[at] ?? [])}
+                    marks={at === undefined ? NO_MARKS : (judged?.marks[at] ?? NO_MARKS)}
                     distance={at === undefined ? null : (judged?.original_distance[at] ?? null)}
                     inHand={number === inHand}
                     picked={picked.includes(number)}

@@ -1,16 +1,14 @@
 import { create } from "zustand";
 import { api, resultOf } from "../api";
-import { signedBytesOf, spectrogramImage } from "../ui";
 import { useBatch } from "./store";
 
+/** As it came: it is made an image when its tile is drawn, not a hundred at a time. */
 export interface MemberPicture {
-  extremes: Int8Array;
-  strip: HTMLCanvasElement;
+  outline: string;
+  strip: string;
 }
 
 const PAGE = 100;
-const ROWS = 16;
-const COLUMNS = 64;
 
 interface PicturesState {
   round: number;
@@ -22,8 +20,14 @@ export const usePictures = create<PicturesState>(() => ({ round: 0, pictures: ne
 
 const underWay = new Set<string>();
 
+/** Fetch the pictures that a round begins with, before its members are known. */
+export function firstPictures(id: number): void {
+  usePictures.setState({ round: id, pictures: new Map() });
+  void fetchPage(id, 0);
+}
+
 /** Fetch the pictures of a stretch of members that are there and have none yet. */
-export function wantPictures(numbers: readonly number[], theme: "light" | "dark"): void {
+export function wantPictures(numbers: readonly number[]): void {
   const { round, rows } = useBatch.getState();
   if (!round) return;
   if (usePictures.getState().round !== round.id)
@@ -33,10 +37,10 @@ export function wantPictures(numbers: readonly number[], theme: "light" | "dark"
     (number) => rows.get(number)?.words === "" && !pictures.has(number),
   );
   const pages = new Set(missing.map((number) => Math.floor((number - 1) / PAGE)));
-  for (const page of pages) void fetchPage(round.id, page, theme);
+  for (const page of pages) void fetchPage(round.id, page);
 }
 
-async function fetchPage(id: number, page: number, theme: "light" | "dark"): Promise<void> {
+async function fetchPage(id: number, page: number): Promise<void> {
   const key = `${id} ${page}`;
   if (underWay.has(key)) return;
   underWay.add(key);
@@ -44,14 +48,10 @@ async function fetchPage(id: number, page: number, theme: "light" | "dark"): Pro
     const query = { first: page * PAGE + 1, last: (page + 1) * PAGE };
     const params = { path: { round_id: id }, query };
     const found = await resultOf(api.GET("/api/rounds/{round_id}/pictures", { params }));
-    const shape = { rows: ROWS, columns: COLUMNS, low_hz: 20, high_hz: 20000, floor_db: -96 };
     usePictures.setState((state) => {
       if (state.round !== id) return {};
       const pictures = new Map(state.pictures);
-      for (const one of found.pictures) {
-        const strip = spectrogramImage({ ...shape, data: one.strip }, theme);
-        pictures.set(one.number, { extremes: signedBytesOf(one.outline), strip });
-      }
+      for (const one of found.pictures) pictures.set(one.number, one);
       return { pictures };
     });
   } catch {
@@ -61,10 +61,9 @@ async function fetchPage(id: number, page: number, theme: "light" | "dark"): Pro
   }
 }
 
-/** Pictures that do not hold any more: those of members drawn anew, or all where the theme changed. */
-export function forgetPictures(numbers: readonly number[] | null): void {
+/** Pictures that do not hold any more: those of members drawn anew. */
+export function forgetPictures(numbers: readonly number[]): void {
   usePictures.setState((state) => {
-    if (numbers === null) return { pictures: new Map() };
     const pictures = new Map(state.pictures);
     for (const number of numbers) pictures.delete(number);
     return { pictures };

@@ -1,9 +1,14 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { api, errorText, resultOf, type RoundDetail, type SheetRow } from "../api";
+import { firstPictures } from "./pictures";
 import { useBatch } from "./store";
 
 const LOOKS_EACH_MS = 400;
+// A sheet of thousands shows its first members at once; the others follow once those are drawn.
+const FIRST_ROWS = 200;
+const NEXT_ROWS = 2000;
+const DRAWN_AFTER_MS = 250;
 
 /** The rounds of a batch in their order. */
 export function useRounds(batchId: number) {
@@ -31,10 +36,17 @@ export function showRound(round: RoundDetail): void {
   });
 }
 
+/** Show a round with its first members; they and their pictures are asked for at the same time. */
 export async function openRound(id: number): Promise<void> {
   try {
-    const params = { path: { round_id: id } };
-    showRound(await resultOf(api.GET("/api/rounds/{round_id}", { params })));
+    firstPictures(id);
+    const params = { path: { round_id: id }, query: { after: 0, count: FIRST_ROWS } };
+    const [round, { rows, mark }] = await Promise.all([
+      resultOf(api.GET("/api/rounds/{round_id}", { params: { path: { round_id: id } } })),
+      resultOf(api.GET("/api/rounds/{round_id}/members", { params })),
+    ]);
+    showRound(round);
+    useBatch.setState({ rows: new Map(rows.map((row) => [row.number, row])), mark });
   } catch (error) {
     useBatch.setState({ problem: errorText(error) });
   }
@@ -49,9 +61,11 @@ export function forgetRows(numbers: readonly number[]): void {
   });
 }
 
-async function readNew(id: number): Promise<void> {
+/** Read the next members; whether more of them are there by now. */
+async function readNew(id: number): Promise<boolean> {
   const { mark } = useBatch.getState();
-  const params = { path: { round_id: id }, query: { after: mark } };
+  const query = { after: mark, count: NEXT_ROWS };
+  const params = { path: { round_id: id }, query };
   const [round, sheet] = await Promise.all([
     resultOf(api.GET("/api/rounds/{round_id}", { params: { path: { round_id: id } } })),
     resultOf(api.GET("/api/rounds/{round_id}/members", { params })),
@@ -63,6 +77,7 @@ async function readNew(id: number): Promise<void> {
     for (const row of sheet.rows) rows.set(row.number, row);
     return { round, rows, mark: sheet.mark };
   });
+  return sheet.more;
 }
 
 /** Keeps the sheet current: all members at once when a round is opened, then those that come. */
@@ -75,7 +90,7 @@ export function useSheet(): void {
     let timer: number | undefined;
     const look = async () => {
       try {
-        await readNew(id);
+        while (wanted && (await readNew(id)));
       } catch (error) {
         if (wanted) useBatch.setState({ problem: errorText(error) });
       }
@@ -84,7 +99,8 @@ export function useSheet(): void {
       if (round?.running) timer = window.setTimeout(() => void look(), LOOKS_EACH_MS);
       else void queries.invalidateQueries({ queryKey: ["batch", opened?.id, "rounds"] });
     };
-    void look();
+    if (useBatch.getState().mark === 0) void look();
+    else timer = window.setTimeout(() => void look(), DRAWN_AFTER_MS);
     // Begun anew by someone's press: it is looked at again.
     const leave = useBatch.subscribe((state, before) => {
       const began = state.round?.id === id && state.round.running && !before.round?.running;
@@ -103,11 +119,13 @@ export function useJudged() {
   const id = useBatch((state) => state.round?.id ?? 0);
   const running = useBatch((state) => state.round?.running ?? false);
   const done = useBatch((state) => state.round?.done ?? 0);
+  // The sheet itself comes first.
+  const allRead = useBatch((state) => state.rows.size >= (state.round?.done ?? 0));
   // While it runs, only when it has grown by a good part.
   const step = running ? 2 ** Math.floor(Math.log2(Math.max(8, done))) : done;
   return useQuery({
     queryKey: ["judged", id, step, running],
-    enabled: id > 0 && done > 1,
+    enabled: id > 0 && done > 1 && (running || allRead),
     // Of the same round alone: another one's members have these numbers too.
     placeholderData: (before, query) => (query?.queryKey[1] === id ? before : undefined),
     queryFn: () =>

@@ -3,12 +3,15 @@
 from __future__ import annotations
 
 import math
+import threading
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, Literal
 
 import numpy as np
+from cachetools import LRUCache
 from numpy.typing import NDArray
+from sqlalchemy import func, select
 from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.db.batch_models import BatchMember, BatchRound
@@ -58,8 +61,25 @@ class Judged:
     median_distance: float | None
 
 
+_known: LRUCache[tuple[object, ...], Judged] = LRUCache(8)
+_lock = threading.Lock()
+
+
 def judged(session: Session, made: BatchRound) -> Judged:
-    """Judge the members that there are by now."""
+    """Judge the members that there are by now; of thousands it is kept until others come."""
+    members = BatchMember.round_id == made.id
+    counted = select(func.count(), func.max(BatchMember.id)).where(members)
+    key = (made.id, *session.execute(counted).one(), len(made.originals))
+    with _lock:
+        known = _known.get(key)
+    if known is None:
+        known = _judged(session, made)
+        with _lock:
+            _known[key] = known
+    return known
+
+
+def _judged(session: Session, made: BatchRound) -> Judged:
     rows = [one for one in members_of_round(session, made) if one.vector]
     if not rows:
         return Judged([], [], [], [], [], [], None)

@@ -31,6 +31,7 @@ _MOST_PICTURES = 400
 
 class SheetQuery(BaseModel):
     after: int = Field(default=0, ge=0, description="The last row one has, by its mark")
+    count: int = Field(default=2000, ge=1, le=2000, description="At most so many rows")
 
 
 class SheetRow(BaseModel):
@@ -47,10 +48,11 @@ class SheetRow(BaseModel):
 
 
 class SheetBody(BaseModel):
-    """Members written down behind a mark, and the mark to ask from next."""
+    """Members written down behind a mark, the mark to ask from next, whether more are there now."""
 
     rows: list[SheetRow]
     mark: int
+    more: bool
 
 
 class MemberPicturesQuery(BaseModel):
@@ -104,12 +106,15 @@ def sheet(path: RoundPath, query: SheetQuery) -> Response:
         wanted = select(BatchMember.id, *SHEET).where(
             BatchMember.round_id == made.id, BatchMember.id > query.after
         )
-        found = session.execute(wanted.order_by(BatchMember.id)).all()
+        # One more than is given says whether there are more.
+        found = session.execute(wanted.order_by(BatchMember.id).limit(query.count + 1)).all()
+    more, found = len(found) > query.count, found[: query.count]
     names = ("number", "words", "verdict", "starred", "times", "flags", "figures", "sample_id")
     rows = [dict(zip(names, one[1:], strict=True)) for one in found]
     for row in rows:
         row["flags"] = row["flags"].split()
-    return make_response({"rows": rows, "mark": found[-1][0] if found else query.after})
+    mark = found[-1][0] if found else query.after
+    return make_response({"rows": rows, "mark": mark, "more": more})
 
 
 @api.get("/<int:round_id>/pictures", responses={200: MemberPicturesBody, 404: Problem})

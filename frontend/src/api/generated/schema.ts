@@ -5677,13 +5677,15 @@ export interface components {
         };
         /**
          * SheetBody
-         * @description Members written down behind a mark, and the mark to ask from next.
+         * @description Members written down behind a mark, the mark to ask from next, whether more are there now.
          */
         SheetBody: {
             /** Rows */
             rows: components["schemas"]["SheetRow"][];
             /** Mark */
             mark: number;
+            /** More */
+            more: boolean;
         };
         /**
          * SheetRow
@@ -10952,6 +10954,8 @@ export interface operations {
             query?: {
                 /** @description The last row one has, by its mark */
                 after?: number;
+                /** @description At most so many rows */
+                count?: number;
             };
             header?: never;
             path: {
