@@ -38,6 +38,8 @@ export function showRound(round: RoundDetail): void {
 
 /** Show a round with its first members; they and their pictures are asked for at the same time. */
 export async function openRound(id: number): Promise<void> {
+  // The one that is shown is kept current already.
+  if (useBatch.getState().round?.id === id) return;
   try {
     firstPictures(id);
     const params = { path: { round_id: id }, query: { after: 0, count: FIRST_ROWS } };
