@@ -1,4 +1,5 @@
 import { lazy, Suspense, useEffect, type ComponentType, type ReactNode } from "react";
+import { Button } from "./ui";
 
 /**
  * Screens are fetched when they are opened: a line of 1.5 Mbit/s takes three seconds for half a
@@ -12,7 +13,28 @@ const fetchers = {
 };
 
 function screen<Props>(fetched: () => Promise<ComponentType<Props>>) {
-  return lazy(async () => ({ default: await fetched() }));
+  return lazy(async () => {
+    try {
+      return { default: await fetched() };
+    } catch {
+      return { default: NotFetched };
+    }
+  });
+}
+
+/** In place of a screen that did not come: after an update the files of before are gone. */
+function NotFetched() {
+  return (
+    <main className="grid flex-1 place-content-center gap-3 p-6">
+      <p role="alert">
+        This screen could not be loaded. The server does not answer, or the program was updated
+        since this page was opened.
+      </p>
+      <Button className="justify-self-start" onClick={() => window.location.reload()}>
+        Reload the page
+      </Button>
+    </main>
+  );
 }
 
 export const BenchPage = screen(async () => (await fetchers.bench()).BenchPage);
@@ -42,7 +64,7 @@ const AFTER_MS = 4000;
 export function useOtherScreens(): void {
   useEffect(() => {
     const timer = window.setTimeout(() => {
-      // One that does not come now is fetched when it is opened, and says so there.
+      // One that does not come now is fetched again when it is opened.
       for (const fetcher of Object.values(fetchers)) fetcher().catch(() => undefined);
     }, AFTER_MS);
     return () => window.clearTimeout(timer);

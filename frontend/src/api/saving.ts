@@ -54,6 +54,8 @@ export function saveByItself<State extends { save: { kind: string } }>(
     window.clearTimeout(timer);
     timer = window.setTimeout(() => void save(), pause);
   };
+  // What was taken up from an earlier page waits to be saved already.
+  if (store.getState().save.kind === "changed") later(PAUSE_MS);
   const leave = store.subscribe((state, before) => {
     if (state.save === before.save && documentOf(state) === documentOf(before)) return;
     if (state.save.kind === "changed") later(PAUSE_MS);

@@ -1,9 +1,6 @@
 import { useEffect } from "react";
-import { resultOf, api, failedSave, inTurn, type Sound } from "../api";
+import { resultOf, api, failedSave, inTurn, saveByItself, type Sound } from "../api";
 import { useBench } from "./store";
-
-const PAUSE_MS = 500;
-const RETRY_MS = 2000;
 
 const keptKey = (soundId: number) => `nest-crate:unsaved:${soundId}`;
 
@@ -58,34 +55,18 @@ async function saveOnce(): Promise<void> {
   }
 }
 
-/** Save by itself within a second of a change, and again and again while the server can't. */
+/** Save by itself; until the server has an edit, this browser keeps it. */
 export function useAutosave(): void {
   useEffect(() => {
-    let timer: number | undefined;
-    const later = (pause: number) => {
-      window.clearTimeout(timer);
-      timer = window.setTimeout(() => void saveNow(), pause);
-    };
-    // Edits taken up from an earlier page wait to be saved already.
-    if (useBench.getState().save.kind === "changed") later(PAUSE_MS);
     const leave = useBench.subscribe((state, before) => {
-      if (state.save === before.save && state.document === before.document) return;
-      if (state.save.kind === "changed") {
-        if (state.opened?.editable && state.document !== before.document && state.document)
-          keep(state.opened.id, { version: state.version, document: state.document });
-        later(PAUSE_MS);
-      }
-      if (state.save.kind === "unsaved") later(RETRY_MS);
+      const { opened, document, version, save } = state;
+      if (save.kind === "changed" && opened?.editable && document && document !== before.document)
+        keep(opened.id, { version, document });
     });
-    const leaving = () => {
-      if (useBench.getState().save.kind === "changed") void saveNow();
-    };
-    window.addEventListener("pagehide", leaving);
+    const end = saveByItself(useBench, (state) => state.document, saveNow);
     return () => {
       leave();
-      window.clearTimeout(timer);
-      window.removeEventListener("pagehide", leaving);
-      leaving();
+      end();
     };
   }, []);
 }
