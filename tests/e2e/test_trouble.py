@@ -58,3 +58,13 @@ def test_edits_kept_in_the_browser_survive_a_reload(page, running):
     expect(page.get_by_label("Tempo")).to_have_value("66")
     bench.settled(page)
     assert bench.draft(page, sound_id)["tempo_bpm"] == 66
+
+
+def test_a_screen_that_does_not_come_says_so_and_is_fetched_again(page):
+    page.route("**/assets/bench-*.js", lambda route: route.abort())
+    page.goto("/libraries")
+    page.get_by_role("link", name="Bench").click()
+    expect(page.get_by_role("alert")).to_contain_text("This screen could not be loaded")
+    page.unroute("**/assets/bench-*.js")
+    page.get_by_role("button", name="Reload the page").click()
+    expect(page.get_by_label("Name of the sound")).to_be_visible()
