@@ -21,6 +21,25 @@ def hold_key(page, key, ms):
     page.keyboard.up(key)
 
 
+def hold_and_let_go_within_a_render(page):
+    """Hold Space until a longer render sounds, then let go; gives the seconds of the hold.
+
+    Where that render was late and is just ending, letting go asks for no other: then once more.
+    """
+    for _ in range(20):
+        page.evaluate("window.heard.length = 0")
+        pressed = time.monotonic()
+        page.keyboard.down(" ")
+        bench.wait_for_count(page, 2)
+        page.wait_for_timeout(400)
+        page.keyboard.up(" ")
+        held_s = time.monotonic() - pressed
+        page.wait_for_timeout(2000)
+        if bench.heard_count(page) == 3:
+            return held_s
+    raise AssertionError("letting go was never heard")
+
+
 @pytest.fixture
 def tone(page):
     """A held sine with a short release, whose hits are easily measured."""
@@ -34,18 +53,20 @@ def tone(page):
 
 
 def test_letters_play_notes_and_chords_as_long_as_they_are_held(page, tone):
+    pressed = time.monotonic()
     page.keyboard.down("a")
     page.keyboard.down("d")
     bench.wait_for_count(page, 2)
     page.wait_for_timeout(150)
     page.keyboard.up("a")
     page.keyboard.up("d")
+    held_s = time.monotonic() - pressed
     bench.wait_for_count(page, 4)
     pitches = sorted(round(pitch_of(one)) for one in bench.heard(page)[:2])
     assert pitches == [round(note_to_hz(48)), round(note_to_hz(52))]
     # What the release went over to is held about as long as the key was.
     lengths = [np.flatnonzero(np.abs(one) > 1e-4)[-1] / 48000 for one in bench.heard(page)[2:4]]
-    assert all(0.15 < length < 1.5 for length in lengths), lengths
+    assert all(0.15 < length < held_s + 1.0 for length in lengths), (held_s, lengths)
 
 
 def test_space_plays_a_tap_as_set_and_goes_on_while_it_is_held(page, tone):
@@ -53,12 +74,10 @@ def test_space_plays_a_tap_as_set_and_goes_on_while_it_is_held(page, tone):
     bench.wait_for_count(page, 1)
     page.wait_for_timeout(600)
     assert bench.heard_count(page) == 1
-    page.evaluate("window.heard.length = 0")
-    hold_key(page, " ", 900)
-    bench.wait_for_count(page, 3)
+    held_s = hold_and_let_go_within_a_render(page)
     last = bench.heard(page)[-1]
     sounding = np.flatnonzero(np.abs(last) > 1e-3)[-1] / 48000
-    assert 0.85 < sounding < 1.6
+    assert 0.4 < sounding < held_s + 0.7
     # The longer renders begin exactly like the first, so that going over leaves no seam.
     first, second = bench.heard(page)[:2]
     shared = round(0.24 * 48000)
