@@ -9,8 +9,9 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
-import { FreshQueries, watchLeaving } from "./api";
+import { declarationsQuery, FreshQueries, sessionQuery, watchLeaving } from "./api";
 import { App } from "./App";
+import { fetchAhead } from "./screens";
 import { startTheme } from "./ui";
 
 watchLeaving();
@@ -20,6 +21,9 @@ if (!root) throw new Error("index.html has no #root");
 const queries = new FreshQueries({
   defaultOptions: { queries: { retry: 1, refetchOnWindowFocus: false } },
 });
+fetchAhead(window.location.pathname);
+void queries.prefetchQuery(sessionQuery);
+void queries.prefetchQuery(declarationsQuery);
 createRoot(root).render(
   <StrictMode>
     <QueryClientProvider client={queries}>

@@ -12,6 +12,17 @@ const fetchers = {
   libraries: () => import("./libraries"),
 };
 
+/**
+ * Begin to fetch what an address will show, before it is known who asks for it: on a slow line each
+ * question that waits for the answer to another costs a third of a second.
+ */
+export function fetchAhead(address: string): void {
+  const [name = "bench"] = address.split("/").filter(Boolean);
+  // Where it does not come now, it is fetched again when it is shown, which says so.
+  for (const [screen, fetcher] of Object.entries(fetchers))
+    if (screen === name) fetcher().catch(() => undefined);
+}
+
 function screen<Props>(fetched: () => Promise<ComponentType<Props>>) {
   return lazy(async () => {
     try {

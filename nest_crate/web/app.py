@@ -6,11 +6,9 @@ import secrets
 from datetime import timedelta
 from pathlib import Path
 
-from flask import Response, request, send_file, send_from_directory
+from flask import Response, request
 from flask_openapi3 import Info, OpenAPI
-from werkzeug.exceptions import NotFound as PageNotFound
 from werkzeug.middleware.proxy_fix import ProxyFix
-from werkzeug.security import safe_join
 
 from nest_crate import __version__
 from nest_crate.catalogue.db.database import Database
@@ -18,10 +16,12 @@ from nest_crate.core.sound import MAX_DOCUMENT_BYTES
 from nest_crate.settings import Settings
 from nest_crate.web import families, people, releases, samples, sounds, tryouts, upkeep, work
 from nest_crate.web.docs import serve_docs
+from nest_crate.web.front_end import serve_front_end
 from nest_crate.web.infra.context import install_sign_in, open_services
 from nest_crate.web.infra.guard import install_guard
 from nest_crate.web.infra.hosts import install_hosts
 from nest_crate.web.infra.json_bodies import bound_json
+from nest_crate.web.infra.packing import pack_answers
 from nest_crate.web.infra.problems import register_problems, request_problem
 
 __all__ = ["create_app"]
@@ -58,6 +58,7 @@ def create_app(settings: Settings) -> OpenAPI:
         MAX_CONTENT_LENGTH=2 * MAX_DOCUMENT_BYTES,
     )
     bound_json(app)
+    pack_answers(app)
     app.extensions["nest_crate"] = open_services(settings, Database(settings.database_url))
     if settings.trusted_proxies:
         count = settings.trusted_proxies
@@ -72,7 +73,7 @@ def create_app(settings: Settings) -> OpenAPI:
         for api in room.APIS:
             app.register_api(api)
     serve_docs(app, Path(settings.docs_folder))
-    _serve_front_end(app, Path(settings.static_folder))
+    serve_front_end(app, Path(settings.static_folder))
 
     @app.after_request
     def add_headers(response: Response) -> Response:
@@ -86,30 +87,3 @@ def create_app(settings: Settings) -> OpenAPI:
         return response
 
     return app
-
-
-# A stand-in for a device, which ships beside the program.
-_SIMULATED_MIDI = Path(__file__).parents[2] / "tools" / "simulated-midi.js"
-
-
-def _serve_front_end(app: OpenAPI, folder: Path) -> None:
-    @app.route("/tools/simulated-midi.js")
-    def simulated_midi() -> Response:
-        return send_file(_SIMULATED_MIDI)
-
-    @app.route("/", defaults={"path": ""})
-    @app.route("/<path:path>")
-    def front_end(path: str) -> Response:
-        if path.startswith(("api/", "openapi/")):
-            raise PageNotFound()
-        # Joined so that nothing outside the folder is even looked for.
-        inside = safe_join(str(folder), path) if path else None
-        if inside is not None and Path(inside).is_file():
-            response = send_from_directory(folder, path)
-            if path.startswith("assets/"):
-                response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
-            return response
-        # Every other address belongs to the front end's own router.
-        response = send_from_directory(folder, "index.html")
-        response.headers["Cache-Control"] = "no-cache"
-        return response

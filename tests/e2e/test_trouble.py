@@ -1,5 +1,6 @@
 """Two windows, a dead database, and edits that a browser keeps."""
 
+import numpy as np
 from playwright.sync_api import expect
 
 from tests.e2e import bench
@@ -26,6 +27,30 @@ def test_two_windows_do_not_overwrite_each_other(page):
     bench.type_into(page, "Tempo", "103")
     page.get_by_role("button", name="Use the saved version").click()
     expect(page.get_by_label("Tempo")).to_have_value("101")
+
+
+def test_on_a_slow_line_the_same_is_heard_from_fewer_bytes(page):
+    sound_id = bench.open_sound(page, "Fuse zap backwards")
+    exact = bench.heard_after(page, lambda: bench.type_into(page, "Transpose", "-4 st"))
+    asked = []
+    page.on("request", lambda one: asked.append(one) if "/api/auditions" in one.url else None)
+    line = page.context.new_cdp_session(page)
+    line.send("Network.enable")
+    slow = {"offline": False, "latency": 300, "downloadThroughput": 187_500}
+    line.send("Network.emulateNetworkConditions", {**slow, "uploadThroughput": 187_500})
+    # Each answer says more surely how slow it is.
+    for transpose in ("-3 st", "-5 st", "-6 st", "-4 st"):
+        again = bench.heard_after(page, lambda to=transpose: bench.type_into(page, "Transpose", to))
+    line.send("Network.disable")
+    line.detach()
+    assert "audio/flac" in asked[-1].headers["accept"]
+    assert len(again) == len(exact)
+    # Browsers read 16 bit with a full scale of one step more or less.
+    assert 0.0 < np.abs(again - exact).max() <= 1.01 / 2**15
+    bench.settled(page)
+    assert bench.draft(page, sound_id)["layers"][0]["source"]["transpose_st"] == -4
+    # The next page of this browser begins as one on a quick line.
+    page.evaluate("localStorage.removeItem('nest-crate:line-speed')")
 
 
 def test_database_killed_while_working_loses_nothing(page, running):

@@ -19,12 +19,18 @@ from tests.web.samples import bring, wav
 
 
 @pytest.fixture(scope="session")
-def one_app(tmp_path_factory, local_database):
+def front_end(tmp_path_factory):
+    """A folder as the build of the front end leaves it."""
+    folder = tmp_path_factory.mktemp("dist")
+    (folder / "assets").mkdir()
+    (folder / "index.html").write_text("<title>Nest Crate</title>")
+    (folder / "assets" / "a.js").write_text("1")
+    return folder
+
+
+@pytest.fixture(scope="session")
+def one_app(front_end, local_database):
     """The application of all tests: its many routes are only put together once."""
-    front_end = tmp_path_factory.mktemp("dist")
-    (front_end / "assets").mkdir()
-    (front_end / "index.html").write_text("<title>Nest Crate</title>")
-    (front_end / "assets" / "a.js").write_text("1")
     app = create_app(
         Settings(
             database_url=local_database.url,

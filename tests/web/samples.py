@@ -95,10 +95,15 @@ def one(client, sample):
 def audition_parts(client, body):
     """An audition as it comes to the Bench: the parts of its answer by name, JSON read."""
     answer = client.post("/api/auditions", json=body, headers={"Accept": "multipart/mixed"})
+    return parts_in(answer, answer.data)
+
+
+def parts_in(answer, data):
+    """The parts of an answer by name, JSON read; ``data`` is its body, unpacked."""
     assert answer.status_code == 200, answer.text
     boundary = answer.mimetype_params["boundary"]
     decoder = MultipartDecoder(boundary.encode(), max_parts=20)
-    decoder.receive_data(answer.data)
+    decoder.receive_data(data)
     decoder.receive_data(None)
     found, name = {}, ""
     while not isinstance(event := decoder.next_event(), Epilogue):
@@ -106,7 +111,7 @@ def audition_parts(client, body):
             name = event.name
             found[name] = b""
             if isinstance(event, File):
-                found["digest"] = event.filename.removesuffix(".wav")
+                found["digest"] = event.filename.partition(".")[0]
         elif isinstance(event, Data):
             found[name] += event.data
     return {

@@ -22,9 +22,11 @@ export {
   type WishItem,
 } from "./catalogue";
 export { watchLeaving } from "./leaving";
+export { acceptedAudio, noteTransfer } from "./lineSpeed";
 export { ApiError, api, refusal, resultOf, type Problem } from "./client";
 export { useJobActions, useJobs, useRenders, type JobItem, type RerenderRow } from "./jobs";
 export {
+  declarationsQuery,
   libraryForNewSounds,
   librariesQuery,
   useDeclarations,
@@ -34,7 +36,7 @@ export {
 } from "./queries";
 export { PartReader, type AnswerPart } from "./parts";
 export { failedSave, inTurn, saveByItself, type SavingState } from "./saving";
-export { mayDo, useEnter, useSession, type SessionAnswer } from "./session";
+export { mayDo, sessionQuery, useEnter, useSession, type SessionAnswer } from "./session";
 export type {
   AuditionAnswer,
   Bus,

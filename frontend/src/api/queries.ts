@@ -1,19 +1,19 @@
-import { useQuery } from "@tanstack/react-query";
+import { queryOptions, useQuery } from "@tanstack/react-query";
 import { resultOf, api, ApiError } from "./client";
 import type { Declarations } from "./types";
 
 /** The one declaration of every parameter; it never changes while the page lives. */
-export function useDeclarations() {
-  return useQuery({
-    queryKey: ["declarations"],
-    staleTime: Infinity,
-    queryFn: async (): Promise<Declarations> => {
-      const response = await fetch("/api/declarations");
-      if (!response.ok) throw new ApiError(response.status, null, "The server does not answer");
-      return (await response.json()) as Declarations;
-    },
-  });
-}
+export const declarationsQuery = queryOptions({
+  queryKey: ["declarations"],
+  staleTime: Infinity,
+  queryFn: async (): Promise<Declarations> => {
+    const response = await fetch("/api/declarations");
+    if (!response.ok) throw new ApiError(response.status, null, "The server does not answer");
+    return (await response.json()) as Declarations;
+  },
+});
+
+export const useDeclarations = () => useQuery(declarationsQuery);
 
 /** Of the server, where it is wanted: what it is, and which engine renders. */
 export function useVersion(wanted: boolean) {

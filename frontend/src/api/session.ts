@@ -1,17 +1,17 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { resultOf, api } from "./client";
 import type { components } from "./generated/schema";
 
 export type SessionAnswer = components["schemas"]["SessionBody"];
 
 /** Who is signed in, if anybody. */
-export function useSession() {
-  return useQuery({
-    queryKey: ["session"],
-    queryFn: () => resultOf(api.GET("/api/session")),
-    staleTime: 60_000,
-  });
-}
+export const sessionQuery = queryOptions({
+  queryKey: ["session"],
+  queryFn: () => resultOf(api.GET("/api/session")),
+  staleTime: 60_000,
+});
+
+export const useSession = () => useQuery(sessionQuery);
 
 /** Takes over a new session; what another account had read is forgotten. */
 export function useEnter() {

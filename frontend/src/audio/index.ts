@@ -1,7 +1,7 @@
 export { HeldHit, type RenderHeld } from "./heldHit";
 export {
   audioContext,
-  bufferOf,
+  playable,
   keepAudio,
   keptAudio,
   loadAudio,
@@ -12,4 +12,4 @@ export {
   stopPlaying,
   usePlayer,
 } from "./player";
-export { renderHit, renderPhrase, wavFrom } from "./renders";
+export { renderHit, renderPhrase, audioFrom } from "./renders";

@@ -42,7 +42,7 @@ export function playPosition(): number | null {
 }
 
 /** A float WAV as a buffer to be played. */
-export function bufferOf(file: ArrayBuffer): AudioBuffer {
+function bufferOf(file: ArrayBuffer): AudioBuffer {
   const audio = readFloatWav(file);
   const frames = Math.max(1, audio.channels[0]?.length ?? 1);
   const buffer = new AudioBuffer({
@@ -55,7 +55,7 @@ export function bufferOf(file: ArrayBuffer): AudioBuffer {
 }
 
 /** Any file as a buffer: ours exactly as it is, others as the browser reads them. */
-async function decoded(file: ArrayBuffer): Promise<AudioBuffer> {
+export async function playable(file: ArrayBuffer): Promise<AudioBuffer> {
   return isFloatWav(file) ? bufferOf(file) : audioContext().decodeAudioData(file);
 }
 
@@ -65,7 +65,7 @@ export async function loadAudio(url: string): Promise<AudioBuffer> {
   if (kept) return kept;
   const response = await fetch(url);
   if (!response.ok) throw new Error(`no audio at ${url}`);
-  const buffer = await decoded(await response.arrayBuffer());
+  const buffer = await playable(await response.arrayBuffer());
   keepAudio(url, buffer);
   return buffer;
 }

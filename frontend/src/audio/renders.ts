@@ -1,8 +1,8 @@
-import { ApiError, refusal, type Hit, type Sound } from "../api";
-import { bufferOf } from "./player";
+import { acceptedAudio, ApiError, noteTransfer, refusal, type Hit, type Sound } from "../api";
+import { playable } from "./player";
 
-/** Float WAV that a request is answered with, as a buffer to be played. */
-export async function wavFrom(
+/** Audio that a request is answered with, as a buffer to be played. */
+export async function audioFrom(
   url: string,
   body: object,
   signal: AbortSignal | null = null,
@@ -11,7 +11,7 @@ export async function wavFrom(
   try {
     response = await fetch(url, {
       method: "POST",
-      headers: { "Content-Type": "application/json" },
+      headers: { "Content-Type": "application/json", Accept: acceptedAudio() },
       body: JSON.stringify(body),
       signal,
     });
@@ -20,13 +20,16 @@ export async function wavFrom(
     throw new ApiError(0, null, "The server does not answer");
   }
   if (!response.ok) throw refusal(response.status, await response.json().catch(() => null));
-  return bufferOf(await response.arrayBuffer());
+  const beganAt = performance.now();
+  const file = await response.arrayBuffer();
+  noteTransfer(file.byteLength, (performance.now() - beganAt) / 1000);
+  return playable(file);
 }
 
 /** One hit of a sound, ready to be played; the sound's own where none is given. */
 export const renderHit = (document: Sound, hit: Hit | null = null) =>
-  wavFrom("/api/playing/hits", { document, hit, sample_rate: 48000 });
+  audioFrom("/api/playing/hits", { document, hit, sample_rate: 48000 });
 
 /** A test phrase played with a sound. */
 export const renderPhrase = (document: Sound, phrase: string) =>
-  wavFrom("/api/playing/phrases", { document, phrase, sample_rate: 48000 });
+  audioFrom("/api/playing/phrases", { document, phrase, sample_rate: 48000 });

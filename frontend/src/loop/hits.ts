@@ -1,6 +1,6 @@
 import type { PlayedSource, RoundEvent, Sound, TryOut, TryOutPart } from "../api";
 import { ApiError } from "../api";
-import { wavFrom } from "../audio";
+import { audioFrom } from "../audio";
 
 /** What is heard: a try-out, and the sounds of it that are being edited, by their ids. */
 export interface Heard {
@@ -115,7 +115,7 @@ async function fetchInTurn(wish: Wish): Promise<AudioBuffer> {
 async function patiently(wish: Wish): Promise<AudioBuffer> {
   for (let tries = 0; ; tries++) {
     try {
-      return await wavFrom(wish.url, wish.body);
+      return await audioFrom(wish.url, wish.body);
     } catch (error) {
       const passing = error instanceof ApiError && (error.status === 503 || error.status === 429);
       if (!passing || tries > 20) throw error;

@@ -20,7 +20,7 @@ from nest_crate.core.sound.targets import targets_of
 from nest_crate.web.families.requests import MemberPath, RoundPath, family_render
 from nest_crate.web.infra.context import current_account, services
 from nest_crate.web.infra.problems import Problem
-from nest_crate.web.infra.rendering import HEARD, wav_of
+from nest_crate.web.infra.rendering import HEARD, heard_of
 
 __all__ = ["api"]
 
@@ -194,7 +194,7 @@ def member_audio(path: MemberPath) -> Response:
         family = family_of(session, made) if row is None else None
     if family is not None:
         wanted = family_render(account, family, "family_member", HEARD, number=path.number)
-        return wav_of(wanted)
+        return heard_of(wanted)
     if row is None or row.file_digest is None:
         return make_response({"title": "Not found"}, 404)
     signal, rate = decode_wav(services().store.get(row.file_digest))

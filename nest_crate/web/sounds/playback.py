@@ -9,7 +9,7 @@ from nest_crate.core.engine.phrases import PHRASES
 from nest_crate.core.sound import load_sound
 from nest_crate.web import bodies
 from nest_crate.web.infra.context import current_account
-from nest_crate.web.infra.rendering import HEARD, asked, of_sound, require_heard, wav_of
+from nest_crate.web.infra.rendering import HEARD, asked, heard_of, of_sound, require_heard
 
 __all__ = ["api"]
 
@@ -20,8 +20,8 @@ _HITS_OF_A_PHRASE = 8
 
 @api.post("/hits")
 def play_hit(body: bodies.AuditionRequest) -> Response:
-    """One hit as float WAV, for keys that are played."""
-    return wav_of(asked(body, looped=True).step("play", HEARD))
+    """One hit as float WAV, for keys that are played; as FLAC where ``Accept`` says audio/flac."""
+    return heard_of(asked(body, looped=True).step("play", HEARD))
 
 
 @api.get("/phrases", responses={200: bodies.PhrasesBody})
@@ -34,8 +34,8 @@ def phrases() -> Response:
 
 @api.post("/phrases")
 def play_phrase(body: bodies.PhraseRequest) -> Response:
-    """A test phrase played with the sound, as float WAV."""
+    """A test phrase played with the sound, as float WAV or FLAC."""
     require_heard(current_account(), body.document)
     sound = load_sound(body.document)
     given = of_sound(sound, sound.hit, sample_rate=body.sample_rate, times=_HITS_OF_A_PHRASE)
-    return wav_of(given.step("phrase", HEARD, phrase=body.phrase))
+    return heard_of(given.step("phrase", HEARD, phrase=body.phrase))

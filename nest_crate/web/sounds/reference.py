@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from flask import Response, make_response
+from flask import Response, make_response, request
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel
 
@@ -22,13 +22,22 @@ api = APIBlueprint("reference", __name__, url_prefix="/api", abp_tags=[Tag(name=
 @api.get("/declarations")
 def declared() -> Response:
     """Every parameter of every document part: label, unit, range, default, scale, step."""
-    return make_response(declarations())
+    return _kept_by_clients(make_response(declarations()))
+
+
+def _kept_by_clients(response: Response) -> Response:
+    """What is the same for everybody until the program is another: a client that has it already
+    is told so in place of being sent it."""
+    response.add_etag()
+    response.headers["Cache-Control"] = "public, no-cache"
+    response.make_conditional(request)
+    return response
 
 
 @api.get("/sound.schema.json")
 def schema() -> Response:
     """JSON Schema of the sound document."""
-    return make_response(sound_schema())
+    return _kept_by_clients(make_response(sound_schema()))
 
 
 @api.post("/documents/current", responses={200: bodies.DocumentBody})

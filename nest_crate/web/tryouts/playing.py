@@ -27,7 +27,7 @@ from nest_crate.jobs.rendering.admission import Step
 from nest_crate.web.infra.context import current_account
 from nest_crate.web.infra.forms import Form
 from nest_crate.web.infra.problems import Problem
-from nest_crate.web.infra.rendering import HEARD, of_sound, wav_of
+from nest_crate.web.infra.rendering import HEARD, heard_of, of_sound
 from nest_crate.web.tryouts.requests import (
     DraftSound,
     TryOutRequest,
@@ -214,7 +214,7 @@ def _one_part(plays: dict[str, Any], hit: dict[str, Any] | None, tempo_bpm: floa
 
 @api.post("/hits", responses={404: Problem, 422: Problem})
 def play_placed_hit(body: HitRequest) -> Response:
-    """One hit as float WAV at 48 kHz."""
+    """One hit as float WAV or FLAC at 48 kHz."""
     account = current_account()
     hit = body.model_dump(include={"notes", "velocity", "hold_s", "macros"})
     tryout = _one_part(body.plays, hit, body.tempo_bpm)
@@ -226,7 +226,7 @@ def play_placed_hit(body: HitRequest) -> Response:
     if wanted not in played.samples:
         raise NotFound(played.missing.get(part.id, f"The part has no sample {wanted}"))
     given = render_of(account, tryout, Played(), "tryout_hit", sample=sample_given(played, wanted))
-    return wav_of(replace(given, steps=[Step("tryout_hit", HEARD)]))
+    return heard_of(replace(given, steps=[Step("tryout_hit", HEARD)]))
 
 
 def _sound_hit(body: HitRequest, tryout: TryOut, plays: PlaysSound, hit: PlacedHit) -> Response:
@@ -243,7 +243,7 @@ def _sound_hit(body: HitRequest, tryout: TryOut, plays: PlaysSound, hit: PlacedH
         "macros": hit.macros,
     }
     asked = of_sound(sound, sound.hit)
-    return wav_of(asked.step("tryout_hit", HEARD, event=event, tempo_bpm=body.tempo_bpm))
+    return heard_of(asked.step("tryout_hit", HEARD, event=event, tempo_bpm=body.tempo_bpm))
 
 
 class BedRequest(Form):
@@ -254,7 +254,7 @@ class BedRequest(Form):
 
 @api.post("/beds", responses={404: Problem, 422: Problem})
 def play_bed(body: BedRequest) -> Response:
-    """A bed for one round, stretched where it follows the tempo, as float WAV at 48 kHz."""
+    """A bed for one round, stretched where it follows the tempo, as float WAV or FLAC at 48 kHz."""
     account = current_account()
     tryout = _one_part(body.plays, None, body.tempo_bpm)
     part = tryout.parts[0]
@@ -273,4 +273,4 @@ def play_bed(body: BedRequest) -> Response:
         tempo_bpm=body.tempo_bpm,
         length_s=body.length_s,
     )
-    return wav_of(replace(given, steps=[Step("tryout_bed", HEARD)]))
+    return heard_of(replace(given, steps=[Step("tryout_bed", HEARD)]))

@@ -238,7 +238,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** One hit as float WAV, for keys that are played. */
+        /** One hit as float WAV, for keys that are played; as FLAC where ``Accept`` says audio/flac. */
         post: operations["playing_play_hit_hits_post"];
         delete?: never;
         options?: never;
@@ -256,7 +256,7 @@ export interface paths {
         /** The built-in test phrases. */
         get: operations["playing_phrases_phrases_get"];
         put?: never;
-        /** A test phrase played with the sound, as float WAV. */
+        /** A test phrase played with the sound, as float WAV or FLAC. */
         post: operations["playing_play_phrase_phrases_post"];
         delete?: never;
         options?: never;
@@ -1359,7 +1359,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** One hit as float WAV at 48 kHz. */
+        /** One hit as float WAV or FLAC at 48 kHz. */
         post: operations["tryouts_played_play_placed_hit_hits_post"];
         delete?: never;
         options?: never;
@@ -1376,7 +1376,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A bed for one round, stretched where it follows the tempo, as float WAV at 48 kHz. */
+        /** A bed for one round, stretched where it follows the tempo, as float WAV or FLAC at 48 kHz. */
         post: operations["tryouts_played_play_bed_beds_post"];
         delete?: never;
         options?: never;

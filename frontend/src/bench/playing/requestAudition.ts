@@ -1,13 +1,15 @@
 import {
+  acceptedAudio,
   ApiError,
   type AuditionAnswer,
   type DetailsAnswer,
+  noteTransfer,
   PartReader,
   refusal,
   renderRequest,
   type Sound,
 } from "../../api";
-import { bufferOf, keepAudio } from "../../audio";
+import { keepAudio, playable } from "../../audio";
 import { withoutEffects } from "../../sound";
 
 interface How {
@@ -51,7 +53,7 @@ export async function requestAudition(
   let answer: Partial<AuditionAnswer> = {};
   for await (const { name, digest, data } of partsOf(asked(document, how), how.signal)) {
     if (name === "audio") {
-      audio = bufferOf(data.buffer);
+      audio = await playable(data.buffer);
       keepAudio(digest, audio);
       onAudio?.(audio, digest);
       continue;
@@ -71,12 +73,20 @@ async function* partsOf(body: object, signal?: AbortSignal) {
   if (!response.ok) throw refusal(response.status, await response.json().catch(() => null));
   const reader = new PartReader();
   const stream = response.body?.getReader();
+  let [beganAt, bytes, audioCame] = [0, 0, false];
   while (stream) {
     const { done, value } = await stream.read().catch((error: unknown) => {
       throw unreachable(error);
     });
     if (done) return;
-    yield* reader.feed(value);
+    beganAt ||= performance.now();
+    bytes += value.length;
+    for (const part of reader.feed(value)) {
+      // The audio comes first and in one piece; what follows is still being made meanwhile.
+      if (!audioCame) noteTransfer(bytes, (performance.now() - beganAt) / 1000);
+      audioCame = true;
+      yield part;
+    }
   }
 }
 
@@ -84,7 +94,10 @@ async function answered(body: object, signal?: AbortSignal): Promise<Response> {
   try {
     return await fetch("/api/auditions", {
       method: "POST",
-      headers: { "Content-Type": "application/json", Accept: "multipart/mixed" },
+      headers: {
+        "Content-Type": "application/json",
+        Accept: `multipart/mixed, ${acceptedAudio()}`,
+      },
       body: JSON.stringify(body),
       signal: signal ?? null,
     });

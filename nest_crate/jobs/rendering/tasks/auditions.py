@@ -14,7 +14,7 @@ from nest_crate.core.analysis.pictures.outlines import outline
 from nest_crate.core.engine import Rendering, render_with_trace
 from nest_crate.jobs.rendering.frames import Frame
 from nest_crate.jobs.rendering.tasks.parts import (
-    audio_part,
+    heard_part,
     json_part,
     outline_of,
     spectrogram_of,
@@ -93,7 +93,7 @@ def _made(workshop: Workshop, wanted: Wanted) -> tuple[_Heard, Frame]:
         memory=workshop.stages,
         listen_at=wanted.given.get("listen_at"),
     )
-    part = audio_part(rendering.audio)
+    part = heard_part(rendering.audio, wanted)
     facts = {name: part.head[name] for name in ("digest", "sample_rate", "frames", "end_reason")}
     return _Heard(rendering, facts, 1e3 * (time.perf_counter() - began)), part
 

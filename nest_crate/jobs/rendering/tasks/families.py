@@ -16,7 +16,7 @@ from nest_crate.core.families import Family, finishing, load_batch, made_of, ren
 from nest_crate.core.families.suggesting import measured_moves, suggested
 from nest_crate.core.sound import load_sound
 from nest_crate.jobs.rendering.frames import Frame
-from nest_crate.jobs.rendering.tasks.parts import audio_part, json_part
+from nest_crate.jobs.rendering.tasks.parts import heard_part, json_part
 from nest_crate.jobs.rendering.workshop import Wanted, Workshop
 
 __all__ = ["member", "probe", "suggest"]
@@ -41,7 +41,7 @@ def member(workshop: Workshop, wanted: Wanted) -> Iterator[Frame]:
     audio = render_member(family.sounds, chosen, workshop.settings(wanted), workshop.stages)
     edits = finishing(audio, family.plan.members)
     heard = apply_edits(audio.samples, audio.sample_rate, edits)
-    yield audio_part(Audio(heard, audio.sample_rate, audio.end_reason))
+    yield heard_part(Audio(heard, audio.sample_rate, audio.end_reason), wanted)
 
 
 def probe(workshop: Workshop, wanted: Wanted) -> Iterator[Frame]:

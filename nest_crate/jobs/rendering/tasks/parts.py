@@ -12,10 +12,22 @@ from numpy.typing import NDArray
 
 from nest_crate.core.analysis.pictures.outlines import FLOOR_DB, Outline, spectrogram
 from nest_crate.core.engine import Audio
+from nest_crate.core.formats.flac import FlacBits, encode_flac
 from nest_crate.core.formats.wav import encode_wav
 from nest_crate.jobs.rendering.frames import Frame
+from nest_crate.jobs.rendering.workshop import Wanted
 
-__all__ = ["audio_part", "base64_of", "json_part", "outline_of", "rounded", "spectrogram_of"]
+__all__ = [
+    "audio_part",
+    "base64_of",
+    "heard_part",
+    "json_part",
+    "outline_of",
+    "rounded",
+    "spectrogram_of",
+]
+
+_QUIET = 1.0 / 64.0
 
 
 def json_part(name: str, value: dict[str, Any]) -> Frame:
@@ -36,6 +48,20 @@ def audio_part(audio: Audio) -> Frame:
         "end_reason": audio.end_reason,
     }
     return Frame(head, data)
+
+
+def heard_part(audio: Audio, wanted: Wanted) -> Frame:
+    """A part of audio that somebody listens to, in the form that they asked for: FLAC where their
+    line is slow. What passes full scale, which only float holds, stays float."""
+    part = audio_part(audio)
+    form = wanted.given.get("audio_form")
+    peak = float(np.abs(audio.samples).max(initial=0.0))
+    if form is None or peak > 1.0:
+        return part
+    # What is quiet would have few steps of 16 bit, and is small in 24.
+    bits: FlacBits = 16 if form == "flac16" and peak > _QUIET else 24
+    data = encode_flac(audio.samples, audio.sample_rate, bits)
+    return Frame({**part.head, "type": "audio/flac"}, data)
 
 
 def base64_of(array: NDArray[Any]) -> str:

@@ -43,6 +43,7 @@ from nest_crate.core.tryout.rendering import (
 from nest_crate.jobs.rendering.frames import Frame
 from nest_crate.jobs.rendering.tasks.parts import (
     audio_part,
+    heard_part,
     json_part,
     outline_of,
     rounded,
@@ -140,10 +141,11 @@ def hit(workshop: Workshop, wanted: Wanted) -> Iterator[Frame]:
         audio = _sample_audio(recordings, given["sample"], LONGEST_HIT_S + 1.0)
         whole = resample(audio.samples, audio.sample_rate, settings.sample_rate)
         samples = sample_as_hit(whole, settings.sample_rate)
-        yield audio_part(Audio(samples, settings.sample_rate))
+        yield heard_part(Audio(samples, settings.sample_rate), wanted)
         return
     sound = sound_at_tempo(wanted.sound, given["tempo_bpm"])
-    yield audio_part(_Hits(workshop)(*event_hit(sound, _event(given["event"])), settings))
+    audio = _Hits(workshop)(*event_hit(sound, _event(given["event"])), settings)
+    yield heard_part(audio, wanted)
 
 
 def _event(given: dict[str, Any]) -> Event:
@@ -167,7 +169,7 @@ def bed(workshop: Workshop, wanted: Wanted) -> Iterator[Frame]:
     reach_s = bed_reach_s(plays, given["tempo_bpm"], given["length_s"])
     audio = _sample_audio(workshop.recordings(given["store"]), given["sample"], reach_s)
     samples = bed_signal(plays, audio, given["tempo_bpm"], given["length_s"], settings)
-    yield audio_part(Audio(samples, settings.sample_rate))
+    yield heard_part(Audio(samples, settings.sample_rate), wanted)
 
 
 def mix(workshop: Workshop, wanted: Wanted) -> Iterator[Frame]:
