@@ -7,7 +7,7 @@ from datetime import timedelta
 from pathlib import Path
 
 from flask import Response, request
-from flask_openapi3 import Info, OpenAPI
+from flask_openapi3 import Info
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from nest_crate import __version__
@@ -15,6 +15,7 @@ from nest_crate.catalogue.db.database import Database
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES
 from nest_crate.settings import Settings
 from nest_crate.web import families, people, releases, samples, sounds, tryouts, upkeep, work
+from nest_crate.web.contract import DescribedApp
 from nest_crate.web.docs import serve_docs
 from nest_crate.web.front_end import serve_front_end
 from nest_crate.web.infra.context import install_sign_in, open_services
@@ -39,9 +40,9 @@ _HEADERS = {
 _ONE_YEAR = "max-age=31536000; includeSubDomains"
 
 
-def create_app(settings: Settings) -> OpenAPI:
+def create_app(settings: Settings) -> DescribedApp:
     """The web application over one database and one store."""
-    app = OpenAPI(
+    app = DescribedApp(
         __name__,
         info=Info(title="Nest Crate", version=__version__),
         validation_error_callback=request_problem,

@@ -15,6 +15,7 @@ from nest_crate.settings import Settings
 from nest_crate.web import create_app
 from nest_crate.web.infra.context import open_services
 from nest_crate.web.infra.guard import limiter
+from tests.web.declared import Declared
 from tests.web.samples import bring, wav
 
 
@@ -38,8 +39,10 @@ def one_app(front_end, local_database):
             static_folder=str(front_end),
         )
     )
+    declared = Declared(app)
     yield app
     app.extensions["nest_crate"].database.engine.dispose()
+    assert not declared.missing, "\n".join(sorted(declared.missing))
 
 
 @pytest.fixture(scope="session")

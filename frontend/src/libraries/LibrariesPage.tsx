@@ -1,11 +1,11 @@
 import { Download, PanelLeft, Plus } from "lucide-react";
-import { useEffect, useState } from "react";
-import { NavLink, useNavigate, useParams } from "react-router";
+import { useState } from "react";
+import { Navigate, NavLink, useLocation, useNavigate, useParams } from "react-router";
 import { useLibraries, mayDo } from "../api";
 import { chooseFiles, chooseFolder } from "../imports";
 import { ActionMenu, Drawer, useTitle } from "../ui";
 import { FacetColumn, LibraryList, NewLibrary, SampleTable, SearchBar } from "./list";
-import { Hint, askAnew, choose, useSelection, useFound } from "./common";
+import { Hint, lastVisit, useFound, useSearchAddress, useSelection } from "./common";
 import { BinnedSounds, CareView, MembersView, ReleasesView, SoundsView, WishesView } from "./views";
 import { MapView } from "./map";
 import { WorkDialog, WorkMenu } from "./work";
@@ -28,8 +28,20 @@ const OWN_VIEWS = {
   members: MembersView,
 };
 
-/** The shared catalogue: libraries and facets at the left, one of a library's views at the right. */
+/** The libraries at their address; without one, where one was last, else the first. */
 export function LibrariesPage() {
+  const { libraryId } = useParams();
+  const { search } = useLocation();
+  const libraries = useLibraries().data;
+  if (libraryId !== undefined || !libraries?.[0]) return <Shelves />;
+  const last = lastVisit();
+  const stands = libraries.some(({ id }) => `${id}` === last?.library) || last?.library === "";
+  const first = `/libraries/${libraries[0].id}${search}`;
+  return <Navigate to={last && stands && search === "" ? last.address : first} replace />;
+}
+
+/** The shared catalogue: libraries and facets at the left, one of a library's views at the right. */
+function Shelves() {
   const { libraryId, view = "" } = useParams();
   const navigate = useNavigate();
   const libraries = useLibraries();
@@ -44,19 +56,11 @@ export function LibrariesPage() {
       : libraries.data?.find(({ id }) => id === Number(libraryId));
   const wanted = everywhere ? "" : (library?.id.toString() ?? null);
   const binned = view === "bin";
-  useEffect(() => {
-    if (wanted === null) return;
-    const now = useSelection.getState().query;
-    const id = wanted === "" ? [] : [Number(wanted)];
-    if (now.libraries.join() === id.join() && now.binned === binned) return;
-    // Another library is another search, and so is its bin.
-    askAnew({ libraries: id, binned });
-    choose(null);
-  }, [wanted, binned]);
+  const searching = view === "" || view === "map" || binned;
+  useSearchAddress(wanted, binned, searching);
   const { answer } = useFound(query, []);
   const viewWords = VIEWS.find(([path]) => path === view)?.[1];
   useTitle(viewWords, everywhere ? "All libraries" : library?.name, "Libraries");
-  const searching = view === "" || view === "map" || binned;
   const Own = view in OWN_VIEWS ? OWN_VIEWS[view as keyof typeof OWN_VIEWS] : null;
   const base = `/libraries/${everywhere ? "all" : (library?.id ?? "")}`;
   return (

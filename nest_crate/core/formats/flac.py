@@ -16,7 +16,7 @@ __all__ = ["FlacBits", "encode_flac"]
 FlacBits = Literal[16, 24]
 
 
-def encode_flac(signal: Signal, sample_rate: int, bits: FlacBits) -> bytes:
+def encode_flac(signal: Signal, sample_rate: int, bits: FlacBits, *, dither: bool = False) -> bytes:
     """A FLAC file's bytes.
 
     Parameters
@@ -25,7 +25,7 @@ def encode_flac(signal: Signal, sample_rate: int, bits: FlacBits) -> bytes:
         full scale is 1; what is above is held back.
     """
     # Left-aligned in 32 bits: libsndfile takes the upper ones as they are, without scaling.
-    frames = (quantised(signal, bits, dither=False) << (32 - bits)).T
+    frames = (quantised(signal, bits, dither=dither) << (32 - bits)).T
     file = io.BytesIO()
     kind = f"PCM_{bits}"
     soundfile.write(file, np.ascontiguousarray(frames), sample_rate, format="FLAC", subtype=kind)

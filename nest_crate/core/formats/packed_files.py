@@ -13,7 +13,7 @@ from mutagen.ogg import OggPage
 from mutagen.oggvorbis import OggVorbis
 
 from nest_crate.core.dsp.util.signals import Signal, require_signal
-from nest_crate.core.formats.quantisation import quantised
+from nest_crate.core.formats.flac import encode_flac
 from nest_crate.core.formats.tagged import SoundFacts
 
 __all__ = ["flac_file", "ogg_file"]
@@ -33,13 +33,7 @@ def flac_file(
     dither: bool = False,
 ) -> bytes:
     """The bytes of a FLAC file of a signal (1 or 2, frames) with its facts as tags."""
-    frames = quantised(require_signal(signal), bits, dither=dither).T << (32 - bits)
-    buffer = io.BytesIO()
-    subtype = f"PCM_{bits}"
-    soundfile.write(
-        buffer, np.ascontiguousarray(frames), sample_rate, format="FLAC", subtype=subtype
-    )
-    buffer.seek(0)
+    buffer = io.BytesIO(encode_flac(signal, sample_rate, bits, dither=dither))
     file = FLAC(buffer)
     file.clear()
     for name, value in _comments(facts, sample_rate, signal.shape[1]):

@@ -17,6 +17,7 @@ from nest_crate.catalogue.families.keeping import (
 from nest_crate.catalogue.families.rounds import family_of, require_round
 from nest_crate.web.families.requests import MemberPath, RoundPath
 from nest_crate.web.infra.context import current_account, services
+from nest_crate.web.infra.declared_files import JSON, file_answer
 from nest_crate.web.infra.forms import Form
 from nest_crate.web.infra.problems import Problem
 
@@ -63,7 +64,9 @@ def member_as_sound(path: MemberPath) -> tuple[Response, int]:
     return make_response({"sound_id": identifier}), 201
 
 
-@api.get("/<int:round_id>/plan", responses={404: Problem})
+@api.get(
+    "/<int:round_id>/plan", responses={200: file_answer(JSON, description="The plan"), 404: Problem}
+)
 def plan_file(path: RoundPath) -> Response:
     """The plan of a round with its sounds in it, for the command line."""
     with services().database.session() as session:

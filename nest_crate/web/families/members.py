@@ -19,6 +19,7 @@ from nest_crate.core.sound.recipe import part_name
 from nest_crate.core.sound.targets import targets_of
 from nest_crate.web.families.requests import MemberPath, RoundPath, family_render
 from nest_crate.web.infra.context import current_account, services
+from nest_crate.web.infra.declared_files import FLAC, WAV, file_answer
 from nest_crate.web.infra.problems import Problem
 from nest_crate.web.infra.rendering import HEARD, heard_of
 
@@ -180,7 +181,10 @@ def one_member(path: MemberPath) -> Response:
     return make_response(body.model_dump())
 
 
-@api.get("/<int:round_id>/members/<int:number>/audio", responses={404: Problem})
+@api.get(
+    "/<int:round_id>/members/<int:number>/audio",
+    responses={200: file_answer(WAV, FLAC), 404: Problem},
+)
 def member_audio(path: MemberPath) -> Response:
     """A member as it is heard, as float WAV; rendered at once where its turn has not come."""
     account = current_account()

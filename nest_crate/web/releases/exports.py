@@ -13,6 +13,7 @@ from nest_crate.catalogue.releases.exports import ExportPlan, export_files, path
 from nest_crate.catalogue.samples.edits import samples_for
 from nest_crate.web.infra.answers import archive
 from nest_crate.web.infra.context import current_account, services
+from nest_crate.web.infra.declared_files import ZIP, file_answer
 from nest_crate.web.infra.problems import Problem
 
 __all__ = ["api"]
@@ -48,7 +49,7 @@ def plan(body: ExportPlan) -> Response:
     return make_response({"path": f"/api/exports/{digest}.zip", "names": names})
 
 
-@api.get("/<string:digest>.zip", responses={404: Problem})
+@api.get("/<string:digest>.zip", responses={200: file_answer(ZIP), 404: Problem})
 def fetch(path: ExportPath) -> Response:
     """The archive, sent while it is made."""
     account = current_account()

@@ -28,6 +28,7 @@ from nest_crate.catalogue.releases.releases import (
 )
 from nest_crate.web.infra.answers import archive, moment
 from nest_crate.web.infra.context import current_account, services
+from nest_crate.web.infra.declared_files import JSON, WAV, ZIP, file_answer
 from nest_crate.web.infra.forms import Form, LibraryPath
 from nest_crate.web.infra.problems import Problem
 from nest_crate.web.tryouts.demos import demo_of
@@ -195,7 +196,10 @@ def with_tag(response: Response, digest: str) -> Response:
     return response
 
 
-@api.get("/libraries/<int:library_id>/releases/<string:number>", responses={404: Problem})
+@api.get(
+    "/libraries/<int:library_id>/releases/<string:number>",
+    responses={200: file_answer(JSON, description="The manifest"), 304: None, 404: Problem},
+)
 def manifest(path: ReleasePath) -> Response:
     """A release's manifest: its files with sums and their details; 304 where the caller has it."""
     with services().database.session() as session:
@@ -214,7 +218,10 @@ def release_archive(release: Release, library_name: str) -> Response:
     return archive(files, f"{name.strip('-') or 'library'}-{release.number}")
 
 
-@api.get("/libraries/<int:library_id>/releases/<string:number>.zip", responses={404: Problem})
+@api.get(
+    "/libraries/<int:library_id>/releases/<string:number>.zip",
+    responses={200: file_answer(ZIP), 404: Problem},
+)
 def download(path: ReleasePath) -> Response:
     """A release as one archive, sent while it is read."""
     with services().database.session() as session:
@@ -226,7 +233,7 @@ def download(path: ReleasePath) -> Response:
 
 @api.get(
     "/libraries/<int:library_id>/releases/<string:number>/files/<string:digest>",
-    responses={404: Problem},
+    responses={200: file_answer(WAV), 304: None, 404: Problem},
 )
 def one_file(path: ItemPath) -> Response:
     """One file of a release by its SHA-256; 304 where the caller has it."""

@@ -36,6 +36,7 @@ from nest_crate.core.tryout import TryOut, load_tryout
 from nest_crate.web import bodies
 from nest_crate.web.infra.answers import attachment, moment
 from nest_crate.web.infra.context import services
+from nest_crate.web.infra.declared_files import WAV, ZIP, file_answer
 from nest_crate.web.infra.guard import limiter
 from nest_crate.web.infra.problems import Problem
 from nest_crate.web.infra.rendering import audio_in, audio_of, of_sound
@@ -212,7 +213,7 @@ def _shown(row: CataloguedSound) -> SharedSound:
     )
 
 
-@api.get("/<string:secret>/release.zip", responses={404: Problem})
+@api.get("/<string:secret>/release.zip", responses={200: file_answer(ZIP), 404: Problem})
 @limiter.limit(_EACH_MINUTE)
 def shared_release(path: SecretPath) -> Response:
     """A shared release as one archive."""
@@ -223,7 +224,7 @@ def shared_release(path: SecretPath) -> Response:
     return release_archive(release, library.name)
 
 
-@api.get("/<string:secret>/files/<string:digest>", responses={404: Problem})
+@api.get("/<string:secret>/files/<string:digest>", responses={200: file_answer(WAV), 404: Problem})
 @limiter.limit(_EACH_MINUTE)
 def shared_file(path: SharedFilePath) -> Response:
     """One file of a shared release, for hearing it."""
@@ -237,7 +238,7 @@ def shared_file(path: SharedFilePath) -> Response:
     return with_tag(response, path.digest)
 
 
-@api.get("/<string:secret>/sample.wav", responses={404: Problem})
+@api.get("/<string:secret>/sample.wav", responses={200: file_answer(WAV), 404: Problem})
 @limiter.limit(_EACH_MINUTE)
 def shared_sample(path: SecretPath) -> Response:
     """A shared sample as float WAV at 48 kHz."""
@@ -247,7 +248,7 @@ def shared_sample(path: SecretPath) -> Response:
     return _given(data, sample.name, "wav", "audio/wav")
 
 
-@api.get("/<string:secret>/sound.wav", responses={404: Problem})
+@api.get("/<string:secret>/sound.wav", responses={200: file_answer(WAV), 404: Problem})
 @limiter.limit(_EACH_MINUTE)
 def shared_sound(path: SecretPath) -> Response:
     """One hit of a shared sound as float WAV at 48 kHz."""
@@ -258,7 +259,7 @@ def shared_sound(path: SecretPath) -> Response:
     return _wav(audio_of(sound, sound.hit), sound.name)
 
 
-@api.get("/<string:secret>/tryout.wav", responses={404: Problem})
+@api.get("/<string:secret>/tryout.wav", responses={200: file_answer(WAV), 404: Problem})
 @limiter.limit(_EACH_MINUTE)
 def shared_tryout(path: SecretPath) -> Response:
     """The mix of a shared try-out as float WAV at 48 kHz."""
@@ -267,7 +268,7 @@ def shared_tryout(path: SecretPath) -> Response:
     return _wav(mix_audio(None, tryout, played, 48000), tryout.name)
 
 
-@api.get("/<string:secret>/sound.zip", responses={404: Problem})
+@api.get("/<string:secret>/sound.zip", responses={200: file_answer(ZIP), 404: Problem})
 @limiter.limit(_EACH_MINUTE)
 def shared_archive(path: SecretPath) -> Response:
     """The sound of a link as a file that can be imported elsewhere, with its recordings."""
@@ -278,7 +279,7 @@ def shared_archive(path: SecretPath) -> Response:
     return _given(data, str(document["name"]), "sound.zip", "application/zip")
 
 
-@api.get("/<string:secret>/phrase.wav", responses={404: Problem})
+@api.get("/<string:secret>/phrase.wav", responses={200: file_answer(WAV), 404: Problem})
 @limiter.limit(_EACH_MINUTE)
 def shared_phrase(path: SecretPath) -> Response:
     """The sound of a link in a short test phrase, as float WAV."""

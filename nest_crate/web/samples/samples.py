@@ -31,6 +31,7 @@ from nest_crate.core.sound.recipe import recipe
 from nest_crate.web import bodies
 from nest_crate.web.infra.answers import attachment, moment
 from nest_crate.web.infra.context import current_account, services
+from nest_crate.web.infra.declared_files import WAV, file_answer
 from nest_crate.web.infra.forms import Form, IdsRequest, LibraryPath, SamplePath
 from nest_crate.web.infra.problems import Problem
 from nest_crate.web.infra.uploads import FileForm, make_room, uploaded
@@ -370,7 +371,7 @@ def bring_in_sample(path: LibraryPath, query: BringQuery, form: FileForm) -> Res
     return make_response(made, 201 if brought.new else 200)
 
 
-@api.get("/samples/<int:sample_id>/file", responses={404: Problem})
+@api.get("/samples/<int:sample_id>/file", responses={200: file_answer(WAV), 404: Problem})
 def file(path: SamplePath, query: FileQuery) -> Response:
     """What is heard of a sample, as WAV at a rate and in a number format."""
     with services().database.session() as session:

@@ -13,6 +13,7 @@ from nest_crate.catalogue.sounds.hearing import files_of_sound
 from nest_crate.catalogue.sounds.sounds import require_sound
 from nest_crate.web.infra.answers import attachment
 from nest_crate.web.infra.context import current_account, services
+from nest_crate.web.infra.declared_files import JSON, ZIP, file_answer
 from nest_crate.web.infra.forms import LibraryPath, SoundPath
 from nest_crate.web.infra.problems import Problem
 from nest_crate.web.infra.uploads import FileForm, make_room, uploaded
@@ -33,7 +34,7 @@ class ImportedBody(BaseModel):
     sound_id: int
 
 
-@api.get("/sounds/<int:sound_id>/file", responses={404: Problem})
+@api.get("/sounds/<int:sound_id>/file", responses={200: file_answer(ZIP, JSON), 404: Problem})
 def take_away(path: SoundPath, query: SoundFileQuery) -> Response:
     """A sound as one file; imported elsewhere it gives the same bytes again."""
     account = current_account()

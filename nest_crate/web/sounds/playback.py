@@ -9,6 +9,7 @@ from nest_crate.core.engine.phrases import PHRASES
 from nest_crate.core.sound import load_sound
 from nest_crate.web import bodies
 from nest_crate.web.infra.context import current_account
+from nest_crate.web.infra.declared_files import FLAC, WAV, file_answer
 from nest_crate.web.infra.rendering import HEARD, asked, heard_of, of_sound, require_heard
 
 __all__ = ["api"]
@@ -18,7 +19,7 @@ api = APIBlueprint("playing", __name__, url_prefix="/api/playing", abp_tags=[Tag
 _HITS_OF_A_PHRASE = 8
 
 
-@api.post("/hits")
+@api.post("/hits", responses={200: file_answer(WAV, FLAC)})
 def play_hit(body: bodies.AuditionRequest) -> Response:
     """One hit as float WAV, for keys that are played; as FLAC where ``Accept`` says audio/flac."""
     return heard_of(asked(body, looped=True).step("play", HEARD))
@@ -32,7 +33,7 @@ def phrases() -> Response:
     return make_response({"phrases": listed})
 
 
-@api.post("/phrases")
+@api.post("/phrases", responses={200: file_answer(WAV, FLAC)})
 def play_phrase(body: bodies.PhraseRequest) -> Response:
     """A test phrase played with the sound, as float WAV or FLAC."""
     require_heard(current_account(), body.document)

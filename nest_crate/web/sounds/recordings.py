@@ -16,6 +16,7 @@ from nest_crate.core.formats.midi import MAX_MIDI_BYTES, read_notes
 from nest_crate.storage import FileMissing
 from nest_crate.web import bodies
 from nest_crate.web.infra.context import current_account, services
+from nest_crate.web.infra.declared_files import WAV, file_answer
 from nest_crate.web.infra.problems import Problem
 from nest_crate.web.infra.uploads import FileForm, make_room, uploaded
 
@@ -68,7 +69,7 @@ class DigestPath(BaseModel):
     digest: str = Field(pattern=r"^[0-9a-f]{64}$")
 
 
-@api.get("/<string:digest>.wav", responses={404: Problem})
+@api.get("/<string:digest>.wav", responses={200: file_answer(WAV), 404: Problem})
 def recording_file(path: DigestPath) -> Response:
     """A stored recording as float WAV, for hearing it."""
     account = current_account()

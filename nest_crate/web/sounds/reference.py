@@ -13,13 +13,14 @@ from nest_crate.core.sound.kinds import declarations
 from nest_crate.core.sound.schema import sound_schema
 from nest_crate.web import bodies
 from nest_crate.web.infra.context import current_account
+from nest_crate.web.infra.declared_files import JSON, file_answer
 
 __all__ = ["api"]
 
 api = APIBlueprint("reference", __name__, url_prefix="/api", abp_tags=[Tag(name="reference")])
 
 
-@api.get("/declarations")
+@api.get("/declarations", responses={200: file_answer(JSON, description="By part"), 304: None})
 def declared() -> Response:
     """Every parameter of every document part: label, unit, range, default, scale, step."""
     return _kept_by_clients(make_response(declarations()))
@@ -34,7 +35,9 @@ def _kept_by_clients(response: Response) -> Response:
     return response
 
 
-@api.get("/sound.schema.json")
+@api.get(
+    "/sound.schema.json", responses={200: file_answer(JSON, description="JSON Schema"), 304: None}
+)
 def schema() -> Response:
     """JSON Schema of the sound document."""
     return _kept_by_clients(make_response(sound_schema()))

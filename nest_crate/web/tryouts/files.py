@@ -27,6 +27,7 @@ from nest_crate.core.tryout.midi import hits_from_midi, hits_to_midi
 from nest_crate.web import bodies
 from nest_crate.web.infra.answers import archive, attachment
 from nest_crate.web.infra.context import current_account, services
+from nest_crate.web.infra.declared_files import FLAC, MIDI, WAV, ZIP, file_answer
 from nest_crate.web.infra.forms import Form, LibraryPath, SamplePath
 from nest_crate.web.infra.problems import Problem
 from nest_crate.web.infra.rendering import ask
@@ -74,7 +75,7 @@ def _opened(path: TryOutPath) -> tuple[TryOut, Played]:
     return tryout, played_by(account, tryout)
 
 
-@api.get("/tryouts/<int:tryout_id>/mix", responses={404: Problem})
+@api.get("/tryouts/<int:tryout_id>/mix", responses={200: file_answer(WAV, FLAC), 404: Problem})
 def mix_file(path: TryOutPath, query: MixFileQuery) -> Response:
     """The mix as one audio file."""
     tryout, played = _opened(path)
@@ -86,7 +87,7 @@ def mix_file(path: TryOutPath, query: MixFileQuery) -> Response:
     return response
 
 
-@api.get("/tryouts/<int:tryout_id>/stems.zip", responses={404: Problem})
+@api.get("/tryouts/<int:tryout_id>/stems.zip", responses={200: file_answer(ZIP), 404: Problem})
 def stem_files(path: TryOutPath, query: MixFileQuery) -> Response:
     """The mix, each part by itself, and the hits as MIDI, as one archive."""
     account = current_account()
@@ -119,7 +120,7 @@ def _file_name(name: str, what: str) -> str:
     return f"{plain.strip('-') or 'try-out'}-{what}"
 
 
-@api.get("/tryouts/<int:tryout_id>/kit.zip", responses={404: Problem})
+@api.get("/tryouts/<int:tryout_id>/kit.zip", responses={200: file_answer(ZIP), 404: Problem})
 def kit_files(path: TryOutPath, query: MixFileQuery) -> Response:
     """The parts as a kit: an SFZ instrument with its samples, and the hits as MIDI."""
     tryout, played = _opened(path)
@@ -165,7 +166,7 @@ def _on_keys(tryout: TryOut) -> TryOut:
     return tryout.model_copy(update={"parts": parts, "ducks": (), "game": None})
 
 
-@api.get("/tryouts/<int:tryout_id>/midi", responses={404: Problem})
+@api.get("/tryouts/<int:tryout_id>/midi", responses={200: file_answer(MIDI), 404: Problem})
 def midi_file(path: TryOutPath) -> Response:
     """The hits as a MIDI file, a track for each part."""
     with services().database.session() as session:
@@ -204,7 +205,7 @@ def read_midi(query: MidiTempoQuery, form: FileForm) -> Response:
     return make_response({"tracks": listed})
 
 
-@api.get("/tryouts/<int:tryout_id>/file", responses={404: Problem})
+@api.get("/tryouts/<int:tryout_id>/file", responses={200: file_answer(ZIP), 404: Problem})
 def tryout_file(path: TryOutPath) -> Response:
     """The try-out as one file with the sounds and samples that it uses."""
     tryout, played = _opened(path)

@@ -25,6 +25,7 @@ from nest_crate.core.tryout import (
 from nest_crate.core.tryout.mixing import duck_points
 from nest_crate.jobs.rendering.admission import Step
 from nest_crate.web.infra.context import current_account
+from nest_crate.web.infra.declared_files import FLAC, WAV, file_answer
 from nest_crate.web.infra.forms import Form
 from nest_crate.web.infra.problems import Problem
 from nest_crate.web.infra.rendering import HEARD, heard_of, of_sound
@@ -212,7 +213,7 @@ def _one_part(plays: dict[str, Any], hit: dict[str, Any] | None, tempo_bpm: floa
     return load_tryout({"name": "One", "tempo_bpm": tempo_bpm, "parts": [part]})
 
 
-@api.post("/hits", responses={404: Problem, 422: Problem})
+@api.post("/hits", responses={200: file_answer(WAV, FLAC), 404: Problem, 422: Problem})
 def play_placed_hit(body: HitRequest) -> Response:
     """One hit as float WAV or FLAC at 48 kHz."""
     account = current_account()
@@ -252,7 +253,7 @@ class BedRequest(Form):
     length_s: float = Field(ge=0.1, le=120.0)
 
 
-@api.post("/beds", responses={404: Problem, 422: Problem})
+@api.post("/beds", responses={200: file_answer(WAV, FLAC), 404: Problem, 422: Problem})
 def play_bed(body: BedRequest) -> Response:
     """A bed for one round, stretched where it follows the tempo, as float WAV or FLAC at 48 kHz."""
     account = current_account()

@@ -22,6 +22,7 @@ from nest_crate.catalogue.work.rerender import begin_rerender, heard_render, rep
 from nest_crate.jobs.waking import wake
 from nest_crate.web.infra.answers import moment
 from nest_crate.web.infra.context import current_account, services
+from nest_crate.web.infra.declared_files import WAV, file_answer
 from nest_crate.web.infra.forms import Form, IdsRequest
 from nest_crate.web.infra.problems import Problem
 
@@ -191,7 +192,9 @@ def renders(path: JobPath, query: AfterQuery) -> Response:
     return make_response(body.model_dump())
 
 
-@api.get("/jobs/<int:job_id>/renders/<int:position>.wav", responses={404: Problem})
+@api.get(
+    "/jobs/<int:job_id>/renders/<int:position>.wav", responses={200: file_answer(WAV), 404: Problem}
+)
 def render_file(path: JobFilePath) -> Response:
     """A new render as it would be heard."""
     with services().database.session() as session:

@@ -17,7 +17,7 @@ export interface paths {
          * Render one hit and answer with its audio, measures, checks and drawing data.
          * @description <br/>With ``Accept: multipart/mixed`` the parts come as they are made: "audio" (float WAV, named<br/>after its digest), "figures" (all but the spectrogram), "pictures" (the spectrogram) and, if<br/>asked for, "details". Otherwise the answer is JSON without the audio, which<br/>``/api/playing/hits`` gives. A newer request of the same account and stream ends this one with<br/>409.
          */
-        post: operations["auditions_audition_post"];
+        post: operations["auditions_audition"];
         delete?: never;
         options?: never;
         head?: never;
@@ -32,10 +32,10 @@ export interface paths {
             cookie?: never;
         };
         /** The account's saved chains by name. */
-        get: operations["chains_chains_get"];
+        get: operations["chains_chains"];
         put?: never;
         /** Save a chain; the same name replaces the earlier one. */
-        post: operations["chains_keep_post"];
+        post: operations["chains_keep"];
         delete?: never;
         options?: never;
         head?: never;
@@ -53,7 +53,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Remove a saved chain; sounds that it was loaded into keep their processors. */
-        delete: operations["chains_remove__int_chain_id__delete"];
+        delete: operations["chains_remove"];
         options?: never;
         head?: never;
         patch?: never;
@@ -69,7 +69,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Pitch reached and ring time of each layer, and the sound for a tap and a long hold. */
-        post: operations["judging_look_closely_details_post"];
+        post: operations["judging_look_closely"];
         delete?: never;
         options?: never;
         head?: never;
@@ -86,7 +86,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Why is it silent: every step from source to output with its level. */
-        post: operations["judging_probe_probe_post"];
+        post: operations["judging_probe"];
         delete?: never;
         options?: never;
         head?: never;
@@ -103,7 +103,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Eight hits in a row, and how far they differ. */
-        post: operations["judging_repeats_repeats_post"];
+        post: operations["judging_repeats"];
         delete?: never;
         options?: never;
         head?: never;
@@ -120,7 +120,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** What every layer, processor and link changes, each removed once. */
-        post: operations["judging_contributions_contributions_post"];
+        post: operations["judging_contributions"];
         delete?: never;
         options?: never;
         head?: never;
@@ -137,7 +137,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** One processor: levels and spectra before and after, its gain over the hit, resonances. */
-        post: operations["judging_look_at_processor_post"];
+        post: operations["judging_look_at"];
         delete?: never;
         options?: never;
         head?: never;
@@ -154,7 +154,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The sound over the keyboard: level, harshness and low end note by note, with a fix. */
-        post: operations["judging_over_the_keys_register_post"];
+        post: operations["judging_over_the_keys"];
         delete?: never;
         options?: never;
         head?: never;
@@ -171,7 +171,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** How far two states of a sound differ. */
-        post: operations["judging_compare_difference_post"];
+        post: operations["judging_compare"];
         delete?: never;
         options?: never;
         head?: never;
@@ -188,7 +188,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The sound as a readable list of every value with its unit. */
-        post: operations["judging_as_list_recipe_post"];
+        post: operations["judging_as_list"];
         delete?: never;
         options?: never;
         head?: never;
@@ -203,7 +203,7 @@ export interface paths {
             cookie?: never;
         };
         /** A sound as one file; imported elsewhere it gives the same bytes again. */
-        get: operations["sound_files_take_away_sounds__int_sound_id__file_get"];
+        get: operations["sound_files_take_away"];
         put?: never;
         post?: never;
         delete?: never;
@@ -222,7 +222,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A sound from its file: a document, or an archive with its recordings. */
-        post: operations["sound_files_bring_in_libraries__int_library_id__sounds_post"];
+        post: operations["sound_files_bring_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -239,7 +239,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** One hit as float WAV, for keys that are played; as FLAC where ``Accept`` says audio/flac. */
-        post: operations["playing_play_hit_hits_post"];
+        post: operations["playing_play_hit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -254,10 +254,10 @@ export interface paths {
             cookie?: never;
         };
         /** The built-in test phrases. */
-        get: operations["playing_phrases_phrases_get"];
+        get: operations["playing_phrases"];
         put?: never;
         /** A test phrase played with the sound, as float WAV or FLAC. */
-        post: operations["playing_play_phrase_phrases_post"];
+        post: operations["playing_play_phrase"];
         delete?: never;
         options?: never;
         head?: never;
@@ -272,10 +272,10 @@ export interface paths {
             cookie?: never;
         };
         /** The account's recordings, the newest first. */
-        get: operations["recordings_recordings_get"];
+        get: operations["recordings_recordings"];
         put?: never;
         /** Import an audio file (WAV, AIFF, FLAC, Ogg, MP3): up to 10 minutes, one or two channels. */
-        post: operations["recordings_bring_in_post"];
+        post: operations["recordings_bring_in"];
         delete?: never;
         options?: never;
         head?: never;
@@ -290,7 +290,7 @@ export interface paths {
             cookie?: never;
         };
         /** A stored recording as float WAV, for hearing it. */
-        get: operations["recordings_recording_file__string_digest__wav_get"];
+        get: operations["recordings_recording_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -309,7 +309,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The notes of a MIDI file, the first at 0 s. */
-        post: operations["recordings_midi_midi_post"];
+        post: operations["recordings_midi"];
         delete?: never;
         options?: never;
         head?: never;
@@ -324,7 +324,7 @@ export interface paths {
             cookie?: never;
         };
         /** Every parameter of every document part: label, unit, range, default, scale, step. */
-        get: operations["reference_declared_declarations_get"];
+        get: operations["reference_declared"];
         put?: never;
         post?: never;
         delete?: never;
@@ -341,7 +341,7 @@ export interface paths {
             cookie?: never;
         };
         /** JSON Schema of the sound document. */
-        get: operations["reference_schema_sound_schema_json_get"];
+        get: operations["reference_schema"];
         put?: never;
         post?: never;
         delete?: never;
@@ -360,7 +360,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A document of any version as this program writes it: upgraded, every field written out. */
-        post: operations["reference_current_documents_current_post"];
+        post: operations["reference_current"];
         delete?: never;
         options?: never;
         head?: never;
@@ -375,7 +375,7 @@ export interface paths {
             cookie?: never;
         };
         /** Answers where the server runs, whatever the database does. */
-        get: operations["reference_health_health_get"];
+        get: operations["reference_health"];
         put?: never;
         post?: never;
         delete?: never;
@@ -392,10 +392,10 @@ export interface paths {
             cookie?: never;
         };
         /** Stock shapes (0 to 1 over 1 s) and the account's own, as they were saved. */
-        get: operations["shapes_shapes_get"];
+        get: operations["shapes_shapes"];
         put?: never;
         /** Save a curve or a set of partials as one's own; the same name replaces the earlier one. */
-        post: operations["shapes_keep_post"];
+        post: operations["shapes_keep"];
         delete?: never;
         options?: never;
         head?: never;
@@ -413,7 +413,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Remove a shape of one's own; curves made from it stay as they are. */
-        delete: operations["shapes_remove__int_shape_id__delete"];
+        delete: operations["shapes_remove"];
         options?: never;
         head?: never;
         patch?: never;
@@ -427,10 +427,10 @@ export interface paths {
             cookie?: never;
         };
         /** All sounds of the account's libraries, newest change first. */
-        get: operations["sounds_list_sounds_get"];
+        get: operations["sounds_list_sounds"];
         put?: never;
         /** Create a sound from a document. */
-        post: operations["sounds_new_sound_post"];
+        post: operations["sounds_new_sound"];
         delete?: never;
         options?: never;
         head?: never;
@@ -445,14 +445,14 @@ export interface paths {
             cookie?: never;
         };
         /** A sound with its draft. */
-        get: operations["sounds_open_sound__int_sound_id__get"];
+        get: operations["sounds_open_sound"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
         /** What the catalogue says of a sound. */
-        patch: operations["sounds_describe__int_sound_id__patch"];
+        patch: operations["sounds_describe"];
         trace?: never;
     };
     "/api/sounds/{sound_id}/look": {
@@ -463,7 +463,7 @@ export interface paths {
             cookie?: never;
         };
         /** Length and waveform of a sound's own hit as it is now, rendered behind what people hear. */
-        get: operations["sounds_look_of__int_sound_id__look_get"];
+        get: operations["sounds_look_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -481,7 +481,7 @@ export interface paths {
         };
         get?: never;
         /** Save the draft; 409 with both versions where someone saved in between. */
-        put: operations["sounds_save__int_sound_id__draft_put"];
+        put: operations["sounds_save"];
         post?: never;
         delete?: never;
         options?: never;
@@ -497,10 +497,10 @@ export interface paths {
             cookie?: never;
         };
         /** The kept revisions of a sound, newest first. */
-        get: operations["sounds_list_revisions__int_sound_id__revisions_get"];
+        get: operations["sounds_list_revisions"];
         put?: never;
         /** Save the draft and keep it as a revision with a note. */
-        post: operations["sounds_new_revision__int_sound_id__revisions_post"];
+        post: operations["sounds_new_revision"];
         delete?: never;
         options?: never;
         head?: never;
@@ -517,7 +517,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Render hits at final quality and put the takes into a library under a name. */
-        post: operations["sounds_take__int_sound_id__takes_post"];
+        post: operations["sounds_take"];
         delete?: never;
         options?: never;
         head?: never;
@@ -534,7 +534,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A copy of a sound beside it. */
-        post: operations["sounds_duplicate__int_sound_id__copies_post"];
+        post: operations["sounds_duplicate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -550,7 +550,7 @@ export interface paths {
         };
         get?: never;
         /** Move a sound to a library, where its members see it. */
-        put: operations["sounds_move__int_sound_id__library_put"];
+        put: operations["sounds_move"];
         post?: never;
         delete?: never;
         options?: never;
@@ -567,7 +567,7 @@ export interface paths {
         };
         get?: never;
         /** Put a sound into the bin, or take it out. */
-        put: operations["sounds_put_in_bin__int_sound_id__bin_put"];
+        put: operations["sounds_put_in_bin"];
         post?: never;
         delete?: never;
         options?: never;
@@ -585,7 +585,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A layer's source as its first note finds it: modes, cycles or outline. */
-        post: operations["sources_look_look_post"];
+        post: operations["sources_look"];
         delete?: never;
         options?: never;
         head?: never;
@@ -600,7 +600,7 @@ export interface paths {
             cookie?: never;
         };
         /** The tables that come with the program, each with a few columns of its cycles. */
-        get: operations["sources_wavetables_wavetables_get"];
+        get: operations["sources_wavetables"];
         put?: never;
         post?: never;
         delete?: never;
@@ -617,7 +617,7 @@ export interface paths {
             cookie?: never;
         };
         /** A sound to start from for each category. */
-        get: operations["sources_starting_sounds_starters_get"];
+        get: operations["sources_starting_sounds"];
         put?: never;
         post?: never;
         delete?: never;
@@ -636,7 +636,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A first sound for a recording, and how near it is. */
-        post: operations["sources_propose_propose_post"];
+        post: operations["sources_propose"];
         delete?: never;
         options?: never;
         head?: never;
@@ -653,7 +653,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The sound beside the reference that it names: aligned, by band, with what stands apart. */
-        post: operations["sources_beside_the_reference_reference_post"];
+        post: operations["sources_beside_the_reference"];
         delete?: never;
         options?: never;
         head?: never;
@@ -668,10 +668,10 @@ export interface paths {
             cookie?: never;
         };
         /** The comments on a sample, by time in it. */
-        get: operations["talking_list_comments_samples__int_sample_id__comments_get"];
+        get: operations["talking_list_comments"];
         put?: never;
         /** Comment on a sample, perhaps at a time in it. */
-        post: operations["talking_new_comment_samples__int_sample_id__comments_post"];
+        post: operations["talking_new_comment"];
         delete?: never;
         options?: never;
         head?: never;
@@ -689,7 +689,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Take a comment back. */
-        delete: operations["talking_drop_comment_comments__int_comment_id__delete"];
+        delete: operations["talking_drop_comment"];
         options?: never;
         head?: never;
         patch?: never;
@@ -703,10 +703,10 @@ export interface paths {
             cookie?: never;
         };
         /** The wishes beside a library: open ones first. */
-        get: operations["talking_list_wishes_libraries__int_library_id__wishes_get"];
+        get: operations["talking_list_wishes"];
         put?: never;
         /** Request a sound; a recording may show what is meant. */
-        post: operations["talking_new_wish_libraries__int_library_id__wishes_post"];
+        post: operations["talking_new_wish"];
         delete?: never;
         options?: never;
         head?: never;
@@ -723,7 +723,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Point to the sample or sound that answers a wish. */
-        post: operations["talking_answer_wishes__int_wish_id__answer_post"];
+        post: operations["talking_answer"];
         delete?: never;
         options?: never;
         head?: never;
@@ -739,7 +739,7 @@ export interface paths {
         };
         get?: never;
         /** Close a wish or open it again. */
-        put: operations["talking_put_state_wishes__int_wish_id__put"];
+        put: operations["talking_put_state"];
         post?: never;
         delete?: never;
         options?: never;
@@ -757,7 +757,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Find samples in all libraries that one may see: words, facets, ranges, likeness. */
-        post: operations["samples_search_samples_search_post"];
+        post: operations["samples_search"];
         delete?: never;
         options?: never;
         head?: never;
@@ -774,7 +774,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The ids of all that a query finds, in order, 100 000 at most. */
-        post: operations["samples_all_ids_samples_ids_post"];
+        post: operations["samples_all_ids"];
         delete?: never;
         options?: never;
         head?: never;
@@ -789,14 +789,14 @@ export interface paths {
             cookie?: never;
         };
         /** One sample. */
-        get: operations["samples_one_sample_samples__int_sample_id__get"];
+        get: operations["samples_one_sample"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
         /** Change fields; 409 with both values where someone changed the same ones in between. */
-        patch: operations["samples_change_samples__int_sample_id__patch"];
+        patch: operations["samples_change"];
         trace?: never;
     };
     "/api/samples/change": {
@@ -809,7 +809,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Change many samples in one go. */
-        post: operations["samples_change_many_samples_change_post"];
+        post: operations["samples_change_many"];
         delete?: never;
         options?: never;
         head?: never;
@@ -826,7 +826,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Move samples to another status, all or none. */
-        post: operations["samples_move_samples_move_post"];
+        post: operations["samples_move"];
         delete?: never;
         options?: never;
         head?: never;
@@ -843,7 +843,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Take back what was done in one go. */
-        post: operations["samples_undo_samples_undo_post"];
+        post: operations["samples_undo"];
         delete?: never;
         options?: never;
         head?: never;
@@ -860,7 +860,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Put samples into the bin, from which they can be restored. */
-        post: operations["samples_put_in_bin_samples_bin_post"];
+        post: operations["samples_put_in_bin"];
         delete?: never;
         options?: never;
         head?: never;
@@ -877,7 +877,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Take samples out of the bin. */
-        post: operations["samples_restore_samples_restore_post"];
+        post: operations["samples_restore"];
         delete?: never;
         options?: never;
         head?: never;
@@ -892,7 +892,7 @@ export interface paths {
             cookie?: never;
         };
         /** Who changed what and when, newest first. */
-        get: operations["samples_history_samples__int_sample_id__history_get"];
+        get: operations["samples_history"];
         put?: never;
         post?: never;
         delete?: never;
@@ -909,7 +909,7 @@ export interface paths {
             cookie?: never;
         };
         /** How the sample was made, in words and units; empty for one that was imported. */
-        get: operations["samples_sample_recipe_samples__int_sample_id__recipe_get"];
+        get: operations["samples_sample_recipe"];
         put?: never;
         post?: never;
         delete?: never;
@@ -928,7 +928,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Samples by their ids, in that order. */
-        post: operations["samples_listed_samples_listed_post"];
+        post: operations["samples_listed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -948,7 +948,7 @@ export interface paths {
          * Bring an audio file into a library; it is measured on arrival, its words are kept.
          * @description <br/>200 tells that it was there already, and what it is called.
          */
-        post: operations["samples_bring_in_sample_libraries__int_library_id__samples_post"];
+        post: operations["samples_bring_in_sample"];
         delete?: never;
         options?: never;
         head?: never;
@@ -963,7 +963,7 @@ export interface paths {
             cookie?: never;
         };
         /** What is heard of a sample, as WAV at a rate and in a number format. */
-        get: operations["samples_file_samples__int_sample_id__file_get"];
+        get: operations["samples_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -980,10 +980,10 @@ export interface paths {
             cookie?: never;
         };
         /** All try-outs of the account's libraries, newest change first. */
-        get: operations["tryouts_list_tryouts_tryouts_get"];
+        get: operations["tryouts_list_tryouts"];
         put?: never;
         /** Create a try-out from a document. */
-        post: operations["tryouts_new_tryout_tryouts_post"];
+        post: operations["tryouts_new_tryout"];
         delete?: never;
         options?: never;
         head?: never;
@@ -998,7 +998,7 @@ export interface paths {
             cookie?: never;
         };
         /** The stock patterns by which a try-out begins around a sound. */
-        get: operations["tryouts_stock_patterns_tryouts_patterns_get"];
+        get: operations["tryouts_stock_patterns"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1017,7 +1017,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Begin a try-out around a sound by a stock pattern. */
-        post: operations["tryouts_begin_tryout_sounds__int_sound_id__tryouts_post"];
+        post: operations["tryouts_begin_tryout"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1032,7 +1032,7 @@ export interface paths {
             cookie?: never;
         };
         /** A try-out with its document. */
-        get: operations["tryouts_open_tryout_tryouts__int_tryout_id__get"];
+        get: operations["tryouts_open_tryout"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1050,7 +1050,7 @@ export interface paths {
         };
         get?: never;
         /** Save the document; 409 with both versions where someone saved in between. */
-        put: operations["tryouts_save_tryout_tryouts__int_tryout_id__draft_put"];
+        put: operations["tryouts_save_tryout"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1068,7 +1068,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A copy of a try-out beside it. */
-        post: operations["tryouts_copy_tryout_tryouts__int_tryout_id__copies_post"];
+        post: operations["tryouts_copy_tryout"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1084,7 +1084,7 @@ export interface paths {
         };
         get?: never;
         /** Move a try-out to another library. */
-        put: operations["tryouts_change_library_of_tryout_tryouts__int_tryout_id__library_put"];
+        put: operations["tryouts_change_library_of_tryout"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1101,7 +1101,7 @@ export interface paths {
         };
         get?: never;
         /** Put a try-out into the bin, or take it out. */
-        put: operations["tryouts_bin_one_tryout_tryouts__int_tryout_id__bin_put"];
+        put: operations["tryouts_bin_one_tryout"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1122,7 +1122,7 @@ export interface paths {
          * Render one round and answer with its measures and pictures. A newer request of the same
          * @description stream ends this one with 409.
          */
-        post: operations["tryout_figures_mix_figures_mix_post"];
+        post: operations["tryout_figures_mix_figures"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1139,7 +1139,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Where two parts cover each other. */
-        post: operations["tryout_figures_overlap_of_parts_overlap_post"];
+        post: operations["tryout_figures_overlap_of_parts"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1156,7 +1156,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Levels at which one hit of each part is as loud as the middle one is now. */
-        post: operations["tryout_figures_matched_levels_post"];
+        post: operations["tryout_figures_matched"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1173,7 +1173,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A run of a variation group, triggered as the try-out's game test says. */
-        post: operations["tryout_figures_game_run_game_post"];
+        post: operations["tryout_figures_game_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1188,7 +1188,7 @@ export interface paths {
             cookie?: never;
         };
         /** The mix as one audio file. */
-        get: operations["tryout_files_mix_file_tryouts__int_tryout_id__mix_get"];
+        get: operations["tryout_files_mix_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1205,7 +1205,7 @@ export interface paths {
             cookie?: never;
         };
         /** The mix, each part by itself, and the hits as MIDI, as one archive. */
-        get: operations["tryout_files_stem_files_tryouts__int_tryout_id__stems_zip_get"];
+        get: operations["tryout_files_stem_files"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1222,7 +1222,7 @@ export interface paths {
             cookie?: never;
         };
         /** The parts as a kit: an SFZ instrument with its samples, and the hits as MIDI. */
-        get: operations["tryout_files_kit_files_tryouts__int_tryout_id__kit_zip_get"];
+        get: operations["tryout_files_kit_files"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1239,7 +1239,7 @@ export interface paths {
             cookie?: never;
         };
         /** The hits as a MIDI file, a track for each part. */
-        get: operations["tryout_files_midi_file_tryouts__int_tryout_id__midi_get"];
+        get: operations["tryout_files_midi_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1258,7 +1258,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The hits of a MIDI file, track by track, for parts of a try-out. */
-        post: operations["tryout_files_read_midi_tryouts_midi_post"];
+        post: operations["tryout_files_read_midi"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1273,7 +1273,7 @@ export interface paths {
             cookie?: never;
         };
         /** The try-out as one file with the sounds and samples that it uses. */
-        get: operations["tryout_files_tryout_file_tryouts__int_tryout_id__file_get"];
+        get: operations["tryout_files_tryout_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1292,7 +1292,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A try-out from its file; its sounds and samples come into the library. */
-        post: operations["tryout_files_import_tryout_file_libraries__int_library_id__tryouts_post"];
+        post: operations["tryout_files_import_tryout_file"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1309,7 +1309,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Render the mix at final quality and keep it as a sample, with all that made it. */
-        post: operations["tryout_files_keep_as_sample_tryouts__int_tryout_id__mixes_post"];
+        post: operations["tryout_files_keep_as_sample"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1324,7 +1324,7 @@ export interface paths {
             cookie?: never;
         };
         /** The try-out and the parts that made a sample, where it is a kept mix. */
-        get: operations["tryout_files_made_of_samples__int_sample_id__mix_get"];
+        get: operations["tryout_files_made_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1343,7 +1343,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** What is heard in one round, and when; nothing is rendered for it. */
-        post: operations["tryouts_played_plan_plan_post"];
+        post: operations["tryouts_played_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1360,7 +1360,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** One hit as float WAV or FLAC at 48 kHz. */
-        post: operations["tryouts_played_play_placed_hit_hits_post"];
+        post: operations["tryouts_played_play_placed_hit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1377,7 +1377,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A bed for one round, stretched where it follows the tempo, as float WAV or FLAC at 48 kHz. */
-        post: operations["tryouts_played_play_bed_beds_post"];
+        post: operations["tryouts_played_play_bed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1392,10 +1392,10 @@ export interface paths {
             cookie?: never;
         };
         /** All batches of the account's libraries, newest change first. */
-        get: operations["batches_list_batches_batches_get"];
+        get: operations["batches_list_batches"];
         put?: never;
         /** Create a batch from a plan. */
-        post: operations["batches_new_batch_batches_post"];
+        post: operations["batches_new_batch"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1412,7 +1412,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Begin a batch around a sound. */
-        post: operations["batches_begin_one_batch_sounds__int_sound_id__batches_post"];
+        post: operations["batches_begin_one_batch"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1427,7 +1427,7 @@ export interface paths {
             cookie?: never;
         };
         /** A batch with its plan. */
-        get: operations["batches_open_batch_batches__int_batch_id__get"];
+        get: operations["batches_open_batch"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1445,7 +1445,7 @@ export interface paths {
         };
         get?: never;
         /** Save the plan; 409 with both versions where someone saved in between. */
-        put: operations["batches_save_batch_batches__int_batch_id__draft_put"];
+        put: operations["batches_save_batch"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1463,7 +1463,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A copy of a batch's plan beside it, without its rounds. */
-        post: operations["batches_copy_batch_batches__int_batch_id__copies_post"];
+        post: operations["batches_copy_batch"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1479,7 +1479,7 @@ export interface paths {
         };
         get?: never;
         /** Move a batch to another library. */
-        put: operations["batches_change_library_of_batch_batches__int_batch_id__library_put"];
+        put: operations["batches_change_library_of_batch"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1496,7 +1496,7 @@ export interface paths {
         };
         get?: never;
         /** Move a batch to the bin, or take it out. */
-        put: operations["batches_bin_one_batch_batches__int_batch_id__bin_put"];
+        put: operations["batches_bin_one_batch"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1514,7 +1514,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Count a plan, and say what can be spread; nothing is rendered. */
-        post: operations["batch_plans_plan_figures_figures_post"];
+        post: operations["batch_plans_plan_figures"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1534,7 +1534,7 @@ export interface paths {
          * Render a few members of a plan and measure them. A newer request of the same stream ends
          * @description this one with 409.
          */
-        post: operations["batch_plans_probe_plan_probe_post"];
+        post: operations["batch_plans_probe_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1551,7 +1551,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Measure which numbers change a sound, and suggest spreads of them. */
-        post: operations["batch_plans_suggest_spreads_suggestions_post"];
+        post: operations["batch_plans_suggest_spreads"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1568,7 +1568,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A round will be run soon: workers are started, so that its first members come at once. */
-        post: operations["rounds_workers_ready_batches__int_batch_id__ready_post"];
+        post: operations["rounds_workers_ready"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1583,10 +1583,10 @@ export interface paths {
             cookie?: never;
         };
         /** The rounds of a batch in their order; each names the round that it was bred from. */
-        get: operations["rounds_list_rounds_batches__int_batch_id__rounds_get"];
+        get: operations["rounds_list_rounds"];
         put?: never;
         /** Save the plan and run a round of it. */
-        post: operations["rounds_run_round_batches__int_batch_id__rounds_post"];
+        post: operations["rounds_run_round"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1601,7 +1601,7 @@ export interface paths {
             cookie?: never;
         };
         /** How far a round is, with its plan. */
-        get: operations["rounds_one_round_rounds__int_round_id__get"];
+        get: operations["rounds_one_round"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1620,7 +1620,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Make no more members; those that there are stay. */
-        post: operations["rounds_stop_one_round_rounds__int_round_id__stop_post"];
+        post: operations["rounds_stop_one_round"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1637,7 +1637,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Make the members that are missing. */
-        post: operations["rounds_go_on_with_round_rounds__int_round_id__go_on_post"];
+        post: operations["rounds_go_on_with_round"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1654,7 +1654,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Make other members in the place of some. */
-        post: operations["rounds_draw_others_rounds__int_round_id__redraw_post"];
+        post: operations["rounds_draw_others"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1670,7 +1670,7 @@ export interface paths {
         };
         get?: never;
         /** Keep, reject or star members. */
-        put: operations["rounds_judge_members_rounds__int_round_id__verdicts_put"];
+        put: operations["rounds_judge_members"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1686,7 +1686,7 @@ export interface paths {
             cookie?: never;
         };
         /** Distances within the round, and what stands out, of the members that there are by now. */
-        get: operations["rounds_judge_round_rounds__int_round_id__judged_get"];
+        get: operations["rounds_judge_round"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1705,7 +1705,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Which members to choose; nothing is changed. */
-        post: operations["rounds_thin_round_rounds__int_round_id__thin_post"];
+        post: operations["rounds_thin_round"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1720,7 +1720,7 @@ export interface paths {
             cookie?: never;
         };
         /** The members that were written down since the mark, in the order in which they were. */
-        get: operations["members_sheet__int_round_id__members_get"];
+        get: operations["members_sheet"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1737,7 +1737,7 @@ export interface paths {
             cookie?: never;
         };
         /** Small pictures of members by number, at most 400 at a time. */
-        get: operations["members_pictures__int_round_id__pictures_get"];
+        get: operations["members_pictures"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1754,7 +1754,7 @@ export interface paths {
             cookie?: never;
         };
         /** What a member is: the numbers that differ from the original, its hit. */
-        get: operations["members_one_member__int_round_id__members__int_number__get"];
+        get: operations["members_one_member"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1771,7 +1771,7 @@ export interface paths {
             cookie?: never;
         };
         /** A member as it is heard, as float WAV; rendered at once where its turn has not come. */
-        get: operations["members_member_audio__int_round_id__members__int_number__audio_get"];
+        get: operations["members_member_audio"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1790,7 +1790,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Keep members as samples of one variation group. */
-        post: operations["family_kept_keep_as_samples__int_round_id__keep_post"];
+        post: operations["family_kept_keep_as_samples"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1807,7 +1807,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A member as a sound of its own, beside its original. */
-        post: operations["family_kept_member_as_sound__int_round_id__members__int_number__sound_post"];
+        post: operations["family_kept_member_as_sound"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1822,7 +1822,7 @@ export interface paths {
             cookie?: never;
         };
         /** The plan of a round with its sounds in it, for the command line. */
-        get: operations["family_kept_plan_file__int_round_id__plan_get"];
+        get: operations["family_kept_plan_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1841,7 +1841,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Check what is wanted, and tell where to fetch it. */
-        post: operations["plan_export"];
+        post: operations["exports_plan"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1856,7 +1856,7 @@ export interface paths {
             cookie?: never;
         };
         /** The archive, sent while it is made. */
-        get: operations["exports_fetch__string_digest__zip_get"];
+        get: operations["exports_fetch"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1875,7 +1875,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A link that opens a release without an account until it expires. */
-        post: operations["links_link_release_libraries__int_library_id__releases__string_number__links_post"];
+        post: operations["links_link_release"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1892,7 +1892,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A link that opens a sample with its sound and notes without an account. */
-        post: operations["links_link_sample_samples__int_sample_id__links_post"];
+        post: operations["links_link_sample"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1909,7 +1909,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A link that opens a sound, as it is then, without an account. */
-        post: operations["links_link_sound_sounds__int_sound_id__links_post"];
+        post: operations["links_link_sound"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1926,7 +1926,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A link that plays a try-out, as it is then, without an account. */
-        post: operations["links_link_tryout_tryouts__int_tryout_id__links_post"];
+        post: operations["links_link_tryout"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1941,7 +1941,7 @@ export interface paths {
             cookie?: never;
         };
         /** The links of a library, newest first. */
-        get: operations["links_list_links_libraries__int_library_id__links_get"];
+        get: operations["links_list_links"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1961,7 +1961,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** A link that opens nothing any more. */
-        delete: operations["links_drop_link_links__int_link_id__delete"];
+        delete: operations["links_drop_link"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1977,7 +1977,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Let a link open again that ended with its maker's membership or the library's openness. */
-        post: operations["links_take_over_link_links__int_link_id__keep_post"];
+        post: operations["links_take_over_link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1992,10 +1992,10 @@ export interface paths {
             cookie?: never;
         };
         /** The releases of a library, the highest number first. */
-        get: operations["releases_list_releases_libraries__int_library_id__releases_get"];
+        get: operations["releases_list_releases"];
         put?: never;
         /** Freeze approved samples under a number; it can never be changed. */
-        post: operations["releases_new_release_libraries__int_library_id__releases_post"];
+        post: operations["releases_new_release"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2010,7 +2010,7 @@ export interface paths {
             cookie?: never;
         };
         /** What a release made now would change re the last one. */
-        get: operations["releases_pending_libraries__int_library_id__releases_changes_get"];
+        get: operations["releases_pending"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2027,7 +2027,7 @@ export interface paths {
             cookie?: never;
         };
         /** What a release changed re the one before it. */
-        get: operations["releases_changes_of_libraries__int_library_id__releases__string_number__changes_get"];
+        get: operations["releases_changes_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2044,7 +2044,7 @@ export interface paths {
             cookie?: never;
         };
         /** A release's manifest: its files with sums and their details; 304 where the caller has it. */
-        get: operations["releases_manifest_libraries__int_library_id__releases__string_number__get"];
+        get: operations["releases_manifest"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2061,7 +2061,7 @@ export interface paths {
             cookie?: never;
         };
         /** A release as one archive, sent while it is read. */
-        get: operations["releases_download_libraries__int_library_id__releases__string_number__zip_get"];
+        get: operations["releases_download"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2078,7 +2078,7 @@ export interface paths {
             cookie?: never;
         };
         /** One file of a release by its SHA-256; 304 where the caller has it. */
-        get: operations["releases_one_file_libraries__int_library_id__releases__string_number__files__string_digest__get"];
+        get: operations["releases_one_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2095,7 +2095,7 @@ export interface paths {
             cookie?: never;
         };
         /** What a link opens. */
-        get: operations["shared_look__string_secret__get"];
+        get: operations["shared_look"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2112,7 +2112,7 @@ export interface paths {
             cookie?: never;
         };
         /** A shared release as one archive. */
-        get: operations["shared_shared_release__string_secret__release_zip_get"];
+        get: operations["shared_shared_release"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2129,7 +2129,7 @@ export interface paths {
             cookie?: never;
         };
         /** One file of a shared release, for hearing it. */
-        get: operations["shared_shared_file__string_secret__files__string_digest__get"];
+        get: operations["shared_shared_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2146,7 +2146,7 @@ export interface paths {
             cookie?: never;
         };
         /** A shared sample as float WAV at 48 kHz. */
-        get: operations["shared_shared_sample__string_secret__sample_wav_get"];
+        get: operations["shared_shared_sample"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2163,7 +2163,7 @@ export interface paths {
             cookie?: never;
         };
         /** One hit of a shared sound as float WAV at 48 kHz. */
-        get: operations["shared_shared_sound__string_secret__sound_wav_get"];
+        get: operations["shared_shared_sound"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2180,7 +2180,7 @@ export interface paths {
             cookie?: never;
         };
         /** The mix of a shared try-out as float WAV at 48 kHz. */
-        get: operations["shared_shared_tryout__string_secret__tryout_wav_get"];
+        get: operations["shared_shared_tryout"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2197,7 +2197,7 @@ export interface paths {
             cookie?: never;
         };
         /** The sound of a link as a file that can be imported elsewhere, with its recordings. */
-        get: operations["shared_shared_archive__string_secret__sound_zip_get"];
+        get: operations["shared_shared_archive"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2214,7 +2214,7 @@ export interface paths {
             cookie?: never;
         };
         /** The sound of a link in a short test phrase, as float WAV. */
-        get: operations["shared_shared_phrase__string_secret__phrase_wav_get"];
+        get: operations["shared_shared_phrase"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2231,7 +2231,7 @@ export interface paths {
             cookie?: never;
         };
         /** All accounts by name. */
-        get: operations["people_list_accounts_accounts_get"];
+        get: operations["people_list_accounts"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2249,7 +2249,7 @@ export interface paths {
         };
         get?: never;
         /** Close an account or open it again. */
-        put: operations["people_close_account_accounts__int_account_id__put"];
+        put: operations["people_close_account"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2265,10 +2265,10 @@ export interface paths {
             cookie?: never;
         };
         /** All invitations, newest first. */
-        get: operations["people_list_invitations_invitations_get"];
+        get: operations["people_list_invitations"];
         put?: never;
         /** Invite someone; the answer holds the one-time link's path. */
-        post: operations["people_new_invitation_invitations_post"];
+        post: operations["people_new_invitation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2285,7 +2285,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** A one-time link by which the account's owner chooses a new password. */
-        post: operations["people_new_password_link_accounts__int_account_id__invitation_post"];
+        post: operations["people_new_password_link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2303,7 +2303,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Withdraw an invitation that was not used. */
-        delete: operations["people_drop_invitation_invitations__int_invitation_id__delete"];
+        delete: operations["people_drop_invitation"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2317,9 +2317,9 @@ export interface paths {
             cookie?: never;
         };
         /** The members of a library by name. */
-        get: operations["people_list_members_libraries__int_library_id__members_get"];
+        get: operations["people_list_members"];
         /** Give someone a role in a library, or another one. */
-        put: operations["people_put_member_libraries__int_library_id__members_put"];
+        put: operations["people_put_member"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2338,7 +2338,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Someone is no member any more. */
-        delete: operations["people_drop_member_libraries__int_library_id__members__int_account_id__delete"];
+        delete: operations["people_drop_member"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2352,10 +2352,10 @@ export interface paths {
             cookie?: never;
         };
         /** The libraries that one may see, with one's role. */
-        get: operations["libraries_list_libraries_libraries_get"];
+        get: operations["libraries_list_libraries"];
         put?: never;
         /** Create a library that the account owns. */
-        post: operations["libraries_new_library_libraries_post"];
+        post: operations["libraries_new_library"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2372,7 +2372,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** The library that a new sound is offered; an account without one gets one of its own. */
-        post: operations["libraries_for_new_sounds_libraries_for_new_sounds_post"];
+        post: operations["libraries_for_new_sounds"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2393,7 +2393,7 @@ export interface paths {
         options?: never;
         head?: never;
         /** Another name, description or visibility. */
-        patch: operations["libraries_change_libraries__int_library_id__patch"];
+        patch: operations["libraries_change"];
         trace?: never;
     };
     "/api/libraries/{library_id}/map": {
@@ -2404,7 +2404,7 @@ export interface paths {
             cookie?: never;
         };
         /** All samples of a library on a map where near means alike. */
-        get: operations["libraries_map_of_libraries__int_library_id__map_get"];
+        get: operations["libraries_map_of"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2421,7 +2421,7 @@ export interface paths {
             cookie?: never;
         };
         /** Groups of exact and of near duplicates. */
-        get: operations["libraries_duplicates_libraries__int_library_id__duplicates_get"];
+        get: operations["libraries_duplicates"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2438,7 +2438,7 @@ export interface paths {
             cookie?: never;
         };
         /** Missing and odd metadata. */
-        get: operations["libraries_gaps_libraries__int_library_id__gaps_get"];
+        get: operations["libraries_gaps"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2455,7 +2455,7 @@ export interface paths {
             cookie?: never;
         };
         /** What the catalogue's words are. */
-        get: operations["libraries_words_vocabulary_get"];
+        get: operations["libraries_words"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2472,10 +2472,10 @@ export interface paths {
             cookie?: never;
         };
         /** One's saved searches by name. */
-        get: operations["libraries_saved_searches_searches_get"];
+        get: operations["libraries_saved_searches"];
         put?: never;
         /** Keep a search under a name; the same name replaces the earlier one. */
-        post: operations["libraries_new_search_searches_post"];
+        post: operations["libraries_new_search"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2493,7 +2493,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Forget a saved search. */
-        delete: operations["libraries_drop_search_searches__int_search_id__delete"];
+        delete: operations["libraries_drop_search"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2507,12 +2507,12 @@ export interface paths {
             cookie?: never;
         };
         /** Who is signed in. */
-        get: operations["session_who_get"];
+        get: operations["session_who"];
         put?: never;
         /** Sign in; some tries a minute from one address. */
-        post: operations["session_enter_post"];
+        post: operations["session_enter"];
         /** Sign out. */
-        delete: operations["session_leave_delete"];
+        delete: operations["session_leave"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2526,11 +2526,11 @@ export interface paths {
             cookie?: never;
         };
         /** Where one is signed in, the last seen first. */
-        get: operations["session_list_sign_ins_sign_ins_get"];
+        get: operations["session_list_sign_ins"];
         put?: never;
         post?: never;
         /** Sign out every other browser. */
-        delete: operations["session_end_others_sign_ins_delete"];
+        delete: operations["session_end_others"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2547,7 +2547,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Sign out one browser. */
-        delete: operations["session_end_one_sign_ins__int_sign_in_id__delete"];
+        delete: operations["session_end_one"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2562,7 +2562,7 @@ export interface paths {
         };
         get?: never;
         /** Change one's password; all other sessions end. */
-        put: operations["session_new_password_password_put"];
+        put: operations["session_new_password"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2578,10 +2578,10 @@ export interface paths {
             cookie?: never;
         };
         /** One's own tokens, newest first. */
-        get: operations["session_list_tokens_tokens_get"];
+        get: operations["session_list_tokens"];
         put?: never;
         /** A token for a program; its secret is shown only once. */
-        post: operations["session_new_token_tokens_post"];
+        post: operations["session_new_token"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2599,7 +2599,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** Remove a token; what uses it is shut out at once. */
-        delete: operations["session_drop_token_tokens__int_token_id__delete"];
+        delete: operations["session_drop_token"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2613,10 +2613,10 @@ export interface paths {
             cookie?: never;
         };
         /** What an invitation is for; 404 where it is not valid any more. */
-        get: operations["session_look_at_invitation_invitations__string_secret__get"];
+        get: operations["session_look_at_invitation"];
         put?: never;
         /** Make an account by an invitation and sign in with it. */
-        post: operations["session_accept_invitations__string_secret__post"];
+        post: operations["session_accept"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2631,7 +2631,7 @@ export interface paths {
             cookie?: never;
         };
         /** One's own long work that is under way or has not been made use of, the newest first. */
-        get: operations["jobs_list_jobs_jobs_get"];
+        get: operations["jobs_list_jobs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2648,11 +2648,11 @@ export interface paths {
             cookie?: never;
         };
         /** How far work of one's own is. */
-        get: operations["jobs_one_job_jobs__int_job_id__get"];
+        get: operations["jobs_one_job"];
         put?: never;
         post?: never;
         /** Discard work with all that came of it. */
-        delete: operations["jobs_forget_jobs__int_job_id__delete"];
+        delete: operations["jobs_forget"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2668,7 +2668,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Begin no more of it; what is done can be made use of. */
-        post: operations["jobs_stop_jobs__int_job_id__stop_post"];
+        post: operations["jobs_stop"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2685,7 +2685,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Render samples again beside what they are; nothing is changed before ``replace``. */
-        post: operations["jobs_rerender_samples_rerender_post"];
+        post: operations["jobs_rerender"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2700,7 +2700,7 @@ export interface paths {
             cookie?: never;
         };
         /** New renders so far, to be looked at and heard. */
-        get: operations["jobs_renders_jobs__int_job_id__renders_get"];
+        get: operations["jobs_renders"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2717,7 +2717,7 @@ export interface paths {
             cookie?: never;
         };
         /** A new render as it would be heard. */
-        get: operations["jobs_render_file_jobs__int_job_id__renders__int_position__wav_get"];
+        get: operations["jobs_render_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2736,7 +2736,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Put new renders in the place of samples' audio, as they were heard. */
-        post: operations["jobs_replace_jobs__int_job_id__replace_post"];
+        post: operations["jobs_replace"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2751,11 +2751,11 @@ export interface paths {
             cookie?: never;
         };
         /** How far one's own work is; 404 where it is done, or has not begun. */
-        get: operations["works_look__string_key__get"];
+        get: operations["works_look"];
         put?: never;
         post?: never;
         /** Stop one's own work; its request is answered with 409 and has changed nothing. */
-        delete: operations["works_stop__string_key__delete"];
+        delete: operations["works_stop"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2771,7 +2771,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Names by template, shown or given. */
-        post: operations["care_rename_samples_rename_post"];
+        post: operations["care_rename"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2788,7 +2788,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Bring samples to one loudness below a true peak, shown or done. */
-        post: operations["care_loudness_samples_loudness_post"];
+        post: operations["care_loudness"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2805,7 +2805,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** Leave out silence before and behind, shown or done; the files stay as they are. */
-        post: operations["care_trim_samples_trim_post"];
+        post: operations["care_trim"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2821,7 +2821,7 @@ export interface paths {
         };
         get?: never;
         /** Start, end, fades and gain; 409 with both where someone changed them in between. */
-        put: operations["care_edits_samples__int_sample_id__edits_put"];
+        put: operations["care_edits"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2839,7 +2839,7 @@ export interface paths {
         get?: never;
         put?: never;
         /** One sample takes over what others say; those go to the bin. */
-        post: operations["care_merge_samples_merge_post"];
+        post: operations["care_merge"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2854,7 +2854,7 @@ export interface paths {
             cookie?: never;
         };
         /** Samples whose sound has a newer revision than the one that made them. */
-        get: operations["care_outdated_libraries__int_library_id__outdated_get"];
+        get: operations["care_outdated"];
         put?: never;
         post?: never;
         delete?: never;
@@ -6825,7 +6825,232 @@ export interface components {
             } | null;
         };
     };
-    responses: never;
+    responses: {
+        /** @description The body is no JSON, or the host is unknown */
+        BadRequest: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                /**
+                 * @example {
+                 *       "type": "about:blank",
+                 *       "title": "The body is no JSON, or the host is unknown",
+                 *       "status": 400,
+                 *       "detail": "The body is no JSON, or the host is unknown",
+                 *       "code": "unknown_host",
+                 *       "problems": [],
+                 *       "details": {}
+                 *     }
+                 */
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Nobody is signed in, or the token is wrong */
+        NotSignedIn: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                /**
+                 * @example {
+                 *       "type": "about:blank",
+                 *       "title": "Nobody is signed in, or the token is wrong",
+                 *       "status": 401,
+                 *       "detail": "Nobody is signed in, or the token is wrong",
+                 *       "code": "not_signed_in",
+                 *       "problems": [],
+                 *       "details": {}
+                 *     }
+                 */
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The account or its token may not do this */
+        NotAllowed: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                /**
+                 * @example {
+                 *       "type": "about:blank",
+                 *       "title": "The account or its token may not do this",
+                 *       "status": 403,
+                 *       "detail": "The account or its token may not do this",
+                 *       "code": "not_allowed",
+                 *       "problems": [],
+                 *       "details": {}
+                 *     }
+                 */
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description It is not there, or the account may not see it */
+        NotFound: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                /**
+                 * @example {
+                 *       "type": "about:blank",
+                 *       "title": "It is not there, or the account may not see it",
+                 *       "status": 404,
+                 *       "detail": "It is not there, or the account may not see it",
+                 *       "code": "not_found",
+                 *       "problems": [],
+                 *       "details": {}
+                 *     }
+                 */
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Somebody else was faster, or its state does not allow it */
+        Conflict: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                /**
+                 * @example {
+                 *       "type": "about:blank",
+                 *       "title": "Somebody else was faster, or its state does not allow it",
+                 *       "status": 409,
+                 *       "detail": "Somebody else was faster, or its state does not allow it",
+                 *       "code": "stale_save",
+                 *       "problems": [],
+                 *       "details": {}
+                 *     }
+                 */
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The body is larger than the server reads */
+        TooLarge: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                /**
+                 * @example {
+                 *       "type": "about:blank",
+                 *       "title": "The body is larger than the server reads",
+                 *       "status": 413,
+                 *       "detail": "The body is larger than the server reads",
+                 *       "code": "document_too_large",
+                 *       "problems": [],
+                 *       "details": {}
+                 *     }
+                 */
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description A field does not fit; `problems` names each */
+        Invalid: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                /**
+                 * @example {
+                 *       "type": "about:blank",
+                 *       "title": "A field does not fit",
+                 *       "status": 422,
+                 *       "detail": "A field does not fit; `problems` names each",
+                 *       "code": "document_invalid",
+                 *       "problems": [],
+                 *       "details": {}
+                 *     }
+                 */
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description Too often; ask again after `Retry-After` */
+        TooManyTries: {
+            headers: {
+                /** @description Seconds to wait */
+                "Retry-After"?: number;
+                [name: string]: unknown;
+            };
+            content: {
+                /**
+                 * @example {
+                 *       "type": "about:blank",
+                 *       "title": "Too often",
+                 *       "status": 429,
+                 *       "detail": "Too often; ask again after `Retry-After`",
+                 *       "code": "too_many_tries",
+                 *       "problems": [],
+                 *       "details": {}
+                 *     }
+                 */
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description A fault of the server, which its log describes */
+        Fault: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                /**
+                 * @example {
+                 *       "type": "about:blank",
+                 *       "title": "A fault of the server, which its log describes",
+                 *       "status": 500,
+                 *       "detail": "A fault of the server, which its log describes",
+                 *       "code": "internal",
+                 *       "problems": [],
+                 *       "details": {}
+                 *     }
+                 */
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The database or all workers are away; ask again later */
+        Busy: {
+            headers: {
+                /** @description Seconds to wait */
+                "Retry-After"?: number;
+                [name: string]: unknown;
+            };
+            content: {
+                /**
+                 * @example {
+                 *       "type": "about:blank",
+                 *       "title": "The database or all workers are away",
+                 *       "status": 503,
+                 *       "detail": "The database or all workers are away; ask again later",
+                 *       "code": "renderers_busy",
+                 *       "problems": [],
+                 *       "details": {}
+                 *     }
+                 */
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+        /** @description The server's disk is full */
+        DiskFull: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                /**
+                 * @example {
+                 *       "type": "about:blank",
+                 *       "title": "The server's disk is full",
+                 *       "status": 507,
+                 *       "detail": "The server's disk is full",
+                 *       "code": "storage_failed",
+                 *       "problems": [],
+                 *       "details": {}
+                 *     }
+                 */
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -6833,7 +7058,7 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
-    auditions_audition_post: {
+    auditions_audition: {
         parameters: {
             query?: never;
             header?: never;
@@ -6842,6 +7067,24 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "document": {
+                 *         "name": "Kiln tick",
+                 *         "layers": [
+                 *           {
+                 *             "id": "tone",
+                 *             "name": "Tone",
+                 *             "source": {
+                 *               "kind": "oscillator",
+                 *               "wave": "sine"
+                 *             }
+                 *           }
+                 *         ]
+                 *       },
+                 *       "quality": "draft"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ListenRequest"];
             };
         };
@@ -6853,20 +7096,22 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AuditionBody"];
+                    "multipart/mixed": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    chains_chains_get: {
+    chains_chains: {
         parameters: {
             query?: never;
             header?: never;
@@ -6884,18 +7129,13 @@ export interface operations {
                     "application/json": components["schemas"]["SavedChainsBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    chains_keep_post: {
+    chains_keep: {
         parameters: {
             query?: never;
             header?: never;
@@ -6917,22 +7157,24 @@ export interface operations {
                     "application/json": components["schemas"]["SavedChainBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    chains_remove__int_chain_id__delete: {
+    chains_remove: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the kept chain */
                 chain_id: number;
             };
             cookie?: never;
@@ -6946,18 +7188,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    judging_look_closely_details_post: {
+    judging_look_closely: {
         parameters: {
             query?: never;
             header?: never;
@@ -6979,18 +7220,19 @@ export interface operations {
                     "application/json": components["schemas"]["DetailsBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    judging_probe_probe_post: {
+    judging_probe: {
         parameters: {
             query?: never;
             header?: never;
@@ -7012,18 +7254,19 @@ export interface operations {
                     "application/json": components["schemas"]["ProbeBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    judging_repeats_repeats_post: {
+    judging_repeats: {
         parameters: {
             query?: never;
             header?: never;
@@ -7045,18 +7288,19 @@ export interface operations {
                     "application/json": components["schemas"]["RepeatsBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    judging_contributions_contributions_post: {
+    judging_contributions: {
         parameters: {
             query?: never;
             header?: never;
@@ -7078,18 +7322,19 @@ export interface operations {
                     "application/json": components["schemas"]["ContributionsBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    judging_look_at_processor_post: {
+    judging_look_at: {
         parameters: {
             query?: never;
             header?: never;
@@ -7111,18 +7356,19 @@ export interface operations {
                     "application/json": components["schemas"]["ProcessorLookBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    judging_over_the_keys_register_post: {
+    judging_over_the_keys: {
         parameters: {
             query?: never;
             header?: never;
@@ -7144,18 +7390,19 @@ export interface operations {
                     "application/json": components["schemas"]["RegisterBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    judging_compare_difference_post: {
+    judging_compare: {
         parameters: {
             query?: never;
             header?: never;
@@ -7177,18 +7424,19 @@ export interface operations {
                     "application/json": components["schemas"]["DifferenceBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    judging_as_list_recipe_post: {
+    judging_as_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -7210,55 +7458,60 @@ export interface operations {
                     "application/json": components["schemas"]["RecipeBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sound_files_take_away_sounds__int_sound_id__file_get: {
+    sound_files_take_away: {
         parameters: {
             query?: {
+                /** @description Which kind */
                 kind?: "json" | "zip";
             };
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/zip": string;
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    sound_files_bring_in_libraries__int_library_id__sounds_post: {
+    sound_files_bring_in: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -7278,18 +7531,19 @@ export interface operations {
                     "application/json": components["schemas"]["ImportedBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    playing_play_hit_hits_post: {
+    playing_play_hit: {
         parameters: {
             query?: never;
             header?: never;
@@ -7298,22 +7552,56 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "document": {
+                 *         "name": "Kiln tick",
+                 *         "layers": [
+                 *           {
+                 *             "id": "tone",
+                 *             "name": "Tone",
+                 *             "source": {
+                 *               "kind": "oscillator",
+                 *               "wave": "sine"
+                 *             }
+                 *           }
+                 *         ]
+                 *       },
+                 *       "hit": {
+                 *         "note": 48,
+                 *         "velocity": 100,
+                 *         "hold_s": 0.1
+                 *       }
+                 *     }
+                 */
                 "application/json": components["schemas"]["AuditionRequest"];
             };
         };
         responses: {
-            /** @description Unprocessable Entity */
-            422: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                    "audio/wav": string;
+                    "audio/flac": string;
+                    "application/octet-stream": string;
                 };
             };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    playing_phrases_phrases_get: {
+    playing_phrases: {
         parameters: {
             query?: never;
             header?: never;
@@ -7331,18 +7619,13 @@ export interface operations {
                     "application/json": components["schemas"]["PhrasesBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    playing_play_phrase_phrases_post: {
+    playing_play_phrase: {
         parameters: {
             query?: never;
             header?: never;
@@ -7355,18 +7638,30 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Unprocessable Entity */
-            422: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                    "audio/wav": string;
+                    "audio/flac": string;
+                    "application/octet-stream": string;
                 };
             };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    recordings_recordings_get: {
+    recordings_recordings: {
         parameters: {
             query?: never;
             header?: never;
@@ -7384,18 +7679,13 @@ export interface operations {
                     "application/json": components["schemas"]["RecordingsBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    recordings_bring_in_post: {
+    recordings_bring_in: {
         parameters: {
             query?: never;
             header?: never;
@@ -7417,49 +7707,49 @@ export interface operations {
                     "application/json": components["schemas"]["RecordingBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    recordings_recording_file__string_digest__wav_get: {
+    recordings_recording_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description SHA-256 of the file, as hexadecimal digits */
                 digest: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    recordings_midi_midi_post: {
+    recordings_midi: {
         parameters: {
             query?: never;
             header?: never;
@@ -7481,18 +7771,19 @@ export interface operations {
                     "application/json": components["schemas"]["MidiBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    reference_declared_declarations_get: {
+    reference_declared: {
         parameters: {
             query?: never;
             header?: never;
@@ -7501,18 +7792,29 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Unprocessable Entity */
-            422: {
+            /** @description By part */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    reference_schema_sound_schema_json_get: {
+    reference_schema: {
         parameters: {
             query?: never;
             header?: never;
@@ -7521,18 +7823,29 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Unprocessable Entity */
-            422: {
+            /** @description JSON Schema */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    reference_current_documents_current_post: {
+    reference_current: {
         parameters: {
             query?: never;
             header?: never;
@@ -7554,18 +7867,19 @@ export interface operations {
                     "application/json": components["schemas"]["DocumentBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    reference_health_health_get: {
+    reference_health: {
         parameters: {
             query?: never;
             header?: never;
@@ -7583,18 +7897,11 @@ export interface operations {
                     "application/json": components["schemas"]["HealthBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    shapes_shapes_get: {
+    shapes_shapes: {
         parameters: {
             query?: never;
             header?: never;
@@ -7612,18 +7919,13 @@ export interface operations {
                     "application/json": components["schemas"]["ShapesBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    shapes_keep_post: {
+    shapes_keep: {
         parameters: {
             query?: never;
             header?: never;
@@ -7645,22 +7947,24 @@ export interface operations {
                     "application/json": components["schemas"]["ShapeBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    shapes_remove__int_shape_id__delete: {
+    shapes_remove: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the kept shape */
                 shape_id: number;
             };
             cookie?: never;
@@ -7674,20 +7978,20 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sounds_list_sounds_get: {
+    sounds_list_sounds: {
         parameters: {
             query?: {
+                /** @description What lies in the bin, in place of what does not */
                 binned?: boolean;
             };
             header?: never;
@@ -7705,18 +8009,14 @@ export interface operations {
                     "application/json": components["schemas"]["SoundList"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    sounds_new_sound_post: {
+    sounds_new_sound: {
         parameters: {
             query?: never;
             header?: never;
@@ -7725,6 +8025,25 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "library_id": 1,
+                 *       "document": {
+                 *         "name": "Kiln tick",
+                 *         "layers": [
+                 *           {
+                 *             "id": "tone",
+                 *             "name": "Tone",
+                 *             "source": {
+                 *               "kind": "oscillator",
+                 *               "wave": "sine"
+                 *             }
+                 *           }
+                 *         ]
+                 *       },
+                 *       "private": true
+                 *     }
+                 */
                 "application/json": components["schemas"]["NewSoundRequest"];
             };
         };
@@ -7738,22 +8057,24 @@ export interface operations {
                     "application/json": components["schemas"]["DraftBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sounds_open_sound__int_sound_id__get: {
+    sounds_open_sound: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -7769,31 +8090,20 @@ export interface operations {
                     "application/json": components["schemas"]["DraftBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    sounds_describe__int_sound_id__patch: {
+    sounds_describe: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -7811,31 +8121,24 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sounds_look_of__int_sound_id__look_get: {
+    sounds_look_of: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -7851,31 +8154,20 @@ export interface operations {
                     "application/json": components["schemas"]["SoundLook"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    sounds_save__int_sound_id__draft_put: {
+    sounds_save: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -7895,31 +8187,24 @@ export interface operations {
                     "application/json": components["schemas"]["DraftBody"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sounds_list_revisions__int_sound_id__revisions_get: {
+    sounds_list_revisions: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -7935,31 +8220,20 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionList"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    sounds_new_revision__int_sound_id__revisions_post: {
+    sounds_new_revision: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -7979,31 +8253,24 @@ export interface operations {
                     "application/json": components["schemas"]["KeptRevision"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sounds_take__int_sound_id__takes_post: {
+    sounds_take: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -8023,40 +8290,24 @@ export interface operations {
                     "application/json": components["schemas"]["KeptTake"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-            /** @description Insufficient Storage */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sounds_duplicate__int_sound_id__copies_post: {
+    sounds_duplicate: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -8072,31 +8323,22 @@ export interface operations {
                     "application/json": components["schemas"]["DraftBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sounds_move__int_sound_id__library_put: {
+    sounds_move: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -8116,40 +8358,24 @@ export interface operations {
                     "application/json": components["schemas"]["DraftBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sounds_put_in_bin__int_sound_id__bin_put: {
+    sounds_put_in_bin: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -8167,27 +8393,19 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sources_look_look_post: {
+    sources_look: {
         parameters: {
             query?: never;
             header?: never;
@@ -8209,18 +8427,19 @@ export interface operations {
                     "application/json": components["schemas"]["SourceLookBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sources_wavetables_wavetables_get: {
+    sources_wavetables: {
         parameters: {
             query?: never;
             header?: never;
@@ -8238,18 +8457,13 @@ export interface operations {
                     "application/json": components["schemas"]["WavetablesBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    sources_starting_sounds_starters_get: {
+    sources_starting_sounds: {
         parameters: {
             query?: never;
             header?: never;
@@ -8267,18 +8481,13 @@ export interface operations {
                     "application/json": components["schemas"]["StartersBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    sources_propose_propose_post: {
+    sources_propose: {
         parameters: {
             query?: never;
             header?: never;
@@ -8300,18 +8509,19 @@ export interface operations {
                     "application/json": components["schemas"]["ProposalBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    sources_beside_the_reference_reference_post: {
+    sources_beside_the_reference: {
         parameters: {
             query?: never;
             header?: never;
@@ -8333,22 +8543,24 @@ export interface operations {
                     "application/json": components["schemas"]["ComparisonBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    talking_list_comments_samples__int_sample_id__comments_get: {
+    talking_list_comments: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sample */
                 sample_id: number;
             };
             cookie?: never;
@@ -8364,37 +8576,32 @@ export interface operations {
                     "application/json": components["schemas"]["CommentsBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    talking_new_comment_samples__int_sample_id__comments_post: {
+    talking_new_comment: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sample */
                 sample_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "text": "The tail is long for a menu",
+                 *       "at_s": 0.8
+                 *     }
+                 */
                 "application/json": components["schemas"]["CommentRequest"];
             };
         };
@@ -8408,31 +8615,24 @@ export interface operations {
                     "application/json": components["schemas"]["CommentBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    talking_drop_comment_comments__int_comment_id__delete: {
+    talking_drop_comment: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the comment */
                 comment_id: number;
             };
             cookie?: never;
@@ -8446,40 +8646,22 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    talking_list_wishes_libraries__int_library_id__wishes_get: {
+    talking_list_wishes: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -8495,37 +8677,31 @@ export interface operations {
                     "application/json": components["schemas"]["WishesBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    talking_new_wish_libraries__int_library_id__wishes_post: {
+    talking_new_wish: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "title": "A gong for the greenhouse door"
+                 *     }
+                 */
                 "application/json": components["schemas"]["WishRequest"];
             };
         };
@@ -8539,31 +8715,24 @@ export interface operations {
                     "application/json": components["schemas"]["WishBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    talking_answer_wishes__int_wish_id__answer_post: {
+    talking_answer: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the request */
                 wish_id: number;
             };
             cookie?: never;
@@ -8583,31 +8752,24 @@ export interface operations {
                     "application/json": components["schemas"]["WishBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    talking_put_state_wishes__int_wish_id__put: {
+    talking_put_state: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the request */
                 wish_id: number;
             };
             cookie?: never;
@@ -8627,27 +8789,19 @@ export interface operations {
                     "application/json": components["schemas"]["WishBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    samples_search_samples_search_post: {
+    samples_search: {
         parameters: {
             query?: never;
             header?: never;
@@ -8656,6 +8810,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "query": {
+                 *         "words": "kick"
+                 *       },
+                 *       "limit": 20
+                 *     }
+                 */
                 "application/json": components["schemas"]["SearchRequest"];
             };
         };
@@ -8669,18 +8831,19 @@ export interface operations {
                     "application/json": components["schemas"]["SearchBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    samples_all_ids_samples_ids_post: {
+    samples_all_ids: {
         parameters: {
             query?: never;
             header?: never;
@@ -8702,22 +8865,24 @@ export interface operations {
                     "application/json": components["schemas"]["IdsBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    samples_one_sample_samples__int_sample_id__get: {
+    samples_one_sample: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sample */
                 sample_id: number;
             };
             cookie?: never;
@@ -8733,31 +8898,20 @@ export interface operations {
                     "application/json": components["schemas"]["SampleBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    samples_change_samples__int_sample_id__patch: {
+    samples_change: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sample */
                 sample_id: number;
             };
             cookie?: never;
@@ -8777,27 +8931,19 @@ export interface operations {
                     "application/json": components["schemas"]["SampleBody"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    samples_change_many_samples_change_post: {
+    samples_change_many: {
         parameters: {
             query?: never;
             header?: never;
@@ -8819,18 +8965,19 @@ export interface operations {
                     "application/json": components["schemas"]["GestureBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    samples_move_samples_move_post: {
+    samples_move: {
         parameters: {
             query?: never;
             header?: never;
@@ -8852,36 +8999,19 @@ export interface operations {
                     "application/json": components["schemas"]["GestureBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    samples_undo_samples_undo_post: {
+    samples_undo: {
         parameters: {
             query?: never;
             header?: never;
@@ -8903,27 +9033,19 @@ export interface operations {
                     "application/json": components["schemas"]["IdsBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    samples_put_in_bin_samples_bin_post: {
+    samples_put_in_bin: {
         parameters: {
             query?: never;
             header?: never;
@@ -8945,36 +9067,19 @@ export interface operations {
                     "application/json": components["schemas"]["GestureBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    samples_restore_samples_restore_post: {
+    samples_restore: {
         parameters: {
             query?: never;
             header?: never;
@@ -8996,40 +9101,24 @@ export interface operations {
                     "application/json": components["schemas"]["GestureBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    samples_history_samples__int_sample_id__history_get: {
+    samples_history: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sample */
                 sample_id: number;
             };
             cookie?: never;
@@ -9045,31 +9134,20 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    samples_sample_recipe_samples__int_sample_id__recipe_get: {
+    samples_sample_recipe: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sample */
                 sample_id: number;
             };
             cookie?: never;
@@ -9085,27 +9163,15 @@ export interface operations {
                     "application/json": components["schemas"]["RecipeBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    samples_listed_samples_listed_post: {
+    samples_listed: {
         parameters: {
             query?: never;
             header?: never;
@@ -9127,27 +9193,19 @@ export interface operations {
                     "application/json": components["schemas"]["SampleList"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    samples_bring_in_sample_libraries__int_library_id__samples_post: {
+    samples_bring_in_sample: {
         parameters: {
             query?: {
                 /** @description Not where the library has the same audio */
@@ -9155,6 +9213,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -9183,65 +9242,61 @@ export interface operations {
                     "application/json": components["schemas"]["SampleBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    samples_file_samples__int_sample_id__file_get: {
+    samples_file: {
         parameters: {
             query?: {
+                /** @description Samples a second, in Hz */
                 sample_rate?: "44100" | "48000" | "88200" | "96000" | "192000";
+                /** @description Format of the numbers */
                 sample_format?: "pcm16" | "pcm24" | "float32";
+                /** @description Version of the document */
                 version?: number | null;
+                /** @description Sent to be saved, under its name */
                 download?: boolean;
             };
             header?: never;
             path: {
+                /** @description Number of the sample */
                 sample_id: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    tryouts_list_tryouts_tryouts_get: {
+    tryouts_list_tryouts: {
         parameters: {
             query?: {
+                /** @description What lies in the bin, in place of what does not */
                 binned?: boolean;
             };
             header?: never;
@@ -9259,18 +9314,14 @@ export interface operations {
                     "application/json": components["schemas"]["TryOutList"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    tryouts_new_tryout_tryouts_post: {
+    tryouts_new_tryout: {
         parameters: {
             query?: never;
             header?: never;
@@ -9292,18 +9343,19 @@ export interface operations {
                     "application/json": components["schemas"]["TryOutDraftBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryouts_stock_patterns_tryouts_patterns_get: {
+    tryouts_stock_patterns: {
         parameters: {
             query?: never;
             header?: never;
@@ -9321,22 +9373,18 @@ export interface operations {
                     "application/json": components["schemas"]["PatternsBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    tryouts_begin_tryout_sounds__int_sound_id__tryouts_post: {
+    tryouts_begin_tryout: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -9356,31 +9404,24 @@ export interface operations {
                     "application/json": components["schemas"]["TryOutDraftBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryouts_open_tryout_tryouts__int_tryout_id__get: {
+    tryouts_open_tryout: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
@@ -9396,31 +9437,20 @@ export interface operations {
                     "application/json": components["schemas"]["TryOutDraftBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    tryouts_save_tryout_tryouts__int_tryout_id__draft_put: {
+    tryouts_save_tryout: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
@@ -9440,31 +9470,24 @@ export interface operations {
                     "application/json": components["schemas"]["TryOutDraftBody"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryouts_copy_tryout_tryouts__int_tryout_id__copies_post: {
+    tryouts_copy_tryout: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
@@ -9480,31 +9503,22 @@ export interface operations {
                     "application/json": components["schemas"]["TryOutDraftBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryouts_change_library_of_tryout_tryouts__int_tryout_id__library_put: {
+    tryouts_change_library_of_tryout: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
@@ -9524,31 +9538,24 @@ export interface operations {
                     "application/json": components["schemas"]["TryOutDraftBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryouts_bin_one_tryout_tryouts__int_tryout_id__bin_put: {
+    tryouts_bin_one_tryout: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
@@ -9566,27 +9573,19 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryout_figures_mix_figures_mix_post: {
+    tryout_figures_mix_figures: {
         parameters: {
             query?: never;
             header?: never;
@@ -9608,18 +9607,19 @@ export interface operations {
                     "application/json": components["schemas"]["MixBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryout_figures_overlap_of_parts_overlap_post: {
+    tryout_figures_overlap_of_parts: {
         parameters: {
             query?: never;
             header?: never;
@@ -9641,18 +9641,19 @@ export interface operations {
                     "application/json": components["schemas"]["OverlapBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryout_figures_matched_levels_post: {
+    tryout_figures_matched: {
         parameters: {
             query?: never;
             header?: never;
@@ -9674,18 +9675,19 @@ export interface operations {
                     "application/json": components["schemas"]["LevelsBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryout_figures_game_run_game_post: {
+    tryout_figures_game_run: {
         parameters: {
             query?: never;
             header?: never;
@@ -9707,165 +9709,164 @@ export interface operations {
                     "application/json": components["schemas"]["RunBody"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryout_files_mix_file_tryouts__int_tryout_id__mix_get: {
+    tryout_files_mix_file: {
         parameters: {
             query?: {
+                /** @description Format of the audio */
                 file_format?: "wav16" | "wav24" | "wav32" | "flac16" | "flac24";
+                /** @description Samples a second, in Hz */
                 sample_rate?: 44100 | 48000 | 88200 | 96000 | 192000;
+                /** @description Triangular dither, for whole numbers of 16 and 24 bit */
                 dither?: boolean;
             };
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "audio/flac": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    tryout_files_stem_files_tryouts__int_tryout_id__stems_zip_get: {
+    tryout_files_stem_files: {
         parameters: {
             query?: {
+                /** @description Format of the audio */
                 file_format?: "wav16" | "wav24" | "wav32" | "flac16" | "flac24";
+                /** @description Samples a second, in Hz */
                 sample_rate?: 44100 | 48000 | 88200 | 96000 | 192000;
+                /** @description Triangular dither, for whole numbers of 16 and 24 bit */
                 dither?: boolean;
             };
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/zip": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    tryout_files_kit_files_tryouts__int_tryout_id__kit_zip_get: {
+    tryout_files_kit_files: {
         parameters: {
             query?: {
+                /** @description Format of the audio */
                 file_format?: "wav16" | "wav24" | "wav32" | "flac16" | "flac24";
+                /** @description Samples a second, in Hz */
                 sample_rate?: 44100 | 48000 | 88200 | 96000 | 192000;
+                /** @description Triangular dither, for whole numbers of 16 and 24 bit */
                 dither?: boolean;
             };
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/zip": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    tryout_files_midi_file_tryouts__int_tryout_id__midi_get: {
+    tryout_files_midi_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/midi": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    tryout_files_read_midi_tryouts_midi_post: {
+    tryout_files_read_midi: {
         parameters: {
             query?: {
+                /** @description Beats a minute */
                 tempo_bpm?: number;
             };
             header?: never;
@@ -9887,53 +9888,54 @@ export interface operations {
                     "application/json": components["schemas"]["MidiTracksBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryout_files_tryout_file_tryouts__int_tryout_id__file_get: {
+    tryout_files_tryout_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/zip": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    tryout_files_import_tryout_file_libraries__int_library_id__tryouts_post: {
+    tryout_files_import_tryout_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -9953,22 +9955,24 @@ export interface operations {
                     "application/json": components["schemas"]["ImportedTryOutBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryout_files_keep_as_sample_tryouts__int_tryout_id__mixes_post: {
+    tryout_files_keep_as_sample: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
@@ -9988,31 +9992,24 @@ export interface operations {
                     "application/json": components["schemas"]["KeptMixBody"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryout_files_made_of_samples__int_sample_id__mix_get: {
+    tryout_files_made_of: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sample */
                 sample_id: number;
             };
             cookie?: never;
@@ -10028,27 +10025,15 @@ export interface operations {
                     "application/json": components["schemas"]["MadeOfBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    tryouts_played_plan_plan_post: {
+    tryouts_played_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -10070,18 +10055,19 @@ export interface operations {
                     "application/json": components["schemas"]["PlanBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryouts_played_play_placed_hit_hits_post: {
+    tryouts_played_play_placed_hit: {
         parameters: {
             query?: never;
             header?: never;
@@ -10094,27 +10080,30 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "audio/flac": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    tryouts_played_play_bed_beds_post: {
+    tryouts_played_play_bed: {
         parameters: {
             query?: never;
             header?: never;
@@ -10127,29 +10116,33 @@ export interface operations {
             };
         };
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "audio/flac": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    batches_list_batches_batches_get: {
+    batches_list_batches: {
         parameters: {
             query?: {
+                /** @description What lies in the bin, in place of what does not */
                 binned?: boolean;
             };
             header?: never;
@@ -10167,18 +10160,14 @@ export interface operations {
                     "application/json": components["schemas"]["BatchList"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    batches_new_batch_batches_post: {
+    batches_new_batch: {
         parameters: {
             query?: never;
             header?: never;
@@ -10200,22 +10189,24 @@ export interface operations {
                     "application/json": components["schemas"]["BatchDraftBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    batches_begin_one_batch_sounds__int_sound_id__batches_post: {
+    batches_begin_one_batch: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -10235,31 +10226,24 @@ export interface operations {
                     "application/json": components["schemas"]["BatchDraftBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    batches_open_batch_batches__int_batch_id__get: {
+    batches_open_batch: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the batch */
                 batch_id: number;
             };
             cookie?: never;
@@ -10275,31 +10259,20 @@ export interface operations {
                     "application/json": components["schemas"]["BatchDraftBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    batches_save_batch_batches__int_batch_id__draft_put: {
+    batches_save_batch: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the batch */
                 batch_id: number;
             };
             cookie?: never;
@@ -10319,31 +10292,24 @@ export interface operations {
                     "application/json": components["schemas"]["BatchDraftBody"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    batches_copy_batch_batches__int_batch_id__copies_post: {
+    batches_copy_batch: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the batch */
                 batch_id: number;
             };
             cookie?: never;
@@ -10359,31 +10325,22 @@ export interface operations {
                     "application/json": components["schemas"]["BatchDraftBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    batches_change_library_of_batch_batches__int_batch_id__library_put: {
+    batches_change_library_of_batch: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the batch */
                 batch_id: number;
             };
             cookie?: never;
@@ -10403,31 +10360,24 @@ export interface operations {
                     "application/json": components["schemas"]["BatchDraftBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    batches_bin_one_batch_batches__int_batch_id__bin_put: {
+    batches_bin_one_batch: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the batch */
                 batch_id: number;
             };
             cookie?: never;
@@ -10445,27 +10395,19 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    batch_plans_plan_figures_figures_post: {
+    batch_plans_plan_figures: {
         parameters: {
             query?: never;
             header?: never;
@@ -10487,18 +10429,19 @@ export interface operations {
                     "application/json": components["schemas"]["PlanFiguresBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    batch_plans_probe_plan_probe_post: {
+    batch_plans_probe_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -10520,18 +10463,19 @@ export interface operations {
                     "application/json": components["schemas"]["BatchProbeBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    batch_plans_suggest_spreads_suggestions_post: {
+    batch_plans_suggest_spreads: {
         parameters: {
             query?: never;
             header?: never;
@@ -10553,22 +10497,24 @@ export interface operations {
                     "application/json": components["schemas"]["SuggestionsBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    rounds_workers_ready_batches__int_batch_id__ready_post: {
+    rounds_workers_ready: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the batch */
                 batch_id: number;
             };
             cookie?: never;
@@ -10582,31 +10528,22 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    rounds_list_rounds_batches__int_batch_id__rounds_get: {
+    rounds_list_rounds: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the batch */
                 batch_id: number;
             };
             cookie?: never;
@@ -10622,31 +10559,20 @@ export interface operations {
                     "application/json": components["schemas"]["RoundsBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    rounds_run_round_batches__int_batch_id__rounds_post: {
+    rounds_run_round: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the batch */
                 batch_id: number;
             };
             cookie?: never;
@@ -10666,31 +10592,24 @@ export interface operations {
                     "application/json": components["schemas"]["RoundDetailBody"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    rounds_one_round_rounds__int_round_id__get: {
+    rounds_one_round: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
             };
             cookie?: never;
@@ -10706,31 +10625,20 @@ export interface operations {
                     "application/json": components["schemas"]["RoundDetailBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    rounds_stop_one_round_rounds__int_round_id__stop_post: {
+    rounds_stop_one_round: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
             };
             cookie?: never;
@@ -10746,31 +10654,22 @@ export interface operations {
                     "application/json": components["schemas"]["RoundDetailBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    rounds_go_on_with_round_rounds__int_round_id__go_on_post: {
+    rounds_go_on_with_round: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
             };
             cookie?: never;
@@ -10786,31 +10685,22 @@ export interface operations {
                     "application/json": components["schemas"]["RoundDetailBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    rounds_draw_others_rounds__int_round_id__redraw_post: {
+    rounds_draw_others: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
             };
             cookie?: never;
@@ -10830,22 +10720,24 @@ export interface operations {
                     "application/json": components["schemas"]["RoundDetailBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    rounds_judge_members_rounds__int_round_id__verdicts_put: {
+    rounds_judge_members: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
             };
             cookie?: never;
@@ -10863,22 +10755,24 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    rounds_judge_round_rounds__int_round_id__judged_get: {
+    rounds_judge_round: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
             };
             cookie?: never;
@@ -10894,31 +10788,20 @@ export interface operations {
                     "application/json": components["schemas"]["JudgedRoundBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    rounds_thin_round_rounds__int_round_id__thin_post: {
+    rounds_thin_round: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
             };
             cookie?: never;
@@ -10938,18 +10821,19 @@ export interface operations {
                     "application/json": components["schemas"]["ThinnedBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    members_sheet__int_round_id__members_get: {
+    members_sheet: {
         parameters: {
             query?: {
                 /** @description The last row one has, by its mark */
@@ -10959,6 +10843,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
             };
             cookie?: never;
@@ -10974,34 +10859,25 @@ export interface operations {
                     "application/json": components["schemas"]["SheetBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    members_pictures__int_round_id__pictures_get: {
+    members_pictures: {
         parameters: {
             query: {
+                /** @description Number of the first */
                 first: number;
+                /** @description Number of the last */
                 last: number;
             };
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
             };
             cookie?: never;
@@ -11017,32 +10893,22 @@ export interface operations {
                     "application/json": components["schemas"]["MemberPicturesBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    members_one_member__int_round_id__members__int_number__get: {
+    members_one_member: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
+                /** @description Its number, as it is listed */
                 number: number;
             };
             cookie?: never;
@@ -11058,63 +10924,53 @@ export interface operations {
                     "application/json": components["schemas"]["FamilyMemberBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    members_member_audio__int_round_id__members__int_number__audio_get: {
+    members_member_audio: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
+                /** @description Its number, as it is listed */
                 number: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "audio/flac": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    family_kept_keep_as_samples__int_round_id__keep_post: {
+    family_kept_keep_as_samples: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
             };
             cookie?: never;
@@ -11134,23 +10990,26 @@ export interface operations {
                     "application/json": components["schemas"]["KeptMembersBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    family_kept_member_as_sound__int_round_id__members__int_number__sound_post: {
+    family_kept_member_as_sound: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
+                /** @description Its number, as it is listed */
                 number: number;
             };
             cookie?: never;
@@ -11166,58 +11025,48 @@ export interface operations {
                     "application/json": components["schemas"]["MadeSoundBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    family_kept_plan_file__int_round_id__plan_get: {
+    family_kept_plan_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the round */
                 round_id: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The plan */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    plan_export: {
+    exports_plan: {
         parameters: {
             query?: never;
             header?: never;
@@ -11226,6 +11075,14 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "sample_ids": [
+                 *         1,
+                 *         2
+                 *       ]
+                 *     }
+                 */
                 "application/json": components["schemas"]["ExportPlan"];
             };
         };
@@ -11239,62 +11096,54 @@ export interface operations {
                     "application/json": components["schemas"]["PlannedBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    exports_fetch__string_digest__zip_get: {
+    exports_fetch: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description SHA-256 of the file, as hexadecimal digits */
                 digest: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/zip": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    links_link_release_libraries__int_library_id__releases__string_number__links_post: {
+    links_link_release: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
                 /** @description As 1.0.0, or latest */
                 number: string;
@@ -11316,31 +11165,24 @@ export interface operations {
                     "application/json": components["schemas"]["LinkBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    links_link_sample_samples__int_sample_id__links_post: {
+    links_link_sample: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sample */
                 sample_id: number;
             };
             cookie?: never;
@@ -11360,31 +11202,24 @@ export interface operations {
                     "application/json": components["schemas"]["LinkBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    links_link_sound_sounds__int_sound_id__links_post: {
+    links_link_sound: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sound */
                 sound_id: number;
             };
             cookie?: never;
@@ -11404,31 +11239,24 @@ export interface operations {
                     "application/json": components["schemas"]["LinkBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    links_link_tryout_tryouts__int_tryout_id__links_post: {
+    links_link_tryout: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the try-out */
                 tryout_id: number;
             };
             cookie?: never;
@@ -11448,40 +11276,24 @@ export interface operations {
                     "application/json": components["schemas"]["LinkBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    links_list_links_libraries__int_library_id__links_get: {
+    links_list_links: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -11497,31 +11309,20 @@ export interface operations {
                     "application/json": components["schemas"]["LinksBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    links_drop_link_links__int_link_id__delete: {
+    links_drop_link: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the link */
                 link_id: number;
             };
             cookie?: never;
@@ -11535,40 +11336,22 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    links_take_over_link_links__int_link_id__keep_post: {
+    links_take_over_link: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the link */
                 link_id: number;
             };
             cookie?: never;
@@ -11584,40 +11367,22 @@ export interface operations {
                     "application/json": components["schemas"]["LinkBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    releases_list_releases_libraries__int_library_id__releases_get: {
+    releases_list_releases: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -11633,37 +11398,32 @@ export interface operations {
                     "application/json": components["schemas"]["ReleaseList"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    releases_new_release_libraries__int_library_id__releases_post: {
+    releases_new_release: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "number": "1.0.0",
+                 *       "note": "First set of doors"
+                 *     }
+                 */
                 "application/json": components["schemas"]["ReleaseRequest"];
             };
         };
@@ -11677,36 +11437,19 @@ export interface operations {
                     "application/json": components["schemas"]["ReleaseBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    releases_pending_libraries__int_library_id__releases_changes_get: {
+    releases_pending: {
         parameters: {
             query?: {
                 /** @description So many changes at most */
@@ -11714,6 +11457,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -11729,18 +11473,15 @@ export interface operations {
                     "application/json": components["schemas"]["ChangesBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    releases_changes_of_libraries__int_library_id__releases__string_number__changes_get: {
+    releases_changes_of: {
         parameters: {
             query?: {
                 /** @description So many changes at most */
@@ -11748,6 +11489,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
                 /** @description As 1.0.0, or latest */
                 number: string;
@@ -11765,22 +11507,20 @@ export interface operations {
                     "application/json": components["schemas"]["ChangesBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    releases_manifest_libraries__int_library_id__releases__string_number__get: {
+    releases_manifest: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
                 /** @description As 1.0.0, or latest */
                 number: string;
@@ -11789,31 +11529,38 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The manifest */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
+                content?: never;
             };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    releases_download_libraries__int_library_id__releases__string_number__zip_get: {
+    releases_download: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
                 /** @description As 1.0.0, or latest */
                 number: string;
@@ -11822,65 +11569,71 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/zip": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    releases_one_file_libraries__int_library_id__releases__string_number__files__string_digest__get: {
+    releases_one_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
                 /** @description As 1.0.0, or latest */
                 number: string;
+                /** @description SHA-256 of the file, as hexadecimal digits */
                 digest: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
+            /** @description Not Modified */
+            304: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
+                content?: never;
             };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    shared_look__string_secret__get: {
+    shared_look: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description The secret of the link */
                 secret: string;
             };
             cookie?: never;
@@ -11896,245 +11649,211 @@ export interface operations {
                     "application/json": components["schemas"]["SharedBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    shared_shared_release__string_secret__release_zip_get: {
+    shared_shared_release: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description The secret of the link */
                 secret: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/zip": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    shared_shared_file__string_secret__files__string_digest__get: {
+    shared_shared_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description The secret of the link */
                 secret: string;
+                /** @description SHA-256 of the file, as hexadecimal digits */
                 digest: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    shared_shared_sample__string_secret__sample_wav_get: {
+    shared_shared_sample: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description The secret of the link */
                 secret: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    shared_shared_sound__string_secret__sound_wav_get: {
+    shared_shared_sound: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description The secret of the link */
                 secret: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    shared_shared_tryout__string_secret__tryout_wav_get: {
+    shared_shared_tryout: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description The secret of the link */
                 secret: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    shared_shared_archive__string_secret__sound_zip_get: {
+    shared_shared_archive: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description The secret of the link */
                 secret: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "application/zip": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    shared_shared_phrase__string_secret__phrase_wav_get: {
+    shared_shared_phrase: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description The secret of the link */
                 secret: string;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    people_list_accounts_accounts_get: {
+    people_list_accounts: {
         parameters: {
             query?: never;
             header?: never;
@@ -12152,31 +11871,18 @@ export interface operations {
                     "application/json": components["schemas"]["PeopleBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    people_close_account_accounts__int_account_id__put: {
+    people_close_account: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the account */
                 account_id: number;
             };
             cookie?: never;
@@ -12194,36 +11900,19 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    people_list_invitations_invitations_get: {
+    people_list_invitations: {
         parameters: {
             query?: never;
             header?: never;
@@ -12241,27 +11930,13 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationsBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    people_new_invitation_invitations_post: {
+    people_new_invitation: {
         parameters: {
             query?: never;
             header?: never;
@@ -12283,31 +11958,24 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationRow"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    people_new_password_link_accounts__int_account_id__invitation_post: {
+    people_new_password_link: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the account */
                 account_id: number;
             };
             cookie?: never;
@@ -12323,31 +11991,22 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationRow"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    people_drop_invitation_invitations__int_invitation_id__delete: {
+    people_drop_invitation: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the invitation */
                 invitation_id: number;
             };
             cookie?: never;
@@ -12361,31 +12020,22 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    people_list_members_libraries__int_library_id__members_get: {
+    people_list_members: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -12401,31 +12051,20 @@ export interface operations {
                     "application/json": components["schemas"]["MembersBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    people_put_member_libraries__int_library_id__members_put: {
+    people_put_member: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -12445,23 +12084,26 @@ export interface operations {
                     "application/json": components["schemas"]["MemberBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    people_drop_member_libraries__int_library_id__members__int_account_id__delete: {
+    people_drop_member: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
+                /** @description Number of the account */
                 account_id: number;
             };
             cookie?: never;
@@ -12477,18 +12119,17 @@ export interface operations {
                     "application/json": components["schemas"]["RemovedMember"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    libraries_list_libraries_libraries_get: {
+    libraries_list_libraries: {
         parameters: {
             query?: never;
             header?: never;
@@ -12506,18 +12147,13 @@ export interface operations {
                     "application/json": components["schemas"]["LibraryList"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    libraries_new_library_libraries_post: {
+    libraries_new_library: {
         parameters: {
             query?: never;
             header?: never;
@@ -12526,6 +12162,11 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Orangery"
+                 *     }
+                 */
                 "application/json": components["schemas"]["LibraryRequest"];
             };
         };
@@ -12539,18 +12180,19 @@ export interface operations {
                     "application/json": components["schemas"]["LibraryBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    libraries_for_new_sounds_libraries_for_new_sounds_post: {
+    libraries_for_new_sounds: {
         parameters: {
             query?: never;
             header?: never;
@@ -12568,31 +12210,20 @@ export interface operations {
                     "application/json": components["schemas"]["LibraryBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            409: components["responses"]["Conflict"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    libraries_change_libraries__int_library_id__patch: {
+    libraries_change: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -12610,31 +12241,24 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    libraries_map_of_libraries__int_library_id__map_get: {
+    libraries_map_of: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -12650,31 +12274,20 @@ export interface operations {
                     "application/json": components["schemas"]["MapBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    libraries_duplicates_libraries__int_library_id__duplicates_get: {
+    libraries_duplicates: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -12690,31 +12303,20 @@ export interface operations {
                     "application/json": components["schemas"]["DuplicatesBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    libraries_gaps_libraries__int_library_id__gaps_get: {
+    libraries_gaps: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -12730,27 +12332,15 @@ export interface operations {
                     "application/json": components["schemas"]["GapsBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    libraries_words_vocabulary_get: {
+    libraries_words: {
         parameters: {
             query?: never;
             header?: never;
@@ -12768,18 +12358,13 @@ export interface operations {
                     "application/json": components["schemas"]["WordsBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    libraries_saved_searches_searches_get: {
+    libraries_saved_searches: {
         parameters: {
             query?: never;
             header?: never;
@@ -12797,18 +12382,13 @@ export interface operations {
                     "application/json": components["schemas"]["SavedSearchesBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    libraries_new_search_searches_post: {
+    libraries_new_search: {
         parameters: {
             query?: never;
             header?: never;
@@ -12830,22 +12410,24 @@ export interface operations {
                     "application/json": components["schemas"]["SavedSearchBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    libraries_drop_search_searches__int_search_id__delete: {
+    libraries_drop_search: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the saved search */
                 search_id: number;
             };
             cookie?: never;
@@ -12859,27 +12441,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    session_who_get: {
+    session_who: {
         parameters: {
             query?: never;
             header?: never;
@@ -12897,18 +12469,11 @@ export interface operations {
                     "application/json": components["schemas"]["SessionBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    session_enter_post: {
+    session_enter: {
         parameters: {
             query?: never;
             header?: never;
@@ -12917,6 +12482,12 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "handle": "wren",
+                 *       "password": "the password of wren"
+                 *     }
+                 */
                 "application/json": components["schemas"]["SignInRequest"];
             };
         };
@@ -12930,36 +12501,20 @@ export interface operations {
                     "application/json": components["schemas"]["SessionBody"];
                 };
             };
-            /** @description Unauthorized */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
-            /** @description Too Many Requests */
-            429: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            429: components["responses"]["TooManyTries"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    session_leave_delete: {
+    session_leave: {
         parameters: {
             query?: never;
             header?: never;
@@ -12977,18 +12532,14 @@ export interface operations {
                     "application/json": components["schemas"]["SessionBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            403: components["responses"]["NotAllowed"];
+            409: components["responses"]["Conflict"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    session_list_sign_ins_sign_ins_get: {
+    session_list_sign_ins: {
         parameters: {
             query?: never;
             header?: never;
@@ -13006,18 +12557,13 @@ export interface operations {
                     "application/json": components["schemas"]["SignInList"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    session_end_others_sign_ins_delete: {
+    session_end_others: {
         parameters: {
             query?: never;
             header?: never;
@@ -13033,22 +12579,20 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            409: components["responses"]["Conflict"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    session_end_one_sign_ins__int_sign_in_id__delete: {
+    session_end_one: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sign-in */
                 sign_in_id: number;
             };
             cookie?: never;
@@ -13062,27 +12606,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    session_new_password_password_put: {
+    session_new_password: {
         parameters: {
             query?: never;
             header?: never;
@@ -13104,18 +12638,19 @@ export interface operations {
                     "application/json": components["schemas"]["SessionBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    session_list_tokens_tokens_get: {
+    session_list_tokens: {
         parameters: {
             query?: never;
             header?: never;
@@ -13133,18 +12668,13 @@ export interface operations {
                     "application/json": components["schemas"]["TokenList"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    session_new_token_tokens_post: {
+    session_new_token: {
         parameters: {
             query?: never;
             header?: never;
@@ -13153,6 +12683,13 @@ export interface operations {
         };
         requestBody: {
             content: {
+                /**
+                 * @example {
+                 *       "name": "Build machine",
+                 *       "scope": "read",
+                 *       "days": 90
+                 *     }
+                 */
                 "application/json": components["schemas"]["TokenRequest"];
             };
         };
@@ -13166,22 +12703,24 @@ export interface operations {
                     "application/json": components["schemas"]["TokenBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    session_drop_token_tokens__int_token_id__delete: {
+    session_drop_token: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the token */
                 token_id: number;
             };
             cookie?: never;
@@ -13195,31 +12734,22 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    session_look_at_invitation_invitations__string_secret__get: {
+    session_look_at_invitation: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description The secret of the link */
                 secret: string;
             };
             cookie?: never;
@@ -13235,31 +12765,18 @@ export interface operations {
                     "application/json": components["schemas"]["InvitationBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    session_accept_invitations__string_secret__post: {
+    session_accept: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description The secret of the link */
                 secret: string;
             };
             cookie?: never;
@@ -13279,27 +12796,18 @@ export interface operations {
                     "application/json": components["schemas"]["SessionBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    jobs_list_jobs_jobs_get: {
+    jobs_list_jobs: {
         parameters: {
             query?: never;
             header?: never;
@@ -13317,22 +12825,18 @@ export interface operations {
                     "application/json": components["schemas"]["JobList"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    jobs_one_job_jobs__int_job_id__get: {
+    jobs_one_job: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the job */
                 job_id: number;
             };
             cookie?: never;
@@ -13348,31 +12852,20 @@ export interface operations {
                     "application/json": components["schemas"]["JobBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    jobs_forget_jobs__int_job_id__delete: {
+    jobs_forget: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the job */
                 job_id: number;
             };
             cookie?: never;
@@ -13386,31 +12879,22 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    jobs_stop_jobs__int_job_id__stop_post: {
+    jobs_stop: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the job */
                 job_id: number;
             };
             cookie?: never;
@@ -13424,27 +12908,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    jobs_rerender_samples_rerender_post: {
+    jobs_rerender: {
         parameters: {
             query?: never;
             header?: never;
@@ -13466,27 +12940,19 @@ export interface operations {
                     "application/json": components["schemas"]["JobBody"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    jobs_renders_jobs__int_job_id__renders_get: {
+    jobs_renders: {
         parameters: {
             query?: {
                 /** @description The position of the last row one has */
@@ -13494,6 +12960,7 @@ export interface operations {
             };
             header?: never;
             path: {
+                /** @description Number of the job */
                 job_id: number;
             };
             cookie?: never;
@@ -13509,63 +12976,52 @@ export interface operations {
                     "application/json": components["schemas"]["RerenderRows"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    jobs_render_file_jobs__int_job_id__renders__int_position__wav_get: {
+    jobs_render_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the job */
                 job_id: number;
+                /** @description Its place in the job, from 0 */
                 position: number;
             };
             cookie?: never;
         };
         requestBody?: never;
         responses: {
-            /** @description Not Found */
-            404: {
+            /** @description The file */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Problem"];
+                    "audio/wav": string;
+                    "application/octet-stream": string;
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    jobs_replace_jobs__int_job_id__replace_post: {
+    jobs_replace: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the job */
                 job_id: number;
             };
             cookie?: never;
@@ -13585,40 +13041,24 @@ export interface operations {
                     "application/json": components["schemas"]["ReplacedBody"];
                 };
             };
-            /** @description Forbidden */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    works_look__string_key__get: {
+    works_look: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Its key in the document */
                 key: string;
             };
             cookie?: never;
@@ -13634,31 +13074,20 @@ export interface operations {
                     "application/json": components["schemas"]["ProgressBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
-    works_stop__string_key__delete: {
+    works_stop: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Its key in the document */
                 key: string;
             };
             cookie?: never;
@@ -13672,27 +13101,17 @@ export interface operations {
                 };
                 content?: never;
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    care_rename_samples_rename_post: {
+    care_rename: {
         parameters: {
             query?: never;
             header?: never;
@@ -13714,18 +13133,19 @@ export interface operations {
                     "application/json": components["schemas"]["RenameBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    care_loudness_samples_loudness_post: {
+    care_loudness: {
         parameters: {
             query?: never;
             header?: never;
@@ -13747,18 +13167,19 @@ export interface operations {
                     "application/json": components["schemas"]["LoudnessBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    care_trim_samples_trim_post: {
+    care_trim: {
         parameters: {
             query?: never;
             header?: never;
@@ -13780,22 +13201,24 @@ export interface operations {
                     "application/json": components["schemas"]["TrimBody"];
                 };
             };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    care_edits_samples__int_sample_id__edits_put: {
+    care_edits: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the sample */
                 sample_id: number;
             };
             cookie?: never;
@@ -13815,27 +13238,19 @@ export interface operations {
                     "application/json": components["schemas"]["EditedBody"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    care_merge_samples_merge_post: {
+    care_merge: {
         parameters: {
             query?: never;
             header?: never;
@@ -13857,31 +13272,24 @@ export interface operations {
                     "application/json": components["schemas"]["GestureAnswer"];
                 };
             };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
-    care_outdated_libraries__int_library_id__outdated_get: {
+    care_outdated: {
         parameters: {
             query?: never;
             header?: never;
             path: {
+                /** @description Number of the library */
                 library_id: number;
             };
             cookie?: never;
@@ -13897,24 +13305,12 @@ export interface operations {
                     "application/json": components["schemas"]["OutdatedBody"];
                 };
             };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Problem"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
-                };
-            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
         };
     };
 }

@@ -31,6 +31,8 @@ export {
   toggled,
   useSelection,
 } from "./queryStore";
+export { keepPlace, keptPlace } from "./keptPlace";
 export { useFound } from "./useFound";
+export { lastVisit, useSearchAddress } from "./useSearchAddress";
 export { useSettledQuery } from "./useSettledQuery";
 export { useShowSamples } from "./useShowSamples";

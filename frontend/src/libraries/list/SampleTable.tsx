@@ -9,6 +9,8 @@ import { SampleDetails } from "../details";
 import {
   DetailsDrawer,
   EmptyList,
+  keepPlace,
+  keptPlace,
   sampleUrl,
   playSample,
   mark,
@@ -26,7 +28,7 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
   const { query, marked, chosenId } = useSelection();
   const list = useRef<HTMLDivElement>(null);
   const [pages, setPages] = useState<number[]>([0]);
-  const [place, setPlace] = useState(0);
+  const [place, setPlace] = useState(() => keptPlace(query).row);
   const {
     query: settled,
     answer,
@@ -52,16 +54,21 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
       setPages((now) => (now.join() === wanted.join() ? now : wanted));
     },
   });
-  // What fits best is at the top, wherever the last search was left.
+  // Who comes back finds the list where it was; what fits another search best is at its top.
+  const came = useRef(false);
+  const shown = answer !== undefined;
   useEffect(() => {
-    if (list.current) list.current.scrollTop = 0;
-  }, [settled]);
+    if (!list.current) return;
+    list.current.scrollTop = came.current ? 0 : keptPlace(settled).top;
+    came.current = true;
+  }, [settled, shown]);
   const { index, chosen, go } = useChosenRow({
     query: settled,
     found,
     place,
     onPlace: (to) => {
       setPlace(to);
+      keepPlace(settled, { row: to });
       rows.scrollToIndex(to);
     },
     onChosen: (sample, at) => {
@@ -142,6 +149,7 @@ export function SampleTable({ library }: { library: LibraryItem | undefined }) {
           aria-activedescendant={chosen ? `sample-${chosen.id}` : undefined}
           tabIndex={0}
           onKeyDown={keys}
+          onScroll={(event) => keepPlace(settled, { top: event.currentTarget.scrollTop })}
           className="min-h-0 flex-1 overflow-y-auto outline-offset-[-2px]"
         >
           <div className="relative" style={{ height: rows.getTotalSize() }}>
