@@ -11,7 +11,7 @@ from typing import Any
 
 import click
 
-from nest_crate.cli.render import recordings_for
+from nest_crate.cli.documents import recordings_for
 from nest_crate.core.engine import ENGINE_VERSION, cpu_family
 from nest_crate.core.errors import DocumentError, FieldProblem, NestCrateError
 from nest_crate.core.families import Family, load_batch, member_name

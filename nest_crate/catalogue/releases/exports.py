@@ -19,9 +19,7 @@ from nest_crate.catalogue.samples.measurement import heard_audio
 from nest_crate.catalogue.samples.name_templates import clean_path, fill_template
 from nest_crate.core.dsp.resampling.rates import resample
 from nest_crate.core.dsp.util.signals import Signal
-from nest_crate.core.formats.aiff import aiff_file
-from nest_crate.core.formats.broadcast_wav import broadcast_wav
-from nest_crate.core.formats.packed_files import flac_file, ogg_file
+from nest_crate.core.formats.file_formats import FileFormat, audio_file, ending_of
 from nest_crate.core.formats.sfz import Region, sfz_text
 from nest_crate.core.formats.tagged import Mark, SoundFacts
 from nest_crate.storage import AudioStore
@@ -35,10 +33,8 @@ __all__ = [
     "paths_of",
 ]
 
-FileFormat = Literal["wav16", "wav24", "wav32", "flac16", "flac24", "ogg", "aiff16", "aiff24"]
 # What every system and archive takes, with room for the folder that it is unpacked into.
 _LONGEST_PATH = 200
-_ENDINGS = {"wav": "wav", "flac": "flac", "ogg": "ogg", "aiff": "aiff"}
 
 
 class FilePlan(BaseModel):
@@ -102,20 +98,7 @@ def file_of(store: AudioStore, sample: Sample, plan: FilePlan) -> bytes:
     heard = heard_audio(store, sample)
     rate = plan.sample_rate or heard.sample_rate
     signal = _widened(resample(heard.samples, heard.sample_rate, rate), plan.channels)
-    facts = facts_of(sample)
-    if plan.file_format == "ogg":
-        return ogg_file(signal, rate, facts=facts)
-    bits: Literal[16, 24] = 16 if plan.file_format.endswith("16") else 24
-    # 24 bits lie below the noise of any listening; only 16 need dither.
-    dither = plan.dither and bits == 16
-    if plan.file_format.startswith("flac"):
-        return flac_file(signal, rate, bits=bits, facts=facts, dither=dither)
-    if plan.file_format.startswith("aiff"):
-        return aiff_file(signal, rate, bits=bits, facts=facts, dither=dither)
-    if plan.file_format == "wav32":
-        return broadcast_wav(signal, rate, numbers="float32", facts=facts)
-    numbers: Literal["pcm16", "pcm24"] = "pcm16" if bits == 16 else "pcm24"
-    return broadcast_wav(signal, rate, numbers=numbers, facts=facts, dither=dither)
+    return audio_file(signal, rate, plan.file_format, facts_of(sample), dither=plan.dither)
 
 
 def paths_of(
@@ -128,7 +111,7 @@ def paths_of(
     DocumentError
         at ``template``: what is wrong with it, or that a path becomes too long.
     """
-    ending = _ENDINGS[file_format.rstrip("0123456789")]
+    ending = ending_of(file_format)
     taken: set[str] = set()
     paths = {}
     for number, sample in enumerate(samples, 1):

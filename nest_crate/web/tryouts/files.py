@@ -17,8 +17,7 @@ from nest_crate.catalogue.tryouts.mixes import keep_mix, mix_of_sample
 from nest_crate.catalogue.tryouts.playing import Played
 from nest_crate.catalogue.tryouts.tryouts import require_tryout
 from nest_crate.core.dsp.util.signals import Signal
-from nest_crate.core.formats.broadcast_wav import broadcast_wav
-from nest_crate.core.formats.packed_files import flac_file
+from nest_crate.core.formats.file_formats import audio_file, ending_of
 from nest_crate.core.formats.tagged import SoundFacts
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.tryout import TryOut, load_tryout
@@ -55,17 +54,9 @@ class MixFileQuery(BaseModel):
 
 def encoded(signal: Signal, name: str, query: MixFileQuery) -> tuple[str, bytes]:
     """Audio as the query wants it: the ending, and the bytes."""
-    facts, kind = SoundFacts(title=name), query.file_format
-    bits: Literal[16, 24] = 16 if kind.endswith("16") else 24
-    dither = query.dither and bits == 16
-    if kind.startswith("flac"):
-        made = flac_file(signal, query.sample_rate, bits=bits, facts=facts, dither=dither)
-        return "flac", made
-    numbers: Literal["pcm16", "pcm24", "float32"] = "float32"
-    if kind != "wav32":
-        numbers = "pcm16" if bits == 16 else "pcm24"
-    made = broadcast_wav(signal, query.sample_rate, numbers=numbers, facts=facts, dither=dither)
-    return "wav", made
+    facts = SoundFacts(title=name)
+    made = audio_file(signal, query.sample_rate, query.file_format, facts, dither=query.dither)
+    return ending_of(query.file_format), made
 
 
 def _opened(path: TryOutPath) -> tuple[TryOut, Played]:
