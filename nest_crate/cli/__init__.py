@@ -26,7 +26,9 @@ class _Commands(LazyGroup):
         "render": "render:render_command",
         "restore": "restore:restore_command",
         "schema": "schema:schema_command",
+        "serve": "serve:serve_command",
         "start": "start:start",
+        "user": "user:user_command",
         "warm": "warm:warm",
     }
 

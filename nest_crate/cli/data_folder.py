@@ -26,13 +26,29 @@ DATA = click.option(
 
 
 @contextmanager
-def opened_data(data: Path) -> Iterator[tuple[Database, AudioStore]]:
-    """Database and files: those that the environment names, else those of a folder."""
+def opened_data(data: Path, *, new: bool = False) -> Iterator[tuple[Database, AudioStore]]:
+    """Database and files: those that the environment names, else those of a folder.
+
+    Parameters
+    ----------
+    new
+        whether an empty database is made where the folder has none.
+
+    Raises
+    ------
+    click.ClickException
+        where there is nothing to work on.
+    """
     data = data.resolve()
     with ExitStack() as stack:
         if "NEST_CRATE_DATABASE_URL" in os.environ:
             settings = Settings()
         else:
+            if not new and not (data / "database").is_dir():
+                raise click.ClickException(
+                    f"{data} holds no data of Nest Crate; name its folder with --data, or a "
+                    "database with NEST_CRATE_DATABASE_URL"
+                )
             try:
                 url = stack.enter_context(LocalDatabase(data / "database").running())
             except RuntimeError as error:

@@ -21,7 +21,7 @@ __all__ = ["restore_command"]
 def restore_command(file: Path, passphrase_file: Path | None, data: Path) -> None:
     """Bring everything back from a backup FILE into an empty folder; every sum is checked."""
     passphrase = passphrase_from(passphrase_file, new=False) if is_encrypted(file) else ""
-    with opened_data(data) as (database, store):
+    with opened_data(data, new=True) as (database, store):
         try:
             report = restore(database, store, file, passphrase=passphrase)
         except NestCrateError as error:

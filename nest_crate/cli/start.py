@@ -3,24 +3,23 @@
 from __future__ import annotations
 
 import atexit
+import os
 import secrets
 import shutil
 import signal
-import socket
 import tempfile
 import threading
-import time
-import urllib.request
 from pathlib import Path
 
 import click
 
-from nest_crate.catalogue.db.database import Database, migrate
+from nest_crate.catalogue.db.database import Database, SchemaError, bring_up_to_date
+from nest_crate.cli.serving import say_when_ready, taken_or_said
 from nest_crate.demo.people import DEMO_PASSWORD, DEMO_PEOPLE
 from nest_crate.demo.sounds import build_demo, ensure_account, ensure_administrator, ensure_people
 from nest_crate.local_database import LocalDatabase
 from nest_crate.logs import configure_log
-from nest_crate.server import SupervisorProcess, taken
+from nest_crate.server import SupervisorProcess
 from nest_crate.settings import Settings
 from nest_crate.storage import AudioStore
 
@@ -50,8 +49,12 @@ def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
     # Keys, passwords and people's work: for this account alone.
     data.mkdir(parents=True, exist_ok=True)
     data.chmod(0o700)
-    bound = _taken(host, port)
-    click.echo("• Database: starting MariaDB on loopback")
+    bound = taken_or_said(host, port)
+    click.echo(f"• Database: starting MariaDB on loopback, in {data / 'database'}")
+    click.echo(f"• Files: {data / 'audio'}")
+    for name in ("NEST_CRATE_DATABASE_URL", "NEST_CRATE_AUDIO_URL"):
+        if name in os.environ:
+            click.echo(f"  {name} is not used here; serve uses it", err=True)
     supervisor = SupervisorProcess(bound)
     local = LocalDatabase(data / "database")
     stopping = threading.Event()
@@ -61,8 +64,8 @@ def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
         local.start()
         settings = _settings(local.url, data, demo, sign_in)
         database = Database(local.url)
-        click.echo("• Database: tables brought up to date")
-        migrate(database.engine)
+        for line in bring_up_to_date(database, change=True):
+            click.echo(f"  {line}")
         _ensure_people(database, demo)
         _load_demo_once(database, AudioStore(settings.audio_url), demo, data / "demo-loaded")
         database.engine.dispose()
@@ -73,6 +76,8 @@ def start(host: str, port: int, demo: bool, data: Path, sign_in: str) -> None:
             signal.signal(number, lambda *_: stopping.set())
         supervisor.begin(settings)
         supervisor.keep_until(stopping)
+    except SchemaError as error:
+        raise click.ClickException(error.message) from error
     except RuntimeError as error:
         raise click.ClickException(str(error)) from error
     finally:
@@ -134,29 +139,9 @@ def _ensure_people(database: Database, demo: bool) -> None:
         click.echo(f"\nA first account was made:  admin   {password}\nChange its password soon.\n")
 
 
-def _taken(host: str, port: int) -> socket.socket:
-    try:
-        return taken(host, port)
-    except OSError as error:
-        raise click.ClickException(
-            f"{host}:{port} cannot be used ({error.strerror}). Choose another with --port."
-        ) from error
-
-
 def _say_when_ready(host: str, port: int, demo_people: bool) -> None:
-    """Tell the address as soon as somebody answers there."""
-    address = f"http://{f'[{host}]' if ':' in host else host}:{port}"
-    for _ in range(600):
-        try:
-            urllib.request.urlopen(f"{address}/api/health", timeout=2).close()
-        except OSError:
-            time.sleep(0.1)
-        else:
-            break
-    else:
-        return
-    click.echo(f"\nNest Crate is ready:  {address}\nCtrl-C stops it.\n")
-    if demo_people:
+    """The address as soon as somebody answers there, and with whom the demo is entered."""
+    if say_when_ready(host, port) and demo_people:
         click.echo("Sign in as one of the demo's people (also offered on the page):")
         for person in DEMO_PEOPLE:
             click.echo(f"  {person.handle:<8} {DEMO_PASSWORD}   {person.name}, {person.role}")

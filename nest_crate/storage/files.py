@@ -77,6 +77,17 @@ class AudioStore:
             raise StorageError(f"The audio file could not be stored: {reason}") from error
         return digest
 
+    def require_writable(self) -> None:
+        """``StorageError`` where nothing can be stored; said before anybody is let in."""
+        place = f"{self._root}/incoming/{uuid.uuid4().hex}"
+        try:
+            self._files.makedirs(f"{self._root}/incoming", exist_ok=True)
+            self._files.pipe_file(place, b"probe")
+            self._files.rm_file(place)
+        except OSError as error:
+            reason = error.strerror or str(error) or "it does not answer"
+            raise StorageError(f"Nothing can be written to {self._root}: {reason}") from error
+
     def _renew(self, path: str) -> None:
         """Date a file to now: it may have been an orphan, and its rows are on the way."""
         if self._local:
