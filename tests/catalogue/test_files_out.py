@@ -144,7 +144,10 @@ def test_lists_tell_of_every_file_and_come_last(files):
     for row, one in zip(listed, made, strict=False):
         assert (row["path"], row["bytes"]) == (one.path, len(one.data))
         assert row["sha256"] == hashlib.sha256(one.data).hexdigest() == one.digest
-        assert row["root_note"] == 40 + row["id"]
+        is_sample = one.path.endswith(".wav")
+        assert row["root_note"] == (40 + row["id"] if is_sample else None)
+        assert (row["category"] == "instrument") != is_sample
+    assert len(listed) == 6
 
 
 @pytest.mark.parametrize(

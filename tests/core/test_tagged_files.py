@@ -1,5 +1,6 @@
 """Exported files, read by programs and packages that are not ours."""
 
+import dataclasses
 import io
 import json
 import subprocess
@@ -255,3 +256,22 @@ def test_hostile_metadata_is_read_or_left_out_but_never_fails(kind):
         assert len(facts.tags) <= 40
         assert max(len(facts.author), len(facts.licence), len(facts.genre)) <= 120
         assert all(one.isprintable() for one in (facts.author, *facts.tags))
+
+
+@pytest.mark.parametrize(
+    ("title", "plain"),
+    [
+        ("Größe – Æther", "Grosse - Aether"),
+        ("鐘 bell", "Zhong bell"),
+        ("plain", "plain"),
+        ("Żółw “quoted”…", 'Zolw "quoted"...'),
+    ],
+)
+def test_what_is_not_ascii_is_spelled_out_in_bext_and_whole_in_ixml(tmp_path, title, plain):
+    facts = dataclasses.replace(FACTS, title=title, description="", author="Jörg Ñandú")
+    path = tmp_path / "a.wav"
+    path.write_bytes(broadcast_wav(np.zeros((1, 480)), RATE, numbers="pcm16", facts=facts))
+    read = WavInfoReader(str(path))
+    assert read.bext.description == plain
+    assert read.bext.originator == "Jorg Nandu"
+    assert title in path.read_bytes().decode("utf-8", "ignore")

@@ -4,6 +4,7 @@ import csv
 import hashlib
 import io
 import json
+import re
 import subprocess
 import sys
 import threading
@@ -404,3 +405,19 @@ class TestPulling:
         assert missing.returncode == 1
         assert "There is no release 9.9.9" in missing.stderr
         assert not (tmp_path / "into").exists()
+
+
+def test_remarks_at_a_moment_go_out_as_cue_points(people, tmp_path):
+    sample = bring(people.editor, people.library_id, "Gong", wav(hz=110))
+    path = f"/api/samples/{sample['id']}/comments"
+    for at_s, text in ((0.2, "Größe of the ring"), (0.05, "click"), (None, "too long for a menu")):
+        body = {"text": text, "at_s": at_s}
+        assert people.reviewer.post(path, json=body).status_code == 201
+    archive = fetched(people.listener, sample_ids=[sample["id"]], manifest="none")
+    (data,) = opened(archive).values()
+    file = tmp_path / "gong.wav"
+    file.write_bytes(data)
+    shown = subprocess.run(["sndfile-info", file], capture_output=True, check=True).stdout.decode()
+    assert re.findall(r"labl : \d+ : (.*)", shown) == ["click", "Größe of the ring"]
+    places = [int(one) for one in re.findall(r"Cue ID.*?Pos : +(\d+)", shown)]
+    assert places == [round(0.05 * RATE), round(0.2 * RATE)]

@@ -6,15 +6,24 @@ The same export is the same bytes: nothing in it knows the time of day or comes 
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from types import MappingProxyType
 from typing import Literal
 
 import numpy as np
 from pydantic import BaseModel, ConfigDict, Field
+from sqlalchemy import select
+from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.db.models import Sample
+from nest_crate.catalogue.db.shared_models import Comment
 from nest_crate.catalogue.people.accounts import field_error
-from nest_crate.catalogue.releases.manifests import ExportedFile, manifest_row, manifests
+from nest_crate.catalogue.releases.manifests import (
+    ExportedFile,
+    instrument_row,
+    manifest_row,
+    manifests,
+)
 from nest_crate.catalogue.samples.measurement import heard_audio
 from nest_crate.catalogue.samples.name_templates import clean_path, fill_template
 from nest_crate.core.dsp.resampling.rates import resample
@@ -30,11 +39,13 @@ __all__ = [
     "export_files",
     "facts_of",
     "file_of",
+    "marks_of",
     "paths_of",
 ]
 
 # What every system and archive takes, with room for the folder that it is unpacked into.
 _LONGEST_PATH = 200
+_LONGEST_LABEL = 250
 
 
 class FilePlan(BaseModel):
@@ -93,12 +104,12 @@ def _widened(signal: Signal, channels: str) -> Signal:
     return signal
 
 
-def file_of(store: AudioStore, sample: Sample, plan: FilePlan) -> bytes:
-    """The bytes of a sample as the plan wants it."""
+def file_of(store: AudioStore, sample: Sample, plan: FilePlan, marks: Sequence[Mark] = ()) -> bytes:
+    """The bytes of a sample as the plan wants it, with named moments of what is heard."""
     heard = heard_audio(store, sample)
     rate = plan.sample_rate or heard.sample_rate
     signal = _widened(resample(heard.samples, heard.sample_rate, rate), plan.channels)
-    return audio_file(signal, rate, plan.file_format, facts_of(sample), dither=plan.dither)
+    return audio_file(signal, rate, plan.file_format, facts_of(sample, marks), dither=plan.dither)
 
 
 def paths_of(
@@ -131,8 +142,24 @@ def paths_of(
     return paths
 
 
+def marks_of(session: Session, samples: Sequence[Sample]) -> dict[int, list[Mark]]:
+    """What was remarked at a moment of each sample, by its id: cue points of its file."""
+    query = (
+        select(Comment)
+        .where(Comment.sample_id.in_([one.id for one in samples]), Comment.at_s.is_not(None))
+        .order_by(Comment.at_s, Comment.id)
+    )
+    found: dict[int, list[Mark]] = defaultdict(list)
+    for one in session.scalars(query):
+        found[one.sample_id].append(Mark(one.at_s or 0.0, one.text[:_LONGEST_LABEL]))
+    return found
+
+
 def export_files(
-    store: AudioStore, samples: Sequence[Sample], plan: FilePlan
+    store: AudioStore,
+    samples: Sequence[Sample],
+    plan: FilePlan,
+    marks: Mapping[int, Sequence[Mark]] = MappingProxyType({}),
 ) -> Iterator[ExportedFile]:
     """The files of an export, one after the other, lists last.
 
@@ -142,11 +169,14 @@ def export_files(
     paths = paths_of(samples, plan.template, plan.file_format)
     rows = []
     for sample in samples:
-        made = ExportedFile(paths[sample.id], file_of(store, sample, plan), sample)
+        data = file_of(store, sample, plan, marks.get(sample.id, ()))
+        made = ExportedFile(paths[sample.id], data, sample)
         rows.append(manifest_row(sample, made.path, made.digest, len(made.data)))
         yield made
-    if plan.sfz:
-        yield from _instruments(samples, paths, plan)
+    for made in _instruments(samples, paths, plan) if plan.sfz else ():
+        name = made.path.removesuffix(".sfz")
+        rows.append(instrument_row(name, made.path, made.digest, len(made.data)))
+        yield made
     yield from manifests(rows, plan.manifest)
 
 

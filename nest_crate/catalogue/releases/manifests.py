@@ -13,7 +13,7 @@ from typing import Any
 from nest_crate import __version__
 from nest_crate.catalogue.db.models import Sample
 
-__all__ = ["Demo", "ExportedFile", "demo_row", "manifest_row", "manifests"]
+__all__ = ["Demo", "ExportedFile", "demo_row", "instrument_row", "manifest_row", "manifests"]
 
 
 @dataclass(frozen=True)
@@ -102,6 +102,36 @@ def demo_row(demo: Demo, path: str, digest: str) -> dict[str, Any]:
         "sound_revision": None,
         "audio": digest[:32],
     }
+
+
+_NO_DETAILS: dict[str, Any] = {
+    "id": 0,
+    "category": "",
+    "subcategory": "",
+    "tags": [],
+    "description": "",
+    "author": "",
+    "licence": "",
+    "length_s": None,
+    "note": None,
+    "root_note": None,
+    "tempo_bpm": None,
+    "loudness_lufs": None,
+    "true_peak_db": None,
+    "variation_group": "",
+    "variation": None,
+    "loop_start_s": None,
+    "loop_end_s": None,
+    "sound_id": None,
+    "sound_revision": None,
+    "audio": "",
+}
+
+
+def instrument_row(name: str, path: str, digest: str, size: int) -> dict[str, Any]:
+    """One instrument (SFZ) in a manifest; its id is 0, for it is no sample."""
+    head = {"path": path, "sha256": digest, "bytes": size, "name": name}
+    return {**head, **_NO_DETAILS, "category": "instrument", "tags": ["sfz"]}
 
 
 def _edits_key(sample: Sample) -> str:

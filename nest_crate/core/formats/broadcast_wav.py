@@ -12,6 +12,7 @@ from typing import Literal
 from xml.sax.saxutils import escape
 
 import numpy as np
+from anyascii import anyascii
 
 from nest_crate.core.dsp.util.signals import Signal, require_signal
 from nest_crate.core.formats.quantisation import quantised
@@ -85,8 +86,10 @@ def _chunk(name: bytes, content: bytes) -> bytes:
 
 
 def _text(text: str, size: int) -> bytes:
-    """A text in a field of fixed size: ASCII, what lies beyond it shown as a question mark."""
-    return text.encode("ascii", "replace")[:size].ljust(size, b"\0")
+    """A text in a field of fixed size, which holds ASCII alone (EBU Tech 3285): other letters
+    become those that sound or look most like them, "Größe" is "Grosse". iXML holds them as they
+    are."""
+    return str(anyascii(text)).encode("ascii", "replace")[:size].ljust(size, b"\0")
 
 
 def _hundredths(value: float | None) -> int:
