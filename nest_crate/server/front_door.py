@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import socket
 import threading
 import time
 from collections import Counter, defaultdict, deque
@@ -34,6 +35,10 @@ _BODY_WITHIN_S = 30.0
 # A body may take longer, the larger it is: as long as a slow line needs.
 _SLOWEST_BYTES_A_S = 20_000.0
 _LOOKS_EVERY_S = 1.0
+# After a refusal the rest of the body is read and forgotten for a while: a connection that is
+# closed with bytes unread is reset, and the answer is lost on its way (RFC 9112, 9.6).
+_LINGERS_S = 5.0
+_LINGERS_BYTES = 20_000_000
 # A page has a handful under way.
 _OF_ONE_PERSON = 12
 
@@ -145,12 +150,37 @@ class _Channel(HTTPChannel):
     """A connection that knows since when its present request has been coming."""
 
     coming_since: float
+    will_close: bool
 
     def __init__(self, *given: Any, **options: Any) -> None:
         super().__init__(*given, **options)
         self.coming_since = time.monotonic()
+        self._body_unread = False
+        self._lingers_since: float | None = None
+        self._forgotten_bytes = 0
+
+    def handle_close(self) -> None:
+        """Close; where the client is still sending what was refused, only this side for now."""
+        if self.will_close and self._body_unread and self._lingers_since is None:
+            self._lingers_since = time.monotonic()
+            try:
+                self.socket.shutdown(socket.SHUT_WR)
+            except OSError:
+                pass
+            else:
+                self.will_close = False
+                return
+        super().handle_close()
+
+    def readable(self) -> bool:
+        return self._lingers_since is not None or bool(super().readable())
 
     def received(self, data: bytes) -> bool:
+        if self._lingers_since is not None:
+            self._forgotten_bytes += len(data)
+            if self._forgotten_bytes > _LINGERS_BYTES:
+                self.handle_close()
+            return False
         before = self.request
         if before is None:
             self.coming_since = time.monotonic()
@@ -164,6 +194,7 @@ class _Channel(HTTPChannel):
     def service(self) -> None:
         """In a thread: answers the request, whose turn is over then."""
         who = self._who
+        self._body_unread = isinstance(self.requests[0].error, Refused)
         try:
             super().service()
         finally:
@@ -176,6 +207,8 @@ class _Channel(HTTPChannel):
 
     def is_late(self, now: float) -> bool:
         """Whether its request has taken longer to come than it may."""
+        if self._lingers_since is not None:
+            return now - self._lingers_since > _LINGERS_S
         coming = self.request
         if self.requests or self.total_outbufs_len:
             return False
