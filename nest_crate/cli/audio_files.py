@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 
 import click
 
+from nest_crate.cli.given_paths import files_below
 from nest_crate.core.dsp.util.signals import Signal
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.storage.decoder import DecodedFile, decode_file
@@ -22,18 +23,7 @@ AUDIO_FILES = click.argument(
 
 def files_in(given: Sequence[Path]) -> list[Path]:
     """The audio files in files and folders, each once."""
-    return list(dict.fromkeys(_files_in(given)))
-
-
-def _files_in(given: Sequence[Path]) -> Iterator[Path]:
-    for one in given:
-        if not one.is_dir():
-            yield one
-            continue
-        inside = sorted(path for path in one.rglob("*") if path.suffix.lower() in _KINDS)
-        if not inside:
-            raise click.ClickException(f"{one} holds no audio files")
-        yield from inside
+    return files_below(given, _KINDS, "audio files")
 
 
 def decoded(path: Path) -> tuple[DecodedFile, Signal]:

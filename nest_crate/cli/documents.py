@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import sys
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
@@ -13,6 +13,7 @@ from typing import Any
 import click
 
 from nest_crate.catalogue.sounds.files import opened_sound_file
+from nest_crate.cli.given_paths import files_below
 from nest_crate.core.engine import Audio
 from nest_crate.core.formats.wav import decode_wav
 from nest_crate.core.sound import Sound, load_sound_text
@@ -46,18 +47,7 @@ class OpenedSound:
 
 def paths_in(documents: Sequence[Path]) -> list[Path]:
     """The documents in files and folders, each once, in order of their names within a folder."""
-    return list(dict.fromkeys(_paths_in(documents)))
-
-
-def _paths_in(documents: Sequence[Path]) -> Iterator[Path]:
-    for one in documents:
-        if not one.is_dir():
-            yield one
-            continue
-        inside = sorted(path for path in one.rglob("*") if path.suffix.lower() in _KINDS)
-        if not inside:
-            raise click.ClickException(f"{one} holds no sound documents (.json or .zip)")
-        yield from inside
+    return files_below(documents, _KINDS, "sound documents (.json or .zip)")
 
 
 def opened(path: Path, recordings: Path | None) -> OpenedSound:

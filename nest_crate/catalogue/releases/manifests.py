@@ -74,38 +74,10 @@ def manifest_row(sample: Sample, path: str, digest: str, size: int) -> dict[str,
     }
 
 
-def demo_row(demo: Demo, path: str, digest: str) -> dict[str, Any]:
-    """One mix of a try-out in a manifest; its id is below 0, for it is no sample."""
-    return {
-        "path": path,
-        "sha256": digest,
-        "bytes": len(demo.data),
-        "id": -demo.tryout_id,
-        "name": demo.name,
-        "category": "demo",
-        "subcategory": "",
-        "tags": ["demo"],
-        "description": "Mix of a try-out",
-        "author": "",
-        "licence": "",
-        "length_s": round(demo.length_s, 6),
-        "note": None,
-        "root_note": None,
-        "tempo_bpm": demo.tempo_bpm,
-        "loudness_lufs": round(demo.loudness_lufs, 2),
-        "true_peak_db": round(demo.true_peak_db, 2),
-        "variation_group": "",
-        "variation": None,
-        "loop_start_s": None,
-        "loop_end_s": None,
-        "sound_id": None,
-        "sound_revision": None,
-        "audio": digest[:32],
-    }
-
-
+# As in the row of a sample, in its order.
 _NO_DETAILS: dict[str, Any] = {
     "id": 0,
+    "name": "",
     "category": "",
     "subcategory": "",
     "tags": [],
@@ -128,10 +100,29 @@ _NO_DETAILS: dict[str, Any] = {
 }
 
 
+def demo_row(demo: Demo, path: str, digest: str) -> dict[str, Any]:
+    """One mix of a try-out in a manifest; its id is below 0, for it is no sample."""
+    head = {"path": path, "sha256": digest, "bytes": len(demo.data)}
+    return {
+        **head,
+        **_NO_DETAILS,
+        "id": -demo.tryout_id,
+        "name": demo.name,
+        "category": "demo",
+        "tags": ["demo"],
+        "description": "Mix of a try-out",
+        "length_s": round(demo.length_s, 6),
+        "tempo_bpm": demo.tempo_bpm,
+        "loudness_lufs": round(demo.loudness_lufs, 2),
+        "true_peak_db": round(demo.true_peak_db, 2),
+        "audio": digest[:32],
+    }
+
+
 def instrument_row(name: str, path: str, digest: str, size: int) -> dict[str, Any]:
     """One instrument (SFZ) in a manifest; its id is 0, for it is no sample."""
-    head = {"path": path, "sha256": digest, "bytes": size, "name": name}
-    return {**head, **_NO_DETAILS, "category": "instrument", "tags": ["sfz"]}
+    head = {"path": path, "sha256": digest, "bytes": size}
+    return {**head, **_NO_DETAILS, "name": name, "category": "instrument", "tags": ["sfz"]}
 
 
 def _edits_key(sample: Sample) -> str:
