@@ -101,5 +101,5 @@ set_up_python() {
 
 set_up_front_end() {
   once npm "$(stamp_of frontend/package-lock.json)" front_end_packages || return 1
-  once build "$(sources_of frontend/src frontend/public frontend/index.html frontend/vite.config.ts frontend/package-lock.json | sha256sum)" front_end_build
+  once build "$(sources_of frontend/src frontend/scripts frontend/public frontend/index.html frontend/vite.config.ts frontend/package-lock.json | sha256sum)" front_end_build
 }
