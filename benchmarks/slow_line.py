@@ -44,7 +44,7 @@ class _Counted:
 
 def _visit(browser: Browser, url: str, name: str) -> tuple[float, int, list[tuple[float, int]]]:
     context = open_context(browser, url)
-    context.add_init_script(LISTEN)
+    context.add_init_script(f"{LISTEN}\nwindow.onSlowLine = true;")
     page = context.new_page()
     sounds = page.request.get("/api/sounds").json()["sounds"]
     number = next(one["id"] for one in sounds if one["name"] == name)

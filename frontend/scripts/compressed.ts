@@ -19,8 +19,7 @@ export const compressed = (): Plugin => ({
     order: "post",
     handler(_, bundle) {
       for (const file of Object.values(bundle)) {
-        const source = file.type === "chunk" ? file.code : file.source;
-        const bytes = typeof source === "string" ? Buffer.from(source) : Buffer.from(source);
+        const bytes = Buffer.from(file.type === "chunk" ? file.code : file.source);
         if (!TEXT.test(file.fileName) || bytes.length < LEAST_BYTES) continue;
         const quality = { [constants.BROTLI_PARAM_QUALITY]: constants.BROTLI_MAX_QUALITY };
         const emit = (ending: string, packed: Uint8Array) =>

@@ -27,8 +27,7 @@ def declared() -> Response:
 
 
 def _kept_by_clients(response: Response) -> Response:
-    """What is the same for everybody until the program is another: a client that has it already
-    is told so in place of being sent it."""
+    """What is the same for everybody until the program changes: a client that has it gets 304."""
     response.add_etag()
     response.headers["Cache-Control"] = "public, no-cache"
     response.make_conditional(request)
