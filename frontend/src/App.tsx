@@ -1,4 +1,4 @@
-import { Navigate, Route, Routes } from "react-router";
+import { Route, Routes } from "react-router";
 import { useSession } from "./api";
 import { BringIn } from "./imports";
 import { useShowSamples } from "./libraries/common";
@@ -13,6 +13,7 @@ import {
 } from "./screens";
 import { SignInPage, WelcomePage } from "./session";
 import { Rail } from "./shell";
+import { Redirect } from "./ui";
 
 export function App() {
   return (
@@ -59,7 +60,7 @@ function Inside() {
           <Route path="/libraries" element={<LibrariesPage />} />
           <Route path="/libraries/:libraryId" element={<LibrariesPage />} />
           <Route path="/libraries/:libraryId/:view" element={<LibrariesPage />} />
-          <Route path="*" element={<Navigate to="/bench" replace />} />
+          <Route path="*" element={<Redirect to="/bench" />} />
         </Routes>
       </OnTheWay>
       <BringIn onShow={showSamples} />

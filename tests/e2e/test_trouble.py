@@ -1,9 +1,12 @@
 """Two windows, a dead database, and edits that a browser keeps."""
 
+import re
+
 import numpy as np
 from playwright.sync_api import expect
 
 from tests.e2e import bench
+from tests.e2e.windows import eventually
 from tests.program import end_database
 
 
@@ -94,3 +97,21 @@ def test_a_screen_that_does_not_come_says_so_and_is_fetched_again(page):
     page.unroute("**/assets/bench-*.js")
     page.get_by_role("button", name="Reload the page").click()
     expect(page.get_by_label("Name of the sound")).to_be_visible()
+
+
+def test_an_answer_that_comes_late_takes_nobody_back(page):
+    """The last screen stands while the next one is on its way; its answers lead nowhere then."""
+    held = {}
+    page.route("**/api/libraries", lambda route: held.setdefault("libraries", route))
+    page.route("**/assets/bench-*.js", lambda route: held.setdefault("bench", route))
+    page.goto("/libraries")
+    eventually(page, lambda: sorted(held), ["libraries"])
+    page.get_by_role("link", name="Bench").click()
+    eventually(page, lambda: sorted(held), ["bench", "libraries"])
+    with page.expect_response("**/api/libraries"):
+        held["libraries"].continue_()
+    # The answer is read before the screen comes.
+    page.wait_for_timeout(300)
+    held["bench"].continue_()
+    expect(page.get_by_label("Name of the sound")).to_be_visible()
+    expect(page).to_have_url(re.compile(r"/bench/\d+$"))

@@ -5,14 +5,16 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.e2e.shelves import find, row, rows
+from tests.e2e.windows import eventually
 
 
 def names(page: Page) -> list[str]:
     """The samples that are shown, by the names that a reader hears."""
-    labels = [one.get_attribute("aria-label") or "" for one in rows(page).all()]
+    expect(page.locator("[aria-busy=true]")).to_have_count(0)
+    labels = rows(page).evaluate_all("rows => rows.map(row => row.getAttribute('aria-label'))")
     return [label.partition(",")[0] for label in labels]
 
 
@@ -72,3 +74,32 @@ def test_who_comes_back_finds_the_list_as_it_was_left(enter: Callable[[str], Pag
     expect(page).to_have_url(re.compile("/bench"))
     page.go_back()
     expect(page).to_have_url(re.compile(r"/libraries/all\?sort=name$"))
+
+
+def test_what_is_typed_while_the_address_follows_is_kept(enter: Callable[[str], Page]) -> None:
+    page = enter("Wren Halloway")
+    expect(rows(page).first).to_be_visible()
+    browser = page.context.new_cdp_session(page)
+    # Each address is shown a while after it was written.
+    browser.send("Emulation.setCPUThrottlingRate", {"rate": 8})
+    box = page.get_by_label("Find samples")
+    for words in ("moth ", "wing ", "kick"):
+        box.press_sequentially(words, delay=130)
+    browser.send("Emulation.setCPUThrottlingRate", {"rate": 1})
+    browser.detach()
+    expect(page).to_have_url(re.compile(r"\?words=moth\+wing\+kick$"))
+    expect(box).to_have_value("moth wing kick")
+
+
+def test_words_are_kept_while_the_libraries_are_on_their_way(enter: Callable[[str], Page]) -> None:
+    page = enter("Wren Halloway")
+    expect(page).to_have_url(re.compile(r"/libraries/\d+$"))
+    held: list[Route] = []
+    page.route("**/api/libraries", lambda route: held.append(route))
+    page.reload()
+    eventually(page, lambda: len(held), 1)
+    held[0].continue_()
+    page.unroute("**/api/libraries")
+    find(page, "bell")
+    expect(page).to_have_url(re.compile(r"/libraries/\d+\?words=bell$"))
+    expect(page.get_by_label("Find samples")).to_have_value("bell")

@@ -1,9 +1,10 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useParams } from "react-router";
 import { resultOf, api, ApiError, librariesQuery, mayDo, useSounds, type Sound } from "../api";
 import { Bench } from "./Bench";
 import { EmptyBench } from "./EmptyBench";
+import { useRedirect } from "../ui";
 import { openDocument, useBench, keptEdits } from "../sound";
 
 const LIBRARIES_FRESH_MS = 10_000;
@@ -11,13 +12,12 @@ const LIBRARIES_FRESH_MS = 10_000;
 /** Finds the sound that the address names, or the newest one, and opens it on the Bench. */
 export function BenchPage() {
   const { soundId } = useParams();
-  const navigate = useNavigate();
+  const redirect = useRedirect();
   const sounds = useSounds();
   const newest = sounds.data?.[0]?.id;
   useEffect(() => {
-    if (soundId === undefined && newest !== undefined)
-      void navigate(`/bench/${newest}`, { replace: true });
-  }, [soundId, newest, navigate]);
+    if (soundId === undefined && newest !== undefined) redirect(`/bench/${newest}`);
+  }, [soundId, newest, redirect]);
   if (soundId === undefined) {
     if (sounds.data?.length === 0) return <EmptyBench />;
     return <Message text={sounds.error?.message ?? ""} />;

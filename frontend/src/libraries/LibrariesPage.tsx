@@ -1,9 +1,9 @@
 import { Download, PanelLeft, Plus } from "lucide-react";
 import { useState } from "react";
-import { Navigate, NavLink, useLocation, useNavigate, useParams } from "react-router";
+import { NavLink, useLocation, useNavigate, useParams } from "react-router";
 import { useLibraries, mayDo } from "../api";
 import { chooseFiles, chooseFolder } from "../imports";
-import { ActionMenu, Drawer, useTitle } from "../ui";
+import { ActionMenu, Drawer, Redirect, useTitle, Waiting } from "../ui";
 import { FacetColumn, LibraryList, NewLibrary, SampleTable, SearchBar } from "./list";
 import { Hint, lastVisit, useFound, useSearchAddress, useSelection } from "./common";
 import { BinnedSounds, CareView, MembersView, ReleasesView, SoundsView, WishesView } from "./views";
@@ -32,12 +32,14 @@ const OWN_VIEWS = {
 export function LibrariesPage() {
   const { libraryId } = useParams();
   const { search } = useLocation();
-  const libraries = useLibraries().data;
+  const asked = useLibraries();
+  const libraries = asked.data;
+  if (libraryId === undefined && asked.isPending) return <Waiting words="Opening the libraries" />;
   if (libraryId !== undefined || !libraries?.[0]) return <Shelves />;
   const last = lastVisit();
   const stands = libraries.some(({ id }) => `${id}` === last?.library) || last?.library === "";
   const first = `/libraries/${libraries[0].id}${search}`;
-  return <Navigate to={last && stands && search === "" ? last.address : first} replace />;
+  return <Redirect to={last && stands && search === "" ? last.address : first} />;
 }
 
 /** The shared catalogue: libraries and facets at the left, one of a library's views at the right. */

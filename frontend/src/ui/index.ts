@@ -33,4 +33,5 @@ export {
 export { BEATS_A_BAR, formatValue, parseValue, typedOr, type Unit } from "./units";
 export { useMedia } from "./useMedia";
 export { useSize } from "./useSize";
+export { Redirect, useRedirect } from "./useRedirect";
 export { useTitle } from "./useTitle";

@@ -1,6 +1,8 @@
-import { useEffect } from "react";
-import { useLocation, useNavigate } from "react-router";
+import { useEffect, useRef } from "react";
+import { useLocation } from "react-router";
 import { EMPTY_QUERY } from "../../api";
+import { useRedirect } from "../../ui";
+import { AddressesWritten } from "./addressesWritten";
 import { askAnew, useSelection } from "./queryStore";
 import { searchAddress, searchIn } from "./searchAddress";
 import { useSettledQuery } from "./useSettledQuery";
@@ -19,12 +21,13 @@ export const lastVisit = () => last;
  */
 export function useSearchAddress(library: string | null, binned: boolean, searching: boolean) {
   const { pathname, search } = useLocation();
-  const navigate = useNavigate();
+  const redirect = useRedirect();
+  const written = useRef(new AddressesWritten());
   const query = useSettledQuery(useSelection((state) => state.query));
   const asked = search.slice(1);
 
   useEffect(() => {
-    if (library === null) return;
+    if (library === null || written.current.takes(`${pathname}?${asked}`)) return;
     const now = useSelection.getState().query;
     const libraries = library === "" ? [] : [Number(library)];
     const same = now.libraries?.join() === libraries.join() && now.binned === binned;
@@ -33,7 +36,7 @@ export function useSearchAddress(library: string | null, binned: boolean, search
     if (same && (wanted === "" || wanted === searchAddress(now))) return;
     // Another library is another search, and so is its bin.
     askAnew({ ...searchIn(asked), libraries, binned });
-  }, [library, binned, asked]);
+  }, [library, binned, pathname, asked]);
 
   useEffect(() => {
     if (library === null || !searching) return;
@@ -41,8 +44,8 @@ export function useSearchAddress(library: string | null, binned: boolean, search
     const wanted = searchAddress(query);
     // What an address asks for is taken over first.
     if (!ofHere || wanted === asked || query !== useSelection.getState().query) return;
-    void navigate({ pathname, search: wanted }, { replace: true });
-  }, [query, library, binned, searching, asked, pathname, navigate]);
+    if (redirect({ pathname, search: wanted })) written.current.note(`${pathname}?${wanted}`);
+  }, [query, library, binned, searching, asked, pathname, redirect]);
 
   useEffect(() => {
     if (library !== null) last = { library, address: pathname + search };
