@@ -173,7 +173,7 @@ def test_a_drone_is_rendered_as_a_loop_with_its_points(tmp_path):
     assert run("render", drone, "--loop-bars", "1", "-o", str(out)).exit_code == 0
     with out.open("rb") as file:
         info = soundfile.info(str(out))
-        facts = read_facts(file, info.frames)
+        facts = read_facts(file, info.frames, info.samplerate)
     assert (facts.loop_start, facts.loop_end) == (0, info.frames)
     # A bar at 96 bpm.
     assert info.frames == round(4 * 60 / 96 * 48000)

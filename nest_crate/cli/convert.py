@@ -12,10 +12,12 @@ from nest_crate.cli.results import AS_JSON, Results, with_progress
 from nest_crate.core.dsp.resampling.rates import resample
 from nest_crate.core.engine import SAMPLE_RATES
 from nest_crate.core.formats.file_formats import FILE_FORMATS, FileFormat, audio_file, ending_of
-from nest_crate.core.formats.tagged import SoundFacts
+from nest_crate.core.formats.tagged import Mark, SoundFacts
 from nest_crate.storage.decoder import DecodedFile
 
 __all__ = ["convert_command"]
+
+_LENGTH_OF_DAY = len("2026-11-27")
 
 
 @click.command("convert")
@@ -99,4 +101,9 @@ def _facts(path: Path, made: DecodedFile) -> SoundFacts:
         variation_group=made.variation_group,
         variation=made.variation,
         follows_key=made.follows_key,
+        key=made.key,
+        date=made.date if len(made.date) == _LENGTH_OF_DAY else "",
+        source_reference=made.reference,
+        marks=tuple(Mark(at_s, label) for at_s, label in made.marks),
+        ixml=made.ixml,
     )

@@ -44,6 +44,11 @@ class DecodedFile:
     variation_group: str = ""
     variation: int | None = None
     follows_key: bool = False
+    key: str = ""
+    date: str = ""
+    reference: str = ""
+    marks: tuple[tuple[float, str], ...] = ()
+    ixml: str = ""
 
     def details(self) -> dict[str, Any]:
         """What it says about itself, as plain values."""
@@ -51,7 +56,18 @@ class DecodedFile:
         return {key: facts[key] for key in _DETAILS if facts[key] not in (None, "")}
 
 
-_DETAILS = ("root_note", "root_cent", "loop_start_s", "loop_end_s", "title", "comment")
+_DETAILS = (
+    "root_note",
+    "root_cent",
+    "loop_start_s",
+    "loop_end_s",
+    "title",
+    "comment",
+    "author",
+    "key",
+    "date",
+    "reference",
+)
 
 
 def decode_file(path: Path, *, time_s: float = _TIME_S) -> DecodedFile:

@@ -20,6 +20,7 @@ _MEMORY_BYTES = 3_000_000_000
 _MOST_WRITTEN_BYTES = 600_000_000
 # Formats with a public description.
 _FORMATS = ("WAV", "WAVEX", "FLAC", "OGG", "AIFF", "W64", "RF64", "CAF", "AU", "MP3")
+_READ_BY_DECODER = ("W64", "CAF", "AU")
 _BROKEN = "This is no audio file that can be read; WAV, AIFF, FLAC, Ogg and MP3 are"
 _HEAVY = "The file takes more time or memory to read than is allowed"
 
@@ -38,7 +39,9 @@ def _decode(path: Path, out: Path) -> dict[str, Any]:
             if problem:
                 return {"problem": problem}
             rate = int(file.samplerate)
-            words = {"title": file.title[:200], "comment": file.comment[:1000]}
+            # Of kinds of files that are not read here, what the decoder knows.
+            others = file.format in _READ_BY_DECODER
+            words = (file.title[:200], file.comment[:1000]) if others else ("", "")
             # What a header promises is not believed beyond what is allowed.
             most = min(int(_LONGEST_S * rate), _MOST_SAMPLES // file.channels) + 1
             frames = file.read(most, dtype="float32", always_2d=True)
@@ -53,7 +56,7 @@ def _decode(path: Path, out: Path) -> dict[str, Any]:
     if not np.all(np.isfinite(frames)):
         return {"problem": "The file holds numbers that are no samples (NaN or infinity)"}
     with path.open("rb") as raw:
-        facts = read_facts(raw, frames.shape[0])
+        facts = read_facts(raw, frames.shape[0], rate)
     out.write_bytes(float_wav(frames, rate))
     found: dict[str, Any] = {
         "channels": frames.shape[1],
@@ -69,9 +72,13 @@ def _decode(path: Path, out: Path) -> dict[str, Any]:
         "variation_group": facts.variation_group,
         "variation": facts.variation,
         "follows_key": facts.follows_key,
-        # Of kinds of files that are not read here, what the decoder knows.
-        "title": facts.title or words["title"].strip("\x00 \n"),
-        "comment": facts.description or words["comment"].strip("\x00 \n"),
+        "key": facts.key,
+        "date": facts.date,
+        "reference": facts.reference,
+        "marks": [(mark.at_s, mark.label) for mark in facts.marks],
+        "ixml": facts.ixml,
+        "title": facts.title or words[0].strip("\x00 \n"),
+        "comment": facts.description or words[1].strip("\x00 \n"),
     }
     if facts.loop_start is not None and facts.loop_end is not None:
         found |= {"loop_start_s": facts.loop_start / rate, "loop_end_s": facts.loop_end / rate}

@@ -15,7 +15,7 @@ from nest_crate.catalogue.people.keys import accept_invitation, invite
 from nest_crate.catalogue.people.libraries import members_of, remove_member, set_member
 from nest_crate.catalogue.people.vocabulary import load_vocabulary
 from nest_crate.catalogue.releases.releases import make_release, releases_of
-from nest_crate.catalogue.samples import takes
+from nest_crate.catalogue.samples import imports
 from nest_crate.catalogue.samples.edits import (
     bin_samples,
     change_sample,
@@ -25,8 +25,9 @@ from nest_crate.catalogue.samples.edits import (
     samples_for,
 )
 from nest_crate.catalogue.samples.fields import SampleChanges
+from nest_crate.catalogue.samples.imports import ImportRules, import_sample
 from nest_crate.catalogue.samples.measurement import measure_into
-from nest_crate.catalogue.samples.takes import import_sample, require_sample
+from nest_crate.catalogue.samples.takes import require_sample
 from nest_crate.catalogue.samples.undo import undo_gesture
 from nest_crate.catalogue.sounds.sounds import (
     create_sound,
@@ -446,7 +447,7 @@ class TestSounds:
 
 def test_the_same_audio_that_shall_come_in_once_comes_in_once(crew, tmp_path, monkeypatch):
     path = tmp_path / "sent"
-    measured = takes._measured
+    measured = imports.measured
     both = threading.Barrier(2, timeout=30)
 
     def measure(audio):
@@ -454,7 +455,7 @@ def test_the_same_audio_that_shall_come_in_once_comes_in_once(crew, tmp_path, mo
         both.wait()
         return measured(audio)
 
-    monkeypatch.setattr(takes, "_measured", measure)
+    monkeypatch.setattr(imports, "measured", measure)
 
     def bring(name):
         return import_sample(
@@ -464,7 +465,7 @@ def test_the_same_audio_that_shall_come_in_once_comes_in_once(crew, tmp_path, mo
             crew.library_id,
             name=name,
             path=path,
-            once=True,
+            rules=ImportRules(once=True),
         )
 
     for turn in range(TURNS):

@@ -108,7 +108,7 @@ def test_ogg_has_all_frames_whatever_is_said_of_it(signal, facts):
 def test_what_was_said_is_read_again(kind, facts):
     frames = 4800
     signal = np.full((1, frames), 0.25)
-    found = read_facts(io.BytesIO(made(kind, signal, facts)), frames)
+    found = read_facts(io.BytesIO(made(kind, signal, facts)), frames, RATE)
     for name in ("title", "author", "licence"):
         assert getattr(found, name) == as_read(getattr(facts, name)), name
     # XML knows no signs below the blank, and leaves them out instead of showing a blank for them.

@@ -75,7 +75,7 @@ def requests_of(world):
         ),
         ("talking.put_state", "wish.answer", "PUT", f"/api/wishes/{wish}", sent({"state": "open"})),
         (
-            "samples.bring_in_sample",
+            "imports.bring_in_sample",
             "sample.add",
             "POST",
             f"{base}/samples",

@@ -89,7 +89,7 @@ class TestFacts:
         for _ in range(300):
             body = draw.integers(0, 256, draw.integers(0, 400)).astype(np.uint8).tobytes()
             for head in (b"RIFF\0\0\0\0WAVE", b"FORM\0\0\0\0AIFF", b""):
-                facts = read_facts(io.BytesIO(head + body), 1000)
+                facts = read_facts(io.BytesIO(head + body), 1000, 48000)
                 assert facts.loop_end is None or 0 <= facts.loop_start < facts.loop_end <= 1000
 
     def test_mp3_and_words_are_read(self, client):

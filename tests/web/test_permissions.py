@@ -21,6 +21,7 @@ SIGNED_IN = {
     "chains.keep",
     "chains.remove",
     "exports.fetch",
+    "imports.read_names",
     "jobs.forget",
     "jobs.list_jobs",
     "jobs.one_job",

@@ -16,7 +16,7 @@ from sqlalchemy import (
     Text,
     UniqueConstraint,
 )
-from sqlalchemy.dialects.mysql import DATETIME
+from sqlalchemy.dialects.mysql import DATETIME, MEDIUMTEXT
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
 __all__ = [
@@ -292,7 +292,8 @@ class Sample(Base):
     ``take_id`` is its lineage, NULL for an imported one. ``edits`` is what is done to the file when
     it is heard or removed (start, end, fades, gain); the file itself is never touched, and the
     figures are those of what is heard. ``pitch_confidence`` is 0 to 1, NULL where an earlier
-    version measured the note. ``version`` rises with every change.
+    version measured the note. ``folder`` is where an imported file lay, ``ixml`` what another
+    program wrote into it. ``version`` rises with every change.
     """
 
     __tablename__ = "samples"
@@ -340,6 +341,8 @@ class Sample(Base):
     features: Mapped[bytes] = mapped_column(LargeBinary(256), default=b"")
     outline: Mapped[bytes] = mapped_column(LargeBinary(1024))
     details: Mapped[dict[str, Any]] = mapped_column(JSON, default=dict)
+    folder: Mapped[str] = mapped_column(String(255), default="")
+    ixml: Mapped[str | None] = mapped_column(MEDIUMTEXT, deferred=True)
     version: Mapped[int] = mapped_column(default=1)
     deleted: Mapped[datetime | None] = mapped_column(_Moment)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)

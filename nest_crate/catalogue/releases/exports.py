@@ -5,8 +5,10 @@ The same export is the same bytes: nothing in it knows the time of day or comes 
 
 from __future__ import annotations
 
+import re
 from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
 from types import MappingProxyType
 from typing import Literal
 
@@ -36,11 +38,12 @@ from nest_crate.storage import AudioStore
 __all__ = [
     "ExportPlan",
     "FilePlan",
+    "SaidBeside",
     "export_files",
     "facts_of",
     "file_of",
-    "marks_of",
     "paths_of",
+    "said_beside",
 ]
 
 # What every system and archive takes, with room for the folder that it is unpacked into.
@@ -70,14 +73,28 @@ class ExportPlan(FilePlan):
     sample_ids: list[int] = Field(min_length=1, max_length=5000)
 
 
-def facts_of(sample: Sample, marks: Sequence[Mark] = ()) -> SoundFacts:
+@dataclass(frozen=True)
+class SaidBeside:
+    """What a file says of a sample beside its row: named moments, another program's iXML."""
+
+    marks: tuple[Mark, ...] = ()
+    ixml: str = ""
+
+
+_NOTHING = SaidBeside()
+_DAY = re.compile(r"\d{4}-\d\d-\d\d")
+
+
+def facts_of(sample: Sample, beside: SaidBeside = _NOTHING) -> SoundFacts:
     """What a file of a sample says about it."""
+    said = sample.details or {}
+    imported = str(said.get("date", ""))
     return SoundFacts(
         title=sample.name,
         description=sample.description,
         author=sample.author,
         licence=sample.licence,
-        date=sample.created.date().isoformat(),
+        date=imported if _DAY.fullmatch(imported) else sample.created.date().isoformat(),
         library=sample.library.name,
         category=sample.category,
         subcategory=sample.subcategory,
@@ -92,7 +109,10 @@ def facts_of(sample: Sample, marks: Sequence[Mark] = ()) -> SoundFacts:
         reference=f"nest-crate-{sample.id}",
         loudness_lufs=sample.loudness_lufs,
         true_peak_db=sample.true_peak_db,
-        marks=tuple(marks),
+        key=str(said.get("key", "")),
+        source_reference=str(said.get("reference", "")),
+        marks=beside.marks,
+        ixml=beside.ixml,
     )
 
 
@@ -104,12 +124,14 @@ def _widened(signal: Signal, channels: str) -> Signal:
     return signal
 
 
-def file_of(store: AudioStore, sample: Sample, plan: FilePlan, marks: Sequence[Mark] = ()) -> bytes:
-    """The bytes of a sample as the plan wants it, with named moments of what is heard."""
+def file_of(
+    store: AudioStore, sample: Sample, plan: FilePlan, beside: SaidBeside = _NOTHING
+) -> bytes:
+    """The bytes of a sample as the plan wants it."""
     heard = heard_audio(store, sample)
     rate = plan.sample_rate or heard.sample_rate
     signal = _widened(resample(heard.samples, heard.sample_rate, rate), plan.channels)
-    return audio_file(signal, rate, plan.file_format, facts_of(sample, marks), dither=plan.dither)
+    return audio_file(signal, rate, plan.file_format, facts_of(sample, beside), dither=plan.dither)
 
 
 def paths_of(
@@ -142,24 +164,32 @@ def paths_of(
     return paths
 
 
-def marks_of(session: Session, samples: Sequence[Sample]) -> dict[int, list[Mark]]:
-    """What was remarked at a moment of each sample, by its id: cue points of its file."""
-    query = (
+def said_beside(session: Session, samples: Sequence[Sample]) -> dict[int, SaidBeside]:
+    """What was remarked at moments of samples, which are cue points of their files, and the iXML
+    that came with them; by their ids."""
+    ids = [one.id for one in samples]
+    remarks = (
         select(Comment)
-        .where(Comment.sample_id.in_([one.id for one in samples]), Comment.at_s.is_not(None))
+        .where(Comment.sample_id.in_(ids), Comment.at_s.is_not(None))
         .order_by(Comment.at_s, Comment.id)
     )
-    found: dict[int, list[Mark]] = defaultdict(list)
-    for one in session.scalars(query):
-        found[one.sample_id].append(Mark(one.at_s or 0.0, one.text[:_LONGEST_LABEL]))
-    return found
+    marks: dict[int, list[Mark]] = defaultdict(list)
+    for one in session.scalars(remarks):
+        marks[one.sample_id].append(Mark(one.at_s or 0.0, one.text[:_LONGEST_LABEL]))
+    trees = select(Sample.id, Sample.ixml).where(Sample.id.in_(ids), Sample.ixml.is_not(None))
+    ixml = {row.id: row.ixml for row in session.execute(trees)}
+    return {
+        one: SaidBeside(tuple(marks[one]), ixml.get(one, ""))
+        for one in ids
+        if one in marks or one in ixml
+    }
 
 
 def export_files(
     store: AudioStore,
     samples: Sequence[Sample],
     plan: FilePlan,
-    marks: Mapping[int, Sequence[Mark]] = MappingProxyType({}),
+    beside: Mapping[int, SaidBeside] = MappingProxyType({}),
 ) -> Iterator[ExportedFile]:
     """The files of an export, one after the other, lists last.
 
@@ -169,7 +199,7 @@ def export_files(
     paths = paths_of(samples, plan.template, plan.file_format)
     rows = []
     for sample in samples:
-        data = file_of(store, sample, plan, marks.get(sample.id, ()))
+        data = file_of(store, sample, plan, beside.get(sample.id, _NOTHING))
         made = ExportedFile(paths[sample.id], data, sample)
         rows.append(manifest_row(sample, made.path, made.digest, len(made.data)))
         yield made

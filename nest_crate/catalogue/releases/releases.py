@@ -19,7 +19,13 @@ from nest_crate.catalogue.db.models import Sample, utc_now
 from nest_crate.catalogue.db.shared_models import Release, ReleaseItem
 from nest_crate.catalogue.people.accounts import CurrentAccount, field_error
 from nest_crate.catalogue.people.libraries import lock_library, require_library
-from nest_crate.catalogue.releases.exports import FilePlan, file_of, paths_of
+from nest_crate.catalogue.releases.exports import (
+    FilePlan,
+    SaidBeside,
+    file_of,
+    paths_of,
+    said_beside,
+)
 from nest_crate.catalogue.releases.manifests import Demo, demo_row, manifest_row
 from nest_crate.catalogue.samples.name_templates import clean_path
 from nest_crate.catalogue.samples.takes import WITH_LINEAGE, WITHOUT_PICTURES
@@ -166,10 +172,11 @@ def make_release(
         _require_higher(session, account, library_id, number)
         samples = _chosen(session, account, library_id, sample_ids)
         versions = {one.id: one.version for one in samples}
+        beside = said_beside(session, samples)
     paths = paths_of(samples, template)
     rows = []
     for sample in counted(samples, progress):
-        data = file_of(store, sample, _AS_IT_IS)
+        data = file_of(store, sample, _AS_IT_IS, beside.get(sample.id, SaidBeside()))
         path, digest, size = paths[sample.id], store.put(data), len(data)
         rows.append((path, digest, size, manifest_row(sample, path, digest, size)))
     rows += _demo_rows(store, demos)

@@ -30,6 +30,7 @@ FIELDS: dict[str, str] = {
     "tempo_bpm": "tempo",
     "loop_start_s": "loop start",
     "loop_end_s": "loop end",
+    "folder": "folder",
     "status": "status",
     "edits": "start, end, fades and gain",
     "file_digest": "audio",
@@ -88,6 +89,7 @@ class SampleChanges(BaseModel):
     author: str | None = Field(default=None, max_length=120)
     rating: int | None = Field(default=None, ge=0, le=5)
     variation_group: str | None = Field(default=None, max_length=80)
+    folder: str | None = Field(default=None, max_length=255)
     variation: int | None = Field(default=None, ge=1, le=9999)
     follows_key: bool | None = None
     root_note: int | None = Field(default=None, ge=0, le=127)

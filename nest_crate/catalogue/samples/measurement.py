@@ -22,6 +22,7 @@ __all__ = [
     "heard_audio",
     "measure_again",
     "measure_into",
+    "measured",
     "measured_values",
     "values_of",
 ]
@@ -62,6 +63,13 @@ def values_of(measures: Measures, found: Features, sample_rate: int) -> dict[str
         "low_share_db": found.low_share_db,
         "features": found.vector.tobytes(),
     }
+
+
+def measured(audio: Audio) -> Sample:
+    """A new sample with the figures of a sound, in no library yet."""
+    sample = Sample()
+    measure_into(sample, audio)
+    return sample
 
 
 def measure_into(sample: Sample, audio: Audio) -> None:

@@ -2,12 +2,9 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
-from pathlib import Path
 
-from sqlalchemy import func, select
+from sqlalchemy import select
 from sqlalchemy.orm import Session, defer, joinedload
 
 from nest_crate.catalogue.db.batch_models import BatchMember
@@ -18,12 +15,9 @@ from nest_crate.catalogue.db.models import Recording, Sample, Sound, SoundRevisi
 from nest_crate.catalogue.db.shared_models import ReleaseItem, Wish
 from nest_crate.catalogue.db.tryout_models import KeptMix
 from nest_crate.catalogue.people.accounts import CurrentAccount
-from nest_crate.catalogue.people.libraries import lock_library, require_library
+from nest_crate.catalogue.people.libraries import require_library
 from nest_crate.catalogue.people.permissions import Action
-from nest_crate.catalogue.people.vocabulary import Vocabulary, load_vocabulary
-from nest_crate.catalogue.samples.fields import tags_among
-from nest_crate.catalogue.samples.measurement import heard_audio, measure_into
-from nest_crate.catalogue.samples.name_templates import clean_path
+from nest_crate.catalogue.samples.measurement import heard_audio, measured
 from nest_crate.catalogue.sounds.sounds import keep_revision, require_sound, save_draft
 from nest_crate.core.dsp.resampling.rates import resample
 from nest_crate.core.engine import (
@@ -33,18 +27,15 @@ from nest_crate.core.engine import (
     cpu_family,
     render,
 )
-from nest_crate.core.formats.wav import WavFormat, decode_wav, encode_wav
+from nest_crate.core.formats.wav import WavFormat, encode_wav
 from nest_crate.core.sound import Hit
 from nest_crate.core.sound import Sound as SoundDocument
 from nest_crate.storage import AudioStore
-from nest_crate.storage.decoder import decode_file
 from nest_crate.storage.stored_recordings import StoredRecordings
 
 __all__ = [
     "WITHOUT_PICTURES",
     "WITH_LINEAGE",
-    "ImportedSample",
-    "import_sample",
     "keep_take",
     "keep_takes",
     "require_sample",
@@ -117,7 +108,7 @@ def keep_takes(
         audio = rendered(hit) if rendered else render(document, hit, settings)
         # Single precision keeps what is over full scale, and 24 bits exactly.
         data = encode_wav(audio.samples, audio.sample_rate, sample_format="float32")
-        stored.append((hit, store.put(data), _measured(audio)))
+        stored.append((hit, store.put(data), measured(audio)))
     with database.session() as session:
         sound = save_draft(session, account, sound_id, base_version=base_version, document=document)
         require_library(session, account, library_id, "sample.add")
@@ -126,12 +117,6 @@ def keep_takes(
             _catalogue(session, account, sound, revision, library_id, one, name, number, len(hits))
             for number, one in enumerate(stored, 1)
         ]
-
-
-def _measured(audio: Audio) -> Sample:
-    sample = Sample()
-    measure_into(sample, audio)
-    return sample
 
 
 def _catalogue(
@@ -172,87 +157,6 @@ def _catalogue(
     session.add(sample)
     session.flush()
     return sample.id
-
-
-@dataclass(frozen=True)
-class ImportedSample:
-    """A sample that holds a file's audio, and whether it was made for it."""
-
-    sample_id: int
-    new: bool
-
-
-def import_sample(
-    database: Database,
-    store: AudioStore,
-    account: CurrentAccount,
-    library_id: int,
-    *,
-    name: str,
-    path: Path,
-    vocabulary: Vocabulary | None = None,
-    once: bool = False,
-) -> ImportedSample:
-    """Read an audio file into a library as a sample, measured on arrival.
-
-    With ``once``, where the library has a sample with the same audio already, that one is answered
-    and nothing is added.
-
-    Raises
-    ------
-    FormatError
-        naming what is wrong with the file; nothing is catalogued then.
-    """
-    with database.session() as session:
-        require_library(session, account, library_id, "sample.add")
-    decoded = decode_file(path)
-    digest = store.put(decoded.data)
-    if once:
-        # Looked for before it is measured, which takes its time.
-        with database.session() as session:
-            there = _with_audio(session, library_id, digest)
-        if there is not None:
-            return ImportedSample(there, new=False)
-    sample = _measured(Audio(*decode_wav(decoded.data)))
-    with database.session() as session:
-        if once:
-            # And again where nobody else brings it in at this moment.
-            lock_library(session, library_id)
-            there = _with_audio(session, library_id, digest)
-            if there is not None:
-                return ImportedSample(there, new=False)
-        require_library(session, account, library_id, "sample.add")
-        sample.library_id, sample.file_digest = library_id, digest
-        sample.name = _name_of(name, decoded.title)[:120] or "Sample"
-        sample.created_by_id = account.id
-        sample.details = decoded.details()
-        # What the file says of itself is taken over; its kind only in words of the vocabulary.
-        sample.description = decoded.comment
-        sample.author, sample.licence = decoded.author, decoded.licence
-        sample.tags = tags_among(decoded.tags)
-        sample.tempo_bpm = decoded.tempo_bpm
-        words = vocabulary or load_vocabulary()
-        sample.category, sample.subcategory = words.of_genre(decoded.genre) or words.guess(name)
-        sample.root_note, sample.follows_key = decoded.root_note, decoded.follows_key
-        sample.variation_group, sample.variation = decoded.variation_group, decoded.variation
-        sample.loop_start_s, sample.loop_end_s = decoded.loop_start_s, decoded.loop_end_s
-        session.add(sample)
-        session.flush()
-        return ImportedSample(sample.id, new=True)
-
-
-def _with_audio(session: Session, library_id: int, digest: str) -> int | None:
-    """The first sample of a library with this audio that does not lie in the bin."""
-    same = (Sample.library_id == library_id, Sample.file_digest == digest)
-    return session.scalar(select(func.min(Sample.id)).where(*same, Sample.deleted.is_(None)))
-
-
-def _name_of(file_name: str, title: str) -> str:
-    """A file's name, or its title where the name was made from it: then the title is complete."""
-    stem = re.escape(clean_path(title).rsplit("/", 1)[-1])
-    # An export numbers names that would be the same.
-    made = title and re.fullmatch(rf"{stem}(_\d+)?", file_name.strip(), re.IGNORECASE)
-    return title if made else file_name.strip()
 
 
 def samples_of(session: Session, account: CurrentAccount, library_id: int) -> Sequence[Sample]:

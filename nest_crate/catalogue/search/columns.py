@@ -26,7 +26,7 @@ LOG = "log "
 _NAME, _TAG, _TEXT = 4.0, 3.0, 1.0
 # What stands for the note of a sample that holds several.
 SEVERAL_NOTES = "several"
-CODED = ("category", "subcategory", "status", "note")
+CODED = ("category", "subcategory", "status", "note", "folder")
 _NUMBERS = (*(name for name in RANGES if name != "root_hz"), "rating", "low_share_db")
 
 _NO_VECTOR = np.zeros(FEATURE_COUNT, dtype=np.float32)
@@ -167,11 +167,8 @@ class SampleColumns:
             self.tag_rows.pop(tag, None)
         tags = json.loads(row.tags) if isinstance(row.tags, str) else row.tags
         weights: dict[str, float] = {}
-        texts = [
-            (_TEXT, row.description),
-            (_TAG, f"{row.category} {row.subcategory} {' '.join(tags)} {row.variation_group}"),
-            (_NAME, row.name),
-        ]
+        kinds = (row.category, row.subcategory, *tags, row.variation_group, row.folder)
+        texts = [(_TEXT, row.description), (_TAG, " ".join(kinds)), (_NAME, row.name)]
         for weight, said in texts:
             weights |= dict.fromkeys(words_of(said), weight)
         for word, weight in weights.items():

@@ -141,6 +141,7 @@ class SampleIndex:
             "subcategory": query.subcategories,
             "status": query.statuses,
             "note": query.notes,
+            "folder": query.folders,
         }
         for name, texts in chosen.items():
             if texts:

@@ -18,7 +18,17 @@ RANGES: dict[str, bool] = {
     "noisiness": False,
 }
 # Facets of which one or several are chosen.
-CHOICES = ("category", "subcategory", "status", "library", "maker", "note", "tag", "channels")
+CHOICES = (
+    "category",
+    "subcategory",
+    "status",
+    "library",
+    "maker",
+    "note",
+    "tag",
+    "channels",
+    "folder",
+)
 
 Sort = Literal[
     "best", "name", "newest", "length_s", "loudness_lufs", "brightness_hz", "decay_s", "rating"
@@ -39,6 +49,7 @@ class SampleQuery(BaseModel):
     makers: list[int] = Field(default_factory=list, max_length=100)
     notes: list[str] = Field(default_factory=list, max_length=128)
     tags: list[str] = Field(default_factory=list, max_length=40)
+    folders: list[str] = Field(default_factory=list, max_length=100)
     channels: list[int] = Field(default_factory=list, max_length=2)
     group: str = Field(default="", max_length=80)
     sound_id: int | None = None

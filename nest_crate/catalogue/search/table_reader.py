@@ -30,6 +30,7 @@ _COLUMNS = (
     case((Sample.several_notes, SEVERAL_NOTES), else_=Sample.note).label("note"),
     Sample.fundamental_hz,
     Sample.variation_group,
+    Sample.folder,
     Sample.created_by_id,
     Sample.channels,
     Sample.length_s,

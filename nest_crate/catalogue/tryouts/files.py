@@ -12,7 +12,7 @@ from typing import Any
 from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.people.accounts import CurrentAccount
 from nest_crate.catalogue.people.libraries import require_library
-from nest_crate.catalogue.samples.takes import import_sample
+from nest_crate.catalogue.samples.imports import ImportRules, import_sample
 from nest_crate.catalogue.sounds.files import catalogue_recording
 from nest_crate.catalogue.sounds.sounds import create_sound
 from nest_crate.catalogue.tryouts.playing import Played
@@ -103,7 +103,13 @@ def import_tryout(
             if path is not None:
                 name = str(titles.get(key, "Sample"))[:120] or "Sample"
                 samples[int(key)] = import_sample(
-                    database, store, account, library_id, name=name, path=path, once=True
+                    database,
+                    store,
+                    account,
+                    library_id,
+                    name=name,
+                    path=path,
+                    rules=ImportRules(once=True),
                 ).sample_id
     for _, data in kept.values():
         store.put(data)

@@ -40,6 +40,7 @@ def aiff_file(
     if facts.root_note is not None or loop:
         chunks.append((b"INST", _instrument(facts, bool(loop))))
     texts = (
+        (b"ANNO", f"Date: {facts.date}" if facts.date else ""),
         (b"NAME", facts.title),
         (b"AUTH", facts.author),
         (b"(c) ", facts.licence),
@@ -68,7 +69,8 @@ def _extended(value: float) -> bytes:
 def _markers(places: list[tuple[int, str]]) -> bytes:
     made = struct.pack(">H", len(places))
     for number, (at, label) in enumerate(places, 1):
-        text = label.encode("ascii", "replace")[:254]
+        # Cut behind a whole letter.
+        text = label.encode("utf-8")[:254].decode("utf-8", "ignore").encode("utf-8")
         # A Pascal string: its length, its letters, an even number of bytes in all.
         pad = b"" if len(text) % 2 else b"\0"
         made += struct.pack(">hIB", number, at, len(text)) + text + pad

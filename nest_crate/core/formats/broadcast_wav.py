@@ -9,14 +9,14 @@ from __future__ import annotations
 
 import struct
 from typing import Literal
-from xml.sax.saxutils import escape
 
 import numpy as np
 from anyascii import anyascii
 
 from nest_crate.core.dsp.util.signals import Signal, require_signal
+from nest_crate.core.formats.ixml import ixml_chunk
 from nest_crate.core.formats.quantisation import quantised
-from nest_crate.core.formats.tagged import SoundFacts
+from nest_crate.core.formats.tagged import OWN_ORIGINATOR, SoundFacts
 
 __all__ = ["WavNumbers", "broadcast_wav", "packed"]
 
@@ -24,7 +24,6 @@ WavNumbers = Literal["pcm16", "pcm24", "float32"]
 _PCM, _IEEE_FLOAT = 1, 3
 _BITS = {"pcm16": 16, "pcm24": 24, "float32": 32}
 _NOT_MEASURED = 0x7FFF
-_SOFTWARE = "Nest Crate"
 
 
 def broadcast_wav(
@@ -65,7 +64,7 @@ def broadcast_wav(
     marks = sorted(one for one in places if 0 <= one[0] < frames)
     if marks:
         chunks += [(b"cue ", _cue(marks)), (b"LIST", _labels(marks))]
-    chunks += [(b"LIST", _info(facts)), (b"iXML", _ixml(facts))]
+    chunks += [(b"LIST", _info(facts)), (b"iXML", ixml_chunk(facts, channels))]
     content = b"WAVE" + b"".join(_chunk(name, data) for name, data in chunks)
     return b"RIFF" + struct.pack("<I", len(content)) + content
 
@@ -100,8 +99,8 @@ def _bext(facts: SoundFacts) -> bytes:
     said = " - ".join(one for one in (facts.title, facts.description) if one)
     head = (
         _text(said, 256)
-        + _text(facts.author or _SOFTWARE, 32)
-        + _text(facts.reference, 32)
+        + _text(facts.author or OWN_ORIGINATOR, 32)
+        + _text(facts.source_reference or facts.reference, 32)
         + _text(facts.date or "2026-01-01", 10)
         + _text("00:00:00", 8)
     )
@@ -136,7 +135,7 @@ def _cue(marks: list[tuple[int, str]]) -> bytes:
 
 def _labels(marks: list[tuple[int, str]]) -> bytes:
     return b"adtl" + b"".join(
-        _chunk(b"labl", struct.pack("<I", n) + label.encode("utf-8")[:200] + b"\0")
+        _chunk(b"labl", struct.pack("<I", n) + label.encode("utf-8") + b"\0")
         for n, (_, label) in enumerate(marks, 1)
     )
 
@@ -151,40 +150,8 @@ def _info(facts: SoundFacts) -> bytes:
         (b"IKEY", "; ".join(facts.tags)),
         (b"IPRD", facts.library),
         (b"ICRD", facts.date),
-        (b"ISFT", _SOFTWARE),
+        (b"ISFT", OWN_ORIGINATOR),
     )
     return b"INFO" + b"".join(
         _chunk(name, text.encode("utf-8") + b"\0") for name, text in texts if text
     )
-
-
-def _ixml(facts: SoundFacts) -> bytes:
-    def element(name: str, value: object) -> str:
-        return "" if value in ("", None) else f"<{name}>{escape(_printable(str(value)))}</{name}>"
-
-    user = "".join(
-        element(name, value)
-        for name, value in (
-            ("CATEGORY", facts.category),
-            ("SUBCATEGORY", facts.subcategory),
-            ("KEYWORDS", ", ".join(facts.tags)),
-            ("LICENCE", facts.licence),
-            ("TEMPO", facts.tempo_bpm),
-            *facts.further.items(),
-        )
-    )
-    inner = (
-        "<IXML_VERSION>1.61</IXML_VERSION>"
-        + element("PROJECT", facts.library)
-        + element("SCENE", facts.title)
-        + element("TAKE", facts.variation)
-        + element("NOTE", facts.description)
-        + element("FILE_UID", facts.reference)
-        + (f"<USER>{user}</USER>" if user else "")
-    )
-    return f'<?xml version="1.0" encoding="UTF-8"?><BWFXML>{inner}</BWFXML>'.encode()
-
-
-def _printable(text: str) -> str:
-    """What XML 1.0 may hold."""
-    return "".join(one for one in text if one in "\t\n" or ord(one) >= 32)

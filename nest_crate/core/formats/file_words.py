@@ -1,16 +1,14 @@
-"""Texts that WAV and AIFF files hold, by what they say: INFO lists, iXML, names and notes.
+"""Texts that WAV and AIFF files hold, by what they say: INFO lists, names and notes.
 
 All bytes are hostile until looked at; what makes no sense is left out.
 """
 
 from __future__ import annotations
 
-import re
 import struct
 from collections.abc import Sequence
-from xml.sax.saxutils import unescape
 
-__all__ = ["FURTHER", "aiff_texts", "annotation", "decoded", "info_texts", "ixml_texts"]
+__all__ = ["aiff_texts", "annotation", "decoded", "info_texts"]
 
 _MOST_BYTES = 65536
 
@@ -31,6 +29,7 @@ _INFO = {
     b"ICOP": "licence",
     b"IGNR": "genre",
     b"IKEY": "tags",
+    b"ICRD": "date",
 }
 
 
@@ -49,26 +48,6 @@ def info_texts(chunks: Sequence[tuple[bytes, bytes]]) -> dict[str, str]:
     return found
 
 
-# Elements of iXML, and comments of FLAC and Ogg, beside those that every program knows.
-FURTHER = {
-    "VARIATION_GROUP": "variation_group",
-    "VARIATION": "variation",
-    "FOLLOWS_KEY": "follows_key",
-}
-
-
-def ixml_texts(content: bytes) -> dict[str, str]:
-    """What iXML says in elements of ours. Looked for as plain text: a hostile document is never
-    given to a parser that resolves entities."""
-    text = decoded(content)
-    found: dict[str, str] = {}
-    for element, key in {"TEMPO": "tempo", **FURTHER}.items():
-        match = re.search(f"<{element}>([^<]{{0,500}})</{element}>", text)
-        if match:
-            found[key] = unescape(match.group(1))
-    return found
-
-
 # How the notes of an AIFF begin that stand for a field of others.
 _ANNOTATED = {
     "Keywords": "tags",
@@ -77,6 +56,8 @@ _ANNOTATED = {
     "Variation group": "variation_group",
     "Variation": "variation",
     "Follows key": "follows_key",
+    "Key": "key",
+    "Date": "date",
 }
 
 

@@ -1,4 +1,7 @@
-"""What an audio file says about itself: its note, its loop, and words.
+"""What an audio file says about itself: its note, its loop, its marks, and words.
+
+Where a file says the same thing in several places, iXML comes before INFO lists and names, these
+before ID3, and the broadcast extension last.
 
 The ``smpl`` chunk of RIFF WAVE ("Multimedia Data Standards Update", Microsoft 1994), the INST and
 MARK chunks of AIFF (Apple, "Audio Interchange File Format", 1989), INFO lists, Vorbis comments
@@ -7,6 +10,7 @@ MARK chunks of AIFF (Apple, "Audio Interchange File Format", 1989), INFO lists, 
 
 from __future__ import annotations
 
+import io
 import re
 import struct
 from collections.abc import Iterator, Mapping
@@ -17,19 +21,26 @@ from mutagen import MutagenError
 from mutagen.flac import FLAC
 from mutagen.oggvorbis import OggVorbis
 
-from nest_crate.core.formats.file_words import FURTHER, aiff_texts, decoded, info_texts, ixml_texts
+from nest_crate.core.formats.file_words import aiff_texts, decoded, info_texts
+from nest_crate.core.formats.id3_words import id3_said
+from nest_crate.core.formats.ixml import FURTHER, ixml_texts, kept_ixml
+from nest_crate.core.formats.tagged import Mark
+from nest_crate.core.formats.wave_chunks import acid_facts, bext_texts, cue_places
 
 __all__ = ["FileFacts", "read_facts"]
 
 _MOST_CHUNKS = 200
 _MOST_BYTES = 65536
+# Such a tag may hold pictures before its words.
+_ID3, _MOST_ID3_BYTES = (b"id3 ", b"ID3 "), 4_000_000
 
 
 @dataclass(frozen=True)
 class FileFacts:
     """Note and cents that a file sounds, its first loop in frames, the end not included, what it is
     called, who made it, on what terms, of what kind (``genre`` as category / subcategory), with
-    what tags, and its place among variations."""
+    what tags, its place among variations, its musical key, the day it was made, the reference
+    that its originator gave it, its named moments, and another program's iXML as it is."""
 
     root_note: int | None = None
     root_cent: float = 0.0
@@ -45,26 +56,42 @@ class FileFacts:
     variation_group: str = ""
     variation: int | None = None
     follows_key: bool = False
+    key: str = ""
+    date: str = ""
+    reference: str = ""
+    marks: tuple[Mark, ...] = ()
+    ixml: str = ""
 
 
-def read_facts(file: BinaryIO, frames: int) -> FileFacts:
-    """The facts of a WAV, AIFF, FLAC or Ogg file of so many frames; none of another kind."""
+def read_facts(file: BinaryIO, frames: int, sample_rate: int) -> FileFacts:
+    """The facts of a WAV, AIFF, FLAC, Ogg or MP3 file of so many frames; none of another kind."""
     head = file.read(12)
+    length_s = frames / sample_rate
     if head[:4] in (b"RIFF", b"RF64") and head[8:12] == b"WAVE":
         chunks = list(_chunks(file, "<"))
-        texts = ixml_texts(dict(chunks).get(b"iXML", b"")) | info_texts(chunks)
-        return _with_words(_wave(dict(chunks), frames), texts)
-    if head[:4] == b"FORM" and head[8:12] in (b"AIFF", b"AIFC"):
+        facts, texts, marks = _wave(chunks, frames, sample_rate)
+    elif head[:4] == b"FORM" and head[8:12] in (b"AIFF", b"AIFC"):
         chunks = list(_chunks(file, ">"))
-        return _with_words(_aiff(dict(chunks), frames), aiff_texts(chunks))
-    if head[:4] in (b"fLaC", b"OggS"):
+        facts, texts, marks = _aiff(chunks, frames, sample_rate)
+    elif head[:4] in (b"fLaC", b"OggS"):
         file.seek(0)
-        return _commented(file, head[:4] == b"fLaC", frames)
-    return FileFacts()
+        facts, texts, marks = _commented(file, head[:4] == b"fLaC", frames)
+    elif head[:3] == b"ID3":
+        file.seek(0)
+        texts, marks = id3_said(file)
+        facts = FileFacts()
+    else:
+        return FileFacts()
+    within = [one for one in marks if 0.0 <= one.at_s < length_s]
+    named = [Mark(one.at_s, _one_line(one.label)[:_LONGEST_LABEL]) for one in within]
+    kept = sorted((one for one in named if one.label), key=lambda one: one.at_s)[:_MOST_MARKS]
+    return replace(_with_words(facts, texts), marks=tuple(kept))
 
 
 _LONGEST_TEXT, _LONGEST_DESCRIPTION = 120, 4000
+_LONGEST_LABEL = 250
 _MOST_TAGS = 40
+_MOST_MARKS = 100
 
 
 def _one_line(text: str) -> str:
@@ -78,6 +105,7 @@ def _with_words(facts: FileFacts, texts: Mapping[str, str]) -> FileFacts:
     said = texts.get("description", "").replace("\r\n", "\n").replace("\r", "\n")
     description = "".join(one for one in said if one.isprintable() or one in "\n\t")
     tempo = _number(lines.get("tempo", ""))
+    tempo = facts.tempo_bpm if tempo is None else tempo
     variation = _whole(lines.get("variation", ""))
     return replace(
         facts,
@@ -91,6 +119,9 @@ def _with_words(facts: FileFacts, texts: Mapping[str, str]) -> FileFacts:
         variation_group=lines.get("variation_group", "")[:80],
         variation=variation if variation is not None and 1 <= variation <= 9999 else None,
         follows_key=lines.get("follows_key", "").lower() == "yes",
+        key=lines.get("key", "")[:20],
+        date=_day(lines.get("date", "")),
+        reference=lines.get("reference", ""),
     )
 
 
@@ -101,17 +132,32 @@ _COMMENTS = {
     "license": "licence",
     "genre": "genre",
     "bpm": "tempo",
+    "date": "date",
     **{name.lower(): key for name, key in FURTHER.items()},
 }
 
 
-def _commented(file: BinaryIO, flac: bool, frames: int) -> FileFacts:
+# What other programs call some of these, read where there is none by the first name.
+_OTHER_COMMENTS = {
+    "comment": "description",
+    "copyright": "licence",
+    "tempo": "tempo",
+    "initialkey": "key",
+    "tag": "tags",
+}
+_CHAPTER = re.compile(r"chapter(\d{3})")
+_CHAPTER_TIME = re.compile(r"(\d{1,4}):(\d\d):(\d\d(?:\.\d{1,9})?)")
+_Said = tuple[FileFacts, dict[str, str], list[Mark]]
+
+
+def _commented(file: BinaryIO, flac: bool, frames: int) -> _Said:
     """The Vorbis comments of a FLAC or Ogg file."""
     try:
         tags = (FLAC if flac else OggVorbis)(file).tags or {}
+        names = {name.lower() for name in tags.keys()}  # noqa: SIM118 - lists of pairs iterate so
     # A hostile file makes its reader fail in any of these ways; it is then without facts.
     except (MutagenError, OSError, ValueError, struct.error, IndexError, EOFError, KeyError):
-        return FileFacts()
+        return FileFacts(), {}, []
 
     def first(name: str) -> str:
         values = tags.get(name) or [""]
@@ -122,10 +168,31 @@ def _commented(file: BinaryIO, flac: bool, frames: int) -> FileFacts:
     start = end = None
     if begin is not None and length is not None:
         start, end = _loop(begin, begin + length, frames)
-    texts = {key: first(name) for name, key in _COMMENTS.items()}
+    texts = {key: text for name, key in _OTHER_COMMENTS.items() if (text := first(name))}
+    texts |= {key: text for name, key in _COMMENTS.items() if (text := first(name))}
     keywords = (str(one).encode("utf-8", "replace") for one in tags.get("keywords") or [])
-    texts["tags"] = "; ".join(map(decoded, keywords))
-    return _with_words(FileFacts(None if note is None else _note(note), 0.0, start, end), texts)
+    texts["tags"] = "; ".join(map(decoded, keywords)) or texts.get("tags", "")
+    marks = []
+    for number in sorted(found.group(1) for name in names if (found := _CHAPTER.fullmatch(name))):
+        time = _CHAPTER_TIME.fullmatch(first(f"chapter{number}"))
+        if time:
+            at_s = 3600.0 * int(time[1]) + 60.0 * int(time[2]) + float(time[3])
+            marks.append(Mark(at_s, first(f"chapter{number}name") or f"Mark {int(number)}"))
+    return FileFacts(None if note is None else _note(note), 0.0, start, end), texts, marks
+
+
+_DAY = re.compile(r"(\d{4})(?:[-:/._ ]?(\d\d)(?:[-:/._ ]?(\d\d))?)?(?!\d)")
+
+
+def _day(text: str) -> str:
+    """A day, a month or a year as 2026-11-27, in whatever way it is written; else empty."""
+    found = _DAY.match(text)
+    if found is None or int(found[1]) == 0:
+        return ""
+    month, day = found[2], found[3]
+    if month is None or not 1 <= int(month) <= 12:
+        return found[1]
+    return f"{found[1]}-{month}" + (f"-{day}" if day and 1 <= int(day) <= 31 else "")
 
 
 def _number(text: str) -> float | None:
@@ -144,7 +211,7 @@ def _chunks(file: BinaryIO, order: str) -> Iterator[tuple[bytes, bytes]]:
             return
         name, size = struct.unpack(f"{order}4sI", head)
         padded = size + size % 2
-        if size > _MOST_BYTES:
+        if size > (_MOST_ID3_BYTES if name in _ID3 else _MOST_BYTES):
             file.seek(padded, 1)
             continue
         content = file.read(padded)
@@ -153,8 +220,35 @@ def _chunks(file: BinaryIO, order: str) -> Iterator[tuple[bytes, bytes]]:
             return
 
 
-def _wave(chunks: dict[bytes, bytes], frames: int) -> FileFacts:
-    content = chunks.get(b"smpl", b"")
+def _id3(chunks: list[tuple[bytes, bytes]]) -> tuple[dict[str, str], list[Mark]]:
+    for name, content in chunks:
+        if name in _ID3:
+            return id3_said(io.BytesIO(content))
+    return {}, []
+
+
+def _wave(chunks: list[tuple[bytes, bytes]], frames: int, sample_rate: int) -> _Said:
+    by_name = dict(chunks)
+    ixml = by_name.get(b"iXML", b"")
+    tagged, chapters = _id3(chunks)
+    texts = tagged | info_texts(chunks) | ixml_texts(ixml)
+    texts = bext_texts(by_name.get(b"bext", b""), texts.get("title", "")) | texts
+    facts = _sampler(by_name.get(b"smpl", b""), frames)
+    note, tempo = acid_facts(by_name.get(b"acid", b""))
+    if facts.root_note is None:
+        facts = replace(facts, root_note=note)
+    # Cue points of a loop say what the loop says.
+    ends = (facts.loop_start, facts.loop_end)
+    places = [one for one in cue_places(chunks) if not (one[0] in ends and _is_loop(one[1]))]
+    marks = [Mark(at / sample_rate, label) for at, label in places]
+    return replace(facts, tempo_bpm=tempo, ixml=kept_ixml(ixml)), texts, marks or chapters
+
+
+def _is_loop(label: str) -> bool:
+    return label in ("loop start", "loop end")
+
+
+def _sampler(content: bytes, frames: int) -> FileFacts:
     if len(content) < 36:
         return FileFacts()
     _, _, _, note, fraction, _, _, loops, _ = struct.unpack("<9I", content[:36])
@@ -168,27 +262,38 @@ def _wave(chunks: dict[bytes, bytes], frames: int) -> FileFacts:
     return FileFacts(known, cents if known is not None else 0.0, start, end)
 
 
-def _aiff(chunks: dict[bytes, bytes], frames: int) -> FileFacts:
-    content = chunks.get(b"INST", b"")
-    if len(content) < 20:
-        return FileFacts()
-    note, detune = struct.unpack(">Bb", content[:2])
-    play, first, last = struct.unpack(">hhh", content[8:14])
-    start = end = None
-    if play in (1, 2):
-        marks = _markers(chunks.get(b"MARK", b""))
-        start, end = _loop(marks.get(first, -1), marks.get(last, -1), frames)
-    # AIFF tells by how much to detune for the note, the other way round.
-    return FileFacts(_note(note), -float(detune) if abs(detune) <= 50 else 0.0, start, end)
+def _aiff(chunks: list[tuple[bytes, bytes]], frames: int, sample_rate: int) -> _Said:
+    by_name = dict(chunks)
+    places = _markers(by_name.get(b"MARK", b""))
+    content = by_name.get(b"INST", b"")
+    facts, of_loop = FileFacts(), set()
+    if len(content) >= 20:
+        note, detune = struct.unpack(">Bb", content[:2])
+        play, first, last = struct.unpack(">hhh", content[8:14])
+        start = end = None
+        if play in (1, 2):
+            of_loop = {first, last}
+            ends = [places[one][0] if one in places else -1 for one in (first, last)]
+            start, end = _loop(ends[0], ends[1], frames)
+        # AIFF tells by how much to detune for the note, the other way round.
+        cents = -float(detune) if abs(detune) <= 50 else 0.0
+        facts = FileFacts(_note(note), cents, start, end)
+    tagged, chapters = _id3(chunks)
+    marks = [
+        Mark(at / sample_rate, label or f"Mark {number}")
+        for number, (at, label) in places.items()
+        if number not in of_loop
+    ]
+    return facts, tagged | aiff_texts(chunks), marks or chapters
 
 
-def _markers(content: bytes) -> dict[int, int]:
-    """Frames of markers by their number."""
-    marks: dict[int, int] = {}
+def _markers(content: bytes) -> dict[int, tuple[int, str]]:
+    """Frames and names of markers by their number."""
+    marks: dict[int, tuple[int, str]] = {}
     at = 2
     while at + 7 <= len(content) and len(marks) < _MOST_CHUNKS:
         number, frame, length = struct.unpack(">hIB", content[at : at + 7])
-        marks[number] = frame
+        marks[number] = (frame, decoded(content[at + 7 : at + 7 + length]))
         at += 7 + length + (1 - length % 2)
     return marks
 

@@ -22,6 +22,7 @@ __all__ = ["flac_file", "ogg_file"]
 _QUALITY = 0.6
 # What may be handed over at once: libsndfile keeps it on its stack.
 _PIECE = 4096
+_MOST_CHAPTERS = 999
 
 
 def flac_file(
@@ -81,6 +82,12 @@ def _with_serial(data: bytes, signal: Signal) -> bytes:
         out.write(page.write())
 
 
+def _chapter_time(at_s: float) -> str:
+    """A moment as chapters in Vorbis comments say it (Xiph.Org, "Chapter Extension")."""
+    ms = round(1000.0 * at_s)
+    return f"{ms // 3_600_000:02}:{ms // 60_000 % 60:02}:{ms // 1000 % 60:02}.{ms % 1000:03}"
+
+
 def _comments(facts: SoundFacts, sample_rate: int, frames: int) -> list[tuple[str, list[str]]]:
     texts: list[tuple[str, list[str]]] = [
         ("TITLE", [facts.title]),
@@ -97,6 +104,11 @@ def _comments(facts: SoundFacts, sample_rate: int, frames: int) -> list[tuple[st
     if facts.tempo_bpm is not None:
         texts.append(("BPM", [f"{facts.tempo_bpm:g}"]))
     texts += [(name, [text]) for name, text in facts.further.items()]
+    for number, mark in enumerate(facts.marks[:_MOST_CHAPTERS], 1):
+        texts += [
+            (f"CHAPTER{number:03}", [_chapter_time(mark.at_s)]),
+            (f"CHAPTER{number:03}NAME", [mark.label]),
+        ]
     loop = facts.loop_frames(sample_rate, frames)
     if loop:
         texts += [("LOOPSTART", [str(loop[0])]), ("LOOPLENGTH", [str(loop[1] - loop[0])])]

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-__all__ = ["Mark", "SoundFacts"]
+__all__ = ["OWN_ORIGINATOR", "Mark", "SoundFacts"]
+
+OWN_ORIGINATOR = "Nest Crate"
 
 
 @dataclass(frozen=True)
@@ -20,7 +22,8 @@ class SoundFacts:
     """Texts may be empty and numbers None where they are not known.
 
     ``root_cent`` is how far the sound lies above its root note; loops are in seconds, the end not
-    included; ``date`` is the day it was made, as 2026-11-27.
+    included; ``date`` is the day it was made, as 2026-11-27. ``source_reference`` and ``ixml`` are
+    what the file said that a sample was imported from.
     """
 
     title: str = ""
@@ -40,7 +43,10 @@ class SoundFacts:
     variation_group: str = ""
     variation: int | None = None
     follows_key: bool = False
+    key: str = ""
     reference: str = ""
+    source_reference: str = ""
+    ixml: str = ""
     loudness_lufs: float | None = None
     true_peak_db: float | None = None
     marks: tuple[Mark, ...] = field(default=())
@@ -57,6 +63,7 @@ class SoundFacts:
             "VARIATION_GROUP": self.variation_group,
             "VARIATION": "" if self.variation is None else str(self.variation),
             "FOLLOWS_KEY": "yes" if self.follows_key else "",
+            "KEY": self.key,
         }
         return {name: text for name, text in texts.items() if text}
 

@@ -144,6 +144,7 @@ class SampleBody(BaseModel):
     rating: int
     status: str
     variation_group: str
+    folder: str = Field(description="Where an imported file lay")
     variation: int | None
     follows_key: bool
     root_note: int | None
@@ -190,3 +191,7 @@ class FileDetails(BaseModel):
     loop_end_s: float | None = None
     title: str = ""
     comment: str = ""
+    author: str = ""
+    key: str = Field(default="", description="Musical key")
+    date: str = Field(default="", description="Day, month or year that it was made")
+    reference: str = Field(default="", description="What its originator calls it")

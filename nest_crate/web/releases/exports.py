@@ -9,7 +9,7 @@ from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
 from nest_crate.catalogue.db.errors import NotFound
-from nest_crate.catalogue.releases.exports import ExportPlan, export_files, marks_of, paths_of
+from nest_crate.catalogue.releases.exports import ExportPlan, export_files, paths_of, said_beside
 from nest_crate.catalogue.samples.edits import samples_for
 from nest_crate.web.infra.answers import archive
 from nest_crate.web.infra.context import current_account, services
@@ -59,6 +59,6 @@ def fetch(path: ExportPath) -> Response:
     wanted = ExportPlan.model_validate_json(kept)
     with services().database.session() as session:
         samples = samples_for(session, account, wanted.sample_ids)
-        marks = marks_of(session, samples)
-    files = export_files(services().store, samples, wanted, marks)
+        beside = said_beside(session, samples)
+    files = export_files(services().store, samples, wanted, beside)
     return archive(((made.path, made.data) for made in files), "nest-crate-samples")

@@ -21,7 +21,7 @@ from nest_crate.catalogue.samples.edits import (
 from nest_crate.catalogue.samples.fields import FIELDS, SampleChanges
 from nest_crate.catalogue.samples.fields import Tag as SampleTag
 from nest_crate.catalogue.samples.statuses import Status
-from nest_crate.catalogue.samples.takes import import_sample, require_sample, sample_file
+from nest_crate.catalogue.samples.takes import require_sample, sample_file
 from nest_crate.catalogue.samples.undo import undo_gesture
 from nest_crate.catalogue.search import RangeFacet, SampleQuery
 from nest_crate.catalogue.search.account_search import Page, found_ids, search_samples
@@ -32,14 +32,12 @@ from nest_crate.web import bodies
 from nest_crate.web.infra.answers import attachment, moment
 from nest_crate.web.infra.context import current_account, services
 from nest_crate.web.infra.declared_files import WAV, file_answer
-from nest_crate.web.infra.forms import Form, IdsRequest, LibraryPath, SamplePath
+from nest_crate.web.infra.forms import Form, IdsRequest, SamplePath
 from nest_crate.web.infra.problems import Problem
-from nest_crate.web.infra.uploads import FileForm, make_room, uploaded
 
 __all__ = ["api", "sample_body"]
 
 api = APIBlueprint("samples", __name__, url_prefix="/api", abp_tags=[Tag(name="libraries")])
-api.before_request(make_room)
 
 _MOST_FOUND = 100_000
 
@@ -134,6 +132,7 @@ def sample_body(sample: Sample) -> bodies.SampleBody:
         rating=sample.rating,
         status=sample.status,
         variation_group=sample.variation_group,
+        folder=sample.folder,
         variation=sample.variation,
         follows_key=sample.follows_key,
         root_note=sample.root_note,
@@ -339,36 +338,6 @@ def listed(body: IdsRequest) -> Response:
     with services().database.session() as session:
         found = samples_for(session, current_account(), body.ids, binned=True)
         return make_response({"samples": [sample_body(one).model_dump() for one in found]})
-
-
-class BringQuery(BaseModel):
-    once: bool = Field(default=False, description="Not where the library has the same audio")
-
-
-@api.post(
-    "/libraries/<int:library_id>/samples",
-    responses={200: bodies.SampleBody, 201: bodies.SampleBody, 404: Problem},
-)
-def bring_in_sample(path: LibraryPath, query: BringQuery, form: FileForm) -> Response:
-    """Bring an audio file into a library; it is measured on arrival, its words are kept.
-
-    200 tells that it was there already, and what it is called.
-    """
-    account = current_account()
-    with uploaded(form.file) as (name, file):
-        brought = import_sample(
-            services().database,
-            services().store,
-            account,
-            path.library_id,
-            name=name,
-            path=file,
-            vocabulary=services().vocabulary,
-            once=query.once,
-        )
-    with services().database.session() as session:
-        made = sample_body(require_sample(session, account, brought.sample_id)).model_dump()
-    return make_response(made, 201 if brought.new else 200)
 
 
 @api.get("/samples/<int:sample_id>/file", responses={200: file_answer(WAV), 404: Problem})

@@ -747,6 +747,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/libraries/{library_id}/samples": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring an audio file into a library; it is measured on arrival, its words are kept.
+         * @description <br/>200 tells that it was there already, and what it is called.
+         */
+        post: operations["imports_bring_in_sample"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/names/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a template reads in names, before they are imported by it. */
+        post: operations["imports_read_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/samples/search": {
         parameters: {
             query?: never;
@@ -929,26 +966,6 @@ export interface paths {
         put?: never;
         /** Samples by their ids, in that order. */
         post: operations["samples_listed"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/libraries/{library_id}/samples": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Bring an audio file into a library; it is measured on arrival, its words are kept.
-         * @description <br/>200 tells that it was there already, and what it is called.
-         */
-        post: operations["samples_bring_in_sample"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3608,6 +3625,29 @@ export interface components {
              * @default
              */
             comment: string;
+            /**
+             * Author
+             * @default
+             */
+            author: string;
+            /**
+             * Key
+             * @description Musical key
+             * @default
+             */
+            key: string;
+            /**
+             * Date
+             * @description Day, month or year that it was made
+             * @default
+             */
+            date: string;
+            /**
+             * Reference
+             * @description What its originator calls it
+             * @default
+             */
+            reference: string;
         };
         /**
          * RecordingBody
@@ -3939,6 +3979,11 @@ export interface components {
             status: string;
             /** Variation Group */
             variation_group: string;
+            /**
+             * Folder
+             * @description Where an imported file lay
+             */
+            folder: string;
             /** Variation */
             variation: number | null;
             /** Follows Key */
@@ -4365,6 +4410,40 @@ export interface components {
             state: "open" | "closed";
         };
         /**
+         * NamesBody
+         * @description The first names with what is read in them, and how many of all fit.
+         */
+        NamesBody: {
+            /** Names */
+            names: components["schemas"]["NameRead"][];
+            /** Fitting */
+            fitting: number;
+        };
+        /** NameRead */
+        NameRead: {
+            /** Path */
+            path: string;
+            /** Fits */
+            fits: boolean;
+            /**
+             * Values
+             * @description By field of a sample, what the name says
+             */
+            values: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * NamesRequest
+         * @description Paths of files as they lie below the folder that is imported, without their endings.
+         */
+        NamesRequest: {
+            /** Template */
+            template: string;
+            /** Paths */
+            paths: string[];
+        };
+        /**
          * SearchBody
          * @description One page, the number of all, counts by facet, and how typed words were read.
          */
@@ -4449,6 +4528,8 @@ export interface components {
             notes?: string[];
             /** Tags */
             tags?: string[];
+            /** Folders */
+            folders?: string[];
             /** Channels */
             channels?: number[];
             /**
@@ -4552,6 +4633,11 @@ export interface components {
              * @default null
              */
             variation_group: string | null;
+            /**
+             * Folder
+             * @default null
+             */
+            folder: string | null;
             /**
              * Variation
              * @default null
@@ -8801,6 +8887,101 @@ export interface operations {
             507: components["responses"]["DiskFull"];
         };
     };
+    imports_bring_in_sample: {
+        parameters: {
+            query?: {
+                /** @description Not where the library has the same audio */
+                once?: boolean;
+                /** @description Where the library has the same audio, what that sample lacks is taken over */
+                merge?: boolean;
+                /** @description Folder that the file lay in */
+                folder?: string;
+                /** @description How names are read, for example {category}_{name}_{variation} */
+                template?: string;
+                /** @description The title in the file becomes the name */
+                titles?: boolean;
+                /** @description Names of folders become tags */
+                folder_tags?: boolean;
+                /** @description Names of folders may say the category, where nothing else does */
+                folder_category?: boolean;
+            };
+            header?: never;
+            path: {
+                /** @description Number of the library */
+                library_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileForm"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleBody"];
+                };
+            };
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SampleBody"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
+        };
+    };
+    imports_read_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamesBody"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
+        };
+    };
     samples_search: {
         parameters: {
             query?: never;
@@ -9191,55 +9372,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SampleList"];
-                };
-            };
-            400: components["responses"]["BadRequest"];
-            401: components["responses"]["NotSignedIn"];
-            403: components["responses"]["NotAllowed"];
-            404: components["responses"]["NotFound"];
-            409: components["responses"]["Conflict"];
-            413: components["responses"]["TooLarge"];
-            422: components["responses"]["Invalid"];
-            500: components["responses"]["Fault"];
-            503: components["responses"]["Busy"];
-            507: components["responses"]["DiskFull"];
-        };
-    };
-    samples_bring_in_sample: {
-        parameters: {
-            query?: {
-                /** @description Not where the library has the same audio */
-                once?: boolean;
-            };
-            header?: never;
-            path: {
-                /** @description Number of the library */
-                library_id: number;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["FileForm"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SampleBody"];
-                };
-            };
-            /** @description Created */
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["SampleBody"];
                 };
             };
             400: components["responses"]["BadRequest"];
