@@ -22,6 +22,7 @@ from nest_crate.web.infra.context import install_sign_in, open_services
 from nest_crate.web.infra.guard import install_guard
 from nest_crate.web.infra.hosts import install_hosts
 from nest_crate.web.infra.json_bodies import bound_json
+from nest_crate.web.infra.library_addresses import install_library_addresses
 from nest_crate.web.infra.packing import pack_answers
 from nest_crate.web.infra.problems import register_problems, request_problem
 
@@ -70,6 +71,7 @@ def create_app(settings: Settings) -> DescribedApp:
     install_sign_in(app)
     install_guard(app)
     register_problems(app)
+    install_library_addresses(app)
     for room in (sounds, samples, tryouts, families, releases, people, work, upkeep):
         for api in room.APIS:
             app.register_api(api)

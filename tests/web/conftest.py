@@ -169,6 +169,7 @@ def world(people, kick_document):
         owner.post("/api/samples/move", json={"ids": [approved], "status": status})
     assert owner.post(f"{base}/releases", json={"number": "1.0.0"}).status_code == 201
     digest = owner.get(f"{base}/releases/1.0.0").json["files"][0]["sha256"]
+    kept = owner.post(f"{base}/releases/1.0.0/formats", json={"file_format": "ogg"}).json["digest"]
     sound = {"library_id": library, "document": kick_document}
     sound = owner.post("/api/sounds", json=sound).json["id"]
     take = {
@@ -192,6 +193,7 @@ def world(people, kick_document):
         "round": batch_round,
         "ended": ended,
         "library": library,
+        "format": kept,
         "sample": sample["id"],
         "version": sample["version"],
         "tryout": _tryout(owner, library, sound, sample["id"]),

@@ -27,6 +27,7 @@ export const EMPTY_QUERY: SampleQuery = {
   makers: [],
   notes: [],
   tags: [],
+  folders: [],
   channels: [],
   group: "",
   sound_id: null,

@@ -1,6 +1,7 @@
 import { useRefreshSamples } from "../api";
 import { Button, ProgressLine } from "../ui";
 import { type Batch, forgetBatch, showBatch, startBatch, stopBatch } from "./batch";
+import { Twins } from "./Twins";
 import { againWords, batchWords, doneOf } from "./batchWords";
 
 interface Props {
@@ -11,14 +12,20 @@ interface Props {
 /** How far files are being sent into a library, and what became of them. */
 export function BatchView({ batch, onShow }: Props) {
   const refresh = useRefreshSamples();
-  const { libraryId, libraryName, of, made, there, failed, left, running, away, seconds } = batch;
+  const { libraryId, libraryName, of, made, there, failed, left, running, away, seconds, rules } =
+    batch;
   const again = [...failed.map(({ file }) => file), ...left];
   // Two files of the same audio are one sample.
-  const shown = [...new Set([...made, ...there])];
-  const tryAgain = () => {
+  const shown = [...new Set([...made, ...there.map(({ id }) => id)])];
+  const send = (files: File[], by = rules) => {
     const library = { id: libraryId, name: libraryName };
-    void startBatch(again, library, () => void refresh());
+    void startBatch(files, library, () => void refresh(), by);
   };
+  const merge = () =>
+    send(
+      there.map(({ file }) => file),
+      { ...rules, merge: true },
+    );
   const show = () => {
     onShow(libraryId, shown);
     forgetBatch();
@@ -54,12 +61,17 @@ export function BatchView({ batch, onShow }: Props) {
           ))}
         </ul>
       )}
+      {!running && there.length > 0 && (
+        <Twins libraryId={libraryId} there={there} merged={rules.merge} onMerge={merge} />
+      )}
       <div className="mt-4 flex items-center gap-2">
         <p className="mr-auto text-[12px] text-ink-2">
           {running &&
             "It continues when this is closed (see the left edge). Keep this window open."}
         </p>
-        {!running && again.length > 0 && <Button onClick={tryAgain}>{againWords(batch)}</Button>}
+        {!running && again.length > 0 && (
+          <Button onClick={() => send(again)}>{againWords(batch)}</Button>
+        )}
         <Button onClick={() => (running ? showBatch(false) : forgetBatch())}>Close</Button>
         {!running && shown.length > 0 && (
           <Button look="action" autoFocus onClick={show}>

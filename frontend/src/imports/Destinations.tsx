@@ -14,6 +14,8 @@ import { Button } from "../ui";
 import { startBatch, useBatch } from "./batch";
 import { letFilesBe } from "./importStore";
 import { type Gathered, isMidi } from "./folders";
+import { NO_RULES } from "./rules";
+import { RulesForm } from "./RulesForm";
 import { type Destination, useBringIn, useOpenSound } from "./useImport";
 
 interface Way {
@@ -83,6 +85,7 @@ export function Destinations({ gathered, onDone }: Props) {
   const refresh = useRefreshSamples();
   const busy = useBatch(({ batch }) => batch?.running ?? false);
   const writable = (libraries.data ?? []).filter((one) => mayDo(one, "sample.add"));
+  const [rules, setRules] = useState(NO_RULES);
   const [wanted, setWanted] = useState<number | undefined>(libraryOf(path));
   const { progress, problem, bring } = useBringIn(onDone);
   const midi = files.every(isMidi);
@@ -100,7 +103,7 @@ export function Destinations({ gathered, onDone }: Props) {
   const intoLibrary = () => {
     if (!library) return;
     letFilesBe();
-    void startBatch(files, library, () => void refresh());
+    void startBatch(files, library, () => void refresh(), rules);
   };
   if (progress)
     return (
@@ -164,6 +167,7 @@ export function Destinations({ gathered, onDone }: Props) {
           </select>
         </div>
       )}
+      {!midi && library && <RulesForm files={files} rules={rules} onChange={setRules} />}
       {!midi && busy && (
         <p className="text-[12px] text-ink-2">
           Another import is running; start this one when it is done.

@@ -1,5 +1,7 @@
 import { create } from "zustand";
-import { type Failed, sendAll } from "./sending";
+import { folderOf } from "./folders";
+import { type ImportRules, NO_RULES, ruleParameters } from "./rules";
+import { type Failed, type Sent, sendAll } from "./sending";
 import { received } from "./upload";
 
 /** Files being sent into a library. They go on whatever else is done in this window. */
@@ -9,8 +11,9 @@ export interface Batch {
   of: number;
   /** Samples that were made. */
   made: number[];
-  /** Samples whose audio was in the library before. */
-  there: number[];
+  /** Files whose audio was in the library before, each with the sample that has it. */
+  there: Sent[];
+  rules: ImportRules;
   failed: Failed[];
   /** Files that were not sent when it was stopped. */
   left: File[];
@@ -67,6 +70,7 @@ export async function startBatch(
   files: readonly File[],
   library: { id: number; name: string },
   onSome: () => void,
+  rules: ImportRules = NO_RULES,
 ): Promise<void> {
   stopping = new AbortController();
   useBatch.setState({
@@ -77,6 +81,7 @@ export async function startBatch(
       of: files.length,
       made: [],
       there: [],
+      rules,
       failed: [],
       left: [],
       away: false,
@@ -88,14 +93,16 @@ export async function startBatch(
   addEventListener("beforeunload", ask);
   let reported = 0;
   const tell = () => {
-    const made = useBatch.getState().batch?.made.length ?? 0;
-    if (made > reported) onSome();
-    reported = made;
+    const { made = [], there = [] } = useBatch.getState().batch ?? {};
+    const changed = made.length + (rules.merge ? there.length : 0);
+    if (changed > reported) onSome();
+    reported = changed;
   };
   const timer = setInterval(tell, PAUSE_MS);
   const send = async (file: File) => {
-    const url = `/api/libraries/${library.id}/samples?once=true`;
-    const { answer, status } = await received<{ id: number }>(url, file).catch(
+    const parameters = ruleParameters(rules, folderOf(file));
+    const url = `/api/libraries/${library.id}/samples?${parameters}`;
+    const { answer, status } = await received<{ id: number; name: string }>(url, file).catch(
       async (error: unknown) => {
         // A file that was moved meanwhile looks like a server that is away.
         if (await isGone(file))
@@ -103,14 +110,16 @@ export async function startBatch(
         throw error;
       },
     );
-    return { id: answer.id, isNew: status === 201 };
+    return { file, id: answer.id, name: answer.name, isNew: status === 201 };
   };
   const left = await sendAll(
     files,
     send,
     {
-      sent: ({ id, isNew }) =>
-        change(({ made, there }) => (isNew ? { made: [...made, id] } : { there: [...there, id] })),
+      sent: (one) =>
+        change(({ made, there }) =>
+          one.isNew ? { made: [...made, one.id] } : { there: [...there, one] },
+        ),
       failed: (one) => change(({ failed }) => ({ failed: [...failed, one] })),
       away: (away) => change(() => ({ away })),
     },

@@ -4,7 +4,12 @@ import { againWords, batchWords, doneOf } from "./batchWords";
 const counts = (made: number, there: number, failed: number, left: number) => ({
   of: made + there + failed + left,
   made: Array.from({ length: made }, (_, n) => n),
-  there: Array.from({ length: there }, (_, n) => n),
+  there: Array.from({ length: there }, (_, id) => ({
+    file: {} as File,
+    id,
+    name: "",
+    isNew: false,
+  })),
   failed: Array.from({ length: failed }, () => ({ file: {} as File, reason: "" })),
   left: Array.from({ length: left }, () => ({}) as File),
 });

@@ -31,6 +31,15 @@ const UNREADABLE: Gathered = { files: [], leftOut: 1 };
 // As one counts: take 2 before take 10.
 const ORDER = new Intl.Collator(undefined, { numeric: true });
 
+// What is dropped comes without the folder that it lay in.
+const droppedFrom = new WeakMap<File, string>();
+
+/** The folder that a file lay in, below what was dropped or chosen; empty without one. */
+export function folderOf(file: File): string {
+  const path = droppedFrom.get(file) ?? file.webkitRelativePath;
+  return path.split("/").filter(Boolean).slice(0, -1).join("/");
+}
+
 /** The audio files of a folder that was chosen, in the order of their paths. */
 export function audioAmong(all: readonly File[]): Gathered {
   const files = all
@@ -67,6 +76,7 @@ async function within(folder: FileSystemDirectoryEntry): Promise<Gathered> {
     if (entry.isDirectory) add(gathered, await within(entry as FileSystemDirectoryEntry));
     else {
       const file = await fileOf(entry as FileSystemFileEntry);
+      if (file) droppedFrom.set(file, entry.fullPath);
       add(gathered, file ? audioAmong([file]) : UNREADABLE);
     }
   }

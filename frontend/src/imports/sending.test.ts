@@ -17,7 +17,12 @@ function recorder() {
   return { sent, failed, away, listener };
 }
 
-const numbered = (name: string): Sent => ({ id: name.charCodeAt(0), isNew: true });
+const numbered = (name: string): Sent => ({
+  file: file(name),
+  id: name.charCodeAt(0),
+  name,
+  isNew: true,
+});
 const options = (signal = new AbortController().signal) => ({
   signal,
   pause: () => Promise.resolve(),

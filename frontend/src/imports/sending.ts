@@ -2,7 +2,10 @@ import { ApiError } from "../api";
 
 /** What became of one file: the sample that holds its audio, and whether it was already there. */
 export interface Sent {
+  file: File;
   id: number;
+  /** What the sample is called. */
+  name: string;
   isNew: boolean;
 }
 

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { succeeded, errorText, resultOf, api } from "../api";
+import { succeeded, errorText, resultOf, api, useLibraries } from "../api";
 import { Button, Choice, FactRow, TextField } from "../ui";
 
 const SCOPES = [
@@ -25,13 +25,16 @@ export function TokenSection() {
   const [name, setName] = useState("");
   const [scope, setScope] = useState<"read" | "write">("read");
   const [days, setDays] = useState<"30" | "90" | "365">("90");
+  const libraries = useLibraries().data ?? [];
+  const [library, setLibrary] = useState("");
   const [secret, setSecret] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
 
   const make = async (event: FormEvent) => {
     event.preventDefault();
     try {
-      const body = { name, scope, days: Number(days) };
+      const library_id = library === "" ? null : Number(library);
+      const body = { name, scope, days: Number(days), library_id };
       setSecret((await resultOf(api.POST("/api/session/tokens", { body }))).secret ?? null);
       setName("");
       setProblem(null);
@@ -48,18 +51,30 @@ export function TokenSection() {
   };
   return (
     <div className="grid gap-4">
-      <form onSubmit={(event) => void make(event)} className="flex items-end gap-2">
+      <form
+        onSubmit={(event) => void make(event)}
+        className="grid grid-cols-[2fr_1fr_1fr] items-end gap-2 narrow:grid-cols-2"
+      >
         <TextField
           label="Token for"
           placeholder="the game's build"
-          className="flex-1"
+          className="narrow:col-span-2"
           maxLength={60}
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
         <Choice label="Scope" value={scope} options={SCOPES} onChange={setScope} />
         <Choice label="Lasts" value={days} options={DAYS} onChange={setDays} />
-        <Button type="submit" disabled={name.trim() === ""}>
+        <Choice
+          label="Opens"
+          value={library}
+          options={[
+            ["", "all my libraries"],
+            ...libraries.map((one) => [`${one.id}`, `${one.name} only`] as const),
+          ]}
+          onChange={setLibrary}
+        />
+        <Button type="submit" className="col-span-2 justify-self-end" disabled={name.trim() === ""}>
           Make token
         </Button>
       </form>
@@ -80,7 +95,11 @@ export function TokenSection() {
             key={one.id}
             title={one.name}
             facts={[
-              one.scope === "read" ? "reads" : "changes",
+              `${one.scope === "read" ? "reads" : "changes"} ${
+                one.library_id === null
+                  ? "all libraries"
+                  : (libraries.find(({ id }) => id === one.library_id)?.name ?? "one library")
+              }`,
               `until ${day(one.expires)}`,
               one.last_used ? `last used ${day(one.last_used)}` : "never used",
             ].join(", ")}

@@ -118,7 +118,8 @@ class Invitation(Base):
 
 
 class ApiToken(Base):
-    """A key for programs; only its digest is kept. ``scope`` is read or write."""
+    """A key for programs; only its digest is kept. ``scope`` is read or write; with a
+    ``library_id`` it opens that library alone."""
 
     __tablename__ = "api_tokens"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -126,6 +127,7 @@ class ApiToken(Base):
     name: Mapped[str] = mapped_column(String(60))
     token_digest: Mapped[str] = mapped_column(_Digest, unique=True)
     scope: Mapped[str] = mapped_column(String(10))
+    library_id: Mapped[int | None] = mapped_column(ForeignKey("libraries.id"))
     expires: Mapped[datetime] = mapped_column(_Moment)
     last_used: Mapped[datetime | None] = mapped_column(_Moment)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
@@ -188,11 +190,12 @@ class Library(Base):
     """A shared catalogue of samples, and the sounds that are worked on for it.
 
     ``visibility``: private (its owners), shared (its members), public (everyone who is
-    signed in may listen).
+    signed in may listen). ``key`` names it in addresses; it stays when the name changes.
     """
 
     __tablename__ = "libraries"
     id: Mapped[int] = mapped_column(primary_key=True)
+    key: Mapped[str] = mapped_column(String(60), unique=True)
     name: Mapped[str] = mapped_column(String(120))
     description: Mapped[str] = mapped_column(Text, default="")
     visibility: Mapped[str] = mapped_column(String(10), default="shared")

@@ -95,6 +95,33 @@ class ReleaseItem(Base):
     facts: Mapped[dict[str, Any]] = mapped_column(JSON)
 
 
+class ReleaseFormat(Base):
+    """A release in another format than it was made in, by the digest of the plan for it."""
+
+    __tablename__ = "release_formats"
+    __table_args__ = (UniqueConstraint("release_id", "plan_digest"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    release_id: Mapped[int] = mapped_column(ForeignKey("releases.id"))
+    plan_digest: Mapped[str] = mapped_column(_Digest)
+    plan: Mapped[dict[str, Any]] = mapped_column(JSON)
+    manifest_digest: Mapped[str] = mapped_column(_Digest)
+    created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+    created_by_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
+    items: Mapped[list[ReleaseFormatItem]] = relationship(order_by="ReleaseFormatItem.position")
+
+
+class ReleaseFormatItem(Base):
+    """One file of a release in a format, as an item of the release itself."""
+
+    __tablename__ = "release_format_items"
+    format_id: Mapped[int] = mapped_column(ForeignKey("release_formats.id"), primary_key=True)
+    position: Mapped[int] = mapped_column(primary_key=True, autoincrement=False)
+    path: Mapped[str] = mapped_column(String(255))
+    file_digest: Mapped[str] = mapped_column(_Digest)
+    size_bytes: Mapped[int]
+    facts: Mapped[dict[str, Any]] = mapped_column(JSON)
+
+
 class ShareLink(Base):
     """A link that opens a release, a sample, a sound or a try-out without an account, until it
     expires."""

@@ -46,13 +46,15 @@ _NOBODYS = _hasher.hash("nobody has this password")
 
 @dataclass(frozen=True)
 class CurrentAccount:
-    """The account a service works for, free of any session; ``scope`` is that of its token."""
+    """The account a service works for, free of any session; ``scope`` is that of its token, and
+    ``only_library`` the one library that the token opens, None where it opens all."""
 
     id: int
     handle: str
     name: str
     administrator: bool = False
     scope: Scope = "write"
+    only_library: int | None = None
 
 
 def current_of(account: Account) -> CurrentAccount:

@@ -136,11 +136,22 @@ def accept_invitation(
 
 
 def make_token(
-    session: Session, account: CurrentAccount, *, name: str, scope: Scope, days: int
+    session: Session,
+    account: CurrentAccount,
+    *,
+    name: str,
+    scope: Scope,
+    days: int,
+    library_id: int | None = None,
 ) -> tuple[ApiToken, str]:
-    """A token for a program, and its secret, which is shown only once."""
+    """A token for a program, and its secret, which is shown only once. With ``library_id`` it opens
+    that library alone."""
     if account.scope != "write":
         raise NotAllowed("A read-only token cannot make tokens")
+    if account.only_library is not None:
+        raise NotAllowed("A token for one library cannot make tokens")
+    if library_id is not None:
+        require_library(session, account, library_id)
     if not 1 <= days <= _MOST_DAYS:
         raise field_error("days", f"a token lasts 1 to {_MOST_DAYS} days")
     secret = new_secret("token")
@@ -149,6 +160,7 @@ def make_token(
         name=name.strip() or "Token",
         token_digest=secret_digest(secret),
         scope=scope,
+        library_id=library_id,
         expires=utc_now() + timedelta(days=days),
     )
     session.add(token)
@@ -167,6 +179,8 @@ def remove_token(session: Session, account: CurrentAccount, token_id: int) -> No
     token = session.get(ApiToken, token_id)
     if account.scope != "write":
         raise NotAllowed("A read-only token cannot remove tokens")
+    if account.only_library is not None:
+        raise NotAllowed("A token for one library cannot remove tokens")
     if token is None or token.account_id != account.id:
         raise NotFound(f"There is no token {token_id}")
     session.delete(token)
@@ -193,4 +207,4 @@ def account_of_token(session: Session, secret: str) -> CurrentAccount:
     except NotFound as error:
         raise NotSignedIn("This token's account is closed") from error
     scope: Scope = "read" if token.scope == "read" else "write"
-    return replace(account, scope=scope, administrator=False)
+    return replace(account, scope=scope, administrator=False, only_library=token.library_id)

@@ -12,6 +12,7 @@ from nest_crate.catalogue.db.errors import NotAllowed, NotFound, NotPossible
 from nest_crate.catalogue.db.models import Account, Library, Member, Sample, Sound
 from nest_crate.catalogue.people.accounts import CurrentAccount, account_by_handle, field_error
 from nest_crate.catalogue.people.given_links import end_links
+from nest_crate.catalogue.people.library_keys import free_key, is_key
 from nest_crate.catalogue.people.permissions import (
     MEMBER_ROLES,
     PERMISSIONS,
@@ -27,6 +28,7 @@ __all__ = [
     "create_library",
     "libraries_of",
     "library_for_new_sounds",
+    "library_id_of",
     "lock_library",
     "members_of",
     "remove_member",
@@ -50,12 +52,37 @@ def create_library(
     """A new library that the account owns."""
     if account.scope != "write":
         raise NotAllowed("A read-only token cannot make a library")
-    library = Library(name=name.strip(), description=description, visibility=visibility)
+    if account.only_library is not None:
+        raise NotAllowed("A token for one library cannot make another")
+    library = Library(
+        key=free_key(name, _Taken(session)),
+        name=name.strip(),
+        description=description,
+        visibility=visibility,
+    )
     session.add(library)
     session.flush()
     session.add(Member(library_id=library.id, account_id=account.id, role="owner"))
     session.flush()
     return library
+
+
+class _Taken:
+    """The keys of all libraries, looked up one by one."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def __contains__(self, key: object) -> bool:
+        return self._session.scalar(select(Library.id).where(Library.key == key)) is not None
+
+
+def library_id_of(session: Session, key: str) -> int:
+    """The number of the library with a key; ``NotFound`` where no library has it."""
+    found = session.scalar(select(Library.id).where(Library.key == key))
+    if found is None:
+        raise NotFound(f"There is no library with the key {key!r}")
+    return found
 
 
 def library_for_new_sounds(session: Session, account: CurrentAccount) -> Library:
@@ -84,6 +111,8 @@ def library_for_new_sounds(session: Session, account: CurrentAccount) -> Library
 
 def role_in(session: Session, account: CurrentAccount, library: Library) -> Role | None:
     """The account's role in a library, None where it may not even see it."""
+    if account.only_library not in (None, library.id):
+        return None
     member = session.get(Member, (library.id, account.id))
     role = cast(Role, member.role) if member else None
     if library.visibility == "private":
@@ -107,6 +136,8 @@ def require_library(
     """
     library = session.get(Library, library_id)
     role = role_in(session, account, library) if library is not None else None
+    if library is not None and account.only_library not in (None, library_id):
+        raise NotAllowed("This token opens another library alone")
     if library is None or role is None:
         raise NotFound(f"There is no library {library_id}")
     if not may(role, action):
@@ -128,11 +159,13 @@ def lock_library(session: Session, library_id: int) -> None:
 
 def _visible(account: CurrentAccount) -> object:
     """Condition on libraries joined with the account's own membership."""
-    return or_(
+    seen = or_(
         Member.role == "owner",
         (Library.visibility == "shared") & Member.role.is_not(None),
         Library.visibility == "public",
     )
+    only = account.only_library
+    return seen if only is None else seen & (Library.id == only)
 
 
 def visible_library_ids(session: Session, account: CurrentAccount) -> list[int]:
@@ -171,13 +204,20 @@ def change_library(
     name: str | None = None,
     description: str | None = None,
     visibility: Visibility | None = None,
+    key: str | None = None,
 ) -> Library:
-    """Another name, description or visibility; what is None stays."""
+    """Another name, description, visibility or key; what is None stays."""
     library = require_library(session, account, library_id, "library.change")
     if name is not None:
         library.name = name.strip()
     if description is not None:
         library.description = description
+    if key is not None and key != library.key:
+        if not is_key(key):
+            raise field_error("key", "use small letters, digits and hyphens, with one letter")
+        if key in _Taken(session):
+            raise field_error("key", f"another library has the key {key!r}")
+        library.key = key
     if visibility is not None:
         if visibility == "private" and library.visibility != "private":
             end_links(session, "the library became private", library_id=library.id)

@@ -42,8 +42,10 @@ __all__ = [
     "export_files",
     "facts_of",
     "file_of",
+    "instruments",
     "paths_of",
     "said_beside",
+    "widened",
 ]
 
 # What every system and archive takes, with room for the folder that it is unpacked into.
@@ -116,7 +118,8 @@ def facts_of(sample: Sample, beside: SaidBeside = _NOTHING) -> SoundFacts:
     )
 
 
-def _widened(signal: Signal, channels: str) -> Signal:
+def widened(signal: Signal, channels: str) -> Signal:
+    """A signal as mono or stereo, or as it is."""
     if channels == "mono" and signal.shape[0] == 2:
         return np.asarray(signal.mean(axis=0, keepdims=True))
     if channels == "stereo" and signal.shape[0] == 1:
@@ -130,7 +133,7 @@ def file_of(
     """The bytes of a sample as the plan wants it."""
     heard = heard_audio(store, sample)
     rate = plan.sample_rate or heard.sample_rate
-    signal = _widened(resample(heard.samples, heard.sample_rate, rate), plan.channels)
+    signal = widened(resample(heard.samples, heard.sample_rate, rate), plan.channels)
     return audio_file(signal, rate, plan.file_format, facts_of(sample, beside), dither=plan.dither)
 
 
@@ -203,16 +206,17 @@ def export_files(
         made = ExportedFile(paths[sample.id], data, sample)
         rows.append(manifest_row(sample, made.path, made.digest, len(made.data)))
         yield made
-    for made in _instruments(samples, paths, plan) if plan.sfz else ():
+    for made in instruments(samples, paths, plan) if plan.sfz else ():
         name = made.path.removesuffix(".sfz")
         rows.append(instrument_row(name, made.path, made.digest, len(made.data)))
         yield made
     yield from manifests(rows, plan.manifest)
 
 
-def _instruments(
+def instruments(
     samples: Sequence[Sample], paths: dict[int, str], plan: FilePlan
 ) -> Iterator[ExportedFile]:
+    """An SFZ instrument for each variation group, of files that lie at these paths by id."""
     groups: dict[str, list[Sample]] = defaultdict(list)
     for sample in samples:
         groups[sample.variation_group or sample.name].append(sample)

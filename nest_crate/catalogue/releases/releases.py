@@ -16,7 +16,12 @@ from sqlalchemy.orm import Session, joinedload
 from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.db.errors import NotFound, NotPossible
 from nest_crate.catalogue.db.models import Sample, utc_now
-from nest_crate.catalogue.db.shared_models import Release, ReleaseItem
+from nest_crate.catalogue.db.shared_models import (
+    Release,
+    ReleaseFormat,
+    ReleaseFormatItem,
+    ReleaseItem,
+)
 from nest_crate.catalogue.people.accounts import CurrentAccount, field_error
 from nest_crate.catalogue.people.libraries import lock_library, require_library
 from nest_crate.catalogue.releases.exports import (
@@ -94,7 +99,14 @@ def release_holds(session: Session, release: Release, digest: str) -> bool:
     query = select(ReleaseItem.position).where(
         ReleaseItem.release_id == release.id, ReleaseItem.file_digest == digest
     )
-    return session.scalar(query.limit(1)) is not None
+    if session.scalar(query.limit(1)) is not None:
+        return True
+    formats = (
+        select(ReleaseFormatItem.position)
+        .join(ReleaseFormat, ReleaseFormat.id == ReleaseFormatItem.format_id)
+        .where(ReleaseFormat.release_id == release.id, ReleaseFormatItem.file_digest == digest)
+    )
+    return session.scalar(formats.limit(1)) is not None
 
 
 def release_by_number(
@@ -105,7 +117,10 @@ def release_by_number(
     for release in releases:
         if number in (release.number, "latest"):
             return release
-    raise NotFound(f"There is no release {number}")
+    library = require_library(session, account, library_id)
+    if not releases:
+        raise NotFound(f"{library.name} has no release yet")
+    raise NotFound(f"{library.name} has no release {number}; the last is {releases[0].number}")
 
 
 def _in_order(library_id: int) -> Select[Sample]:

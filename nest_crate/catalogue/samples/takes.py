@@ -12,7 +12,7 @@ from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.db.errors import NotFound
 from nest_crate.catalogue.db.job_models import JobItem
 from nest_crate.catalogue.db.models import Recording, Sample, Sound, SoundRevision, Take
-from nest_crate.catalogue.db.shared_models import ReleaseItem, Wish
+from nest_crate.catalogue.db.shared_models import ReleaseFormatItem, ReleaseItem, Wish
 from nest_crate.catalogue.db.tryout_models import KeptMix
 from nest_crate.catalogue.people.accounts import CurrentAccount
 from nest_crate.catalogue.people.libraries import require_library
@@ -222,6 +222,7 @@ def sweep_orphans(database: Database, store: AudioStore, *, older_than_s: float 
         used |= set(session.scalars(select(Sample.file_digest)))
         used |= set(session.scalars(select(Recording.digest)))
         used |= set(session.scalars(select(ReleaseItem.file_digest)))
+        used |= set(session.scalars(select(ReleaseFormatItem.file_digest)))
         used |= set(session.scalars(select(KeptMix.file_digest)))
         used |= _used_by_mixes(session)
         used |= {one for one in session.scalars(select(BatchMember.file_digest)) if one is not None}

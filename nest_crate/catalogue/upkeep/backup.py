@@ -37,6 +37,7 @@ FILE_COLUMNS = (
     ("samples", "file_digest"),
     ("recordings", "digest"),
     ("release_items", "file_digest"),
+    ("release_format_items", "file_digest"),
     ("wishes", "reference_digest"),
     ("job_items", "file_digest"),
     ("kept_mixes", "file_digest"),

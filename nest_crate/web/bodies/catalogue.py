@@ -37,12 +37,14 @@ class LibraryChangeRequest(Request):
     name: str | None = Field(default=None, min_length=1, max_length=120, pattern=r"\S")
     description: str | None = Field(default=None, max_length=4000)
     visibility: Literal["private", "shared", "public"] | None = None
+    key: str | None = Field(default=None, max_length=60, description="Its name in addresses")
 
 
 class LibraryBody(BaseModel):
     """A library, the account's role in it with what that allows, and its number of samples."""
 
     id: int
+    key: str = Field(description="Its name in addresses; may stand wherever its number may")
     name: str
     description: str
     visibility: str

@@ -43,7 +43,7 @@ PARAMETERS = {
     "key": "Its key in the document",
     "kind": "Which kind",
     "last": "Number of the last",
-    "library_id": "Number of the library",
+    "library_id": "Number of the library, or its key",
     "link_id": "Number of the link",
     "number": "Its number, as it is listed",
     "position": "Its place in the job, from 0",

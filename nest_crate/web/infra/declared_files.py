@@ -7,9 +7,10 @@ from __future__ import annotations
 
 from typing import Any
 
-__all__ = ["FLAC", "JSON", "MIDI", "WAV", "ZIP", "file_answer"]
+__all__ = ["AIFF", "FLAC", "JSON", "MIDI", "OGG", "WAV", "ZIP", "file_answer"]
 
 WAV, FLAC, ZIP = "audio/wav", "audio/flac", "application/zip"
+AIFF, OGG = "audio/aiff", "audio/ogg"
 MIDI, JSON = "audio/midi", "application/json"
 
 _BYTES = {"type": "string", "format": "binary"}

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel, ConfigDict, Field
+from typing import Annotated
 
-__all__ = ["Form", "IdsRequest", "LibraryPath", "SamplePath", "SoundPath"]
+from pydantic import BaseModel, ConfigDict, Field, WithJsonSchema
+
+__all__ = ["Form", "IdsRequest", "LibraryNumber", "LibraryPath", "SamplePath", "SoundPath"]
 
 
 # What can be done with many takes in one request.
@@ -21,8 +23,16 @@ class IdsRequest(Form):
     ids: list[int] = Field(min_length=1, max_length=_MOST_IDS)
 
 
+# In an address a library is named by its number or its key; views get the number.
+LibraryNumber = Annotated[
+    int,
+    WithJsonSchema({"anyOf": [{"type": "integer"}, {"type": "string"}]}),
+    Field(description="Number of the library, or its key"),
+]
+
+
 class LibraryPath(BaseModel):
-    library_id: int
+    library_id: LibraryNumber
 
 
 class SamplePath(BaseModel):

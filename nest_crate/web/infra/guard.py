@@ -19,7 +19,18 @@ __all__ = ["install_guard", "limiter"]
 
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
 # These ask by POST, for what is asked is long, and change nothing.
-_ASKING = frozenset({"samples.search", "samples.all_ids", "samples.listed", "exports.plan"})
+_ASKING = frozenset(
+    {
+        "samples.search",
+        "samples.all_ids",
+        "samples.listed",
+        "exports.plan",
+        "releases.ask_for_format",
+    }
+)
+
+# What an account keeps beside all libraries.
+_PERSONAL = frozenset({"session", "people", "jobs", "works", "chains", "shapes"})
 
 limiter = Limiter(get_remote_address, storage_uri="memory://", default_limits=[])
 
@@ -30,9 +41,13 @@ def install_guard(app: Flask) -> None:
 
     @app.before_request
     def refuse() -> None:
-        if request.method in _SAFE or not request.path.startswith("/api/"):
+        if not request.path.startswith("/api/"):
             return
         token = request.headers.get("Authorization", "").startswith("Bearer ")
+        if token and request.blueprint in _PERSONAL and _opens_one_library():
+            raise NotAllowed("This token is for one library, not for what the account keeps itself")
+        if request.method in _SAFE:
+            return
         # A token is sent on purpose, never by a browser of its own accord.
         if not token and _comes_from_elsewhere():
             raise NotAllowed("This request comes from another site's page")
@@ -46,6 +61,11 @@ def install_guard(app: Flask) -> None:
 def _only_reads() -> bool:
     account = getattr(current_user, "account", None)
     return account is not None and account.scope != "write"
+
+
+def _opens_one_library() -> bool:
+    account = getattr(current_user, "account", None)
+    return account is not None and account.only_library is not None
 
 
 def _comes_from_elsewhere() -> bool:

@@ -187,7 +187,7 @@ def _member(member: Member) -> MemberBody:
     )
 
 
-@api.get("/libraries/<int:library_id>/members", responses={200: MembersBody, 404: Problem})
+@api.get("/libraries/<library:library_id>/members", responses={200: MembersBody, 404: Problem})
 def list_members(path: LibraryPath) -> Response:
     """The members of a library by name."""
     with services().database.session() as session:
@@ -196,7 +196,7 @@ def list_members(path: LibraryPath) -> Response:
     return make_response({"members": listed})
 
 
-@api.put("/libraries/<int:library_id>/members", responses={200: MemberBody, 422: Problem})
+@api.put("/libraries/<library:library_id>/members", responses={200: MemberBody, 422: Problem})
 def put_member(path: LibraryPath, body: MemberRequest) -> Response:
     """Give someone a role in a library, or another one."""
     with services().database.session() as session:
@@ -213,7 +213,9 @@ class RemovedMember(BaseModel):
     links_ended: int
 
 
-@api.delete("/libraries/<int:library_id>/members/<int:account_id>", responses={200: RemovedMember})
+@api.delete(
+    "/libraries/<library:library_id>/members/<int:account_id>", responses={200: RemovedMember}
+)
 def drop_member(path: MemberPath) -> Response:
     """Someone is no member any more."""
     with services().database.session() as session:

@@ -42,6 +42,7 @@ class LibraryList(BaseModel):
 def _body(library: Library, role: Role, samples: int) -> bodies.LibraryBody:
     return bodies.LibraryBody(
         id=library.id,
+        key=library.key,
         name=library.name,
         description=library.description,
         visibility=library.visibility,
@@ -86,9 +87,9 @@ def for_new_sounds() -> Response:
     return make_response(answer.model_dump())
 
 
-@api.patch("/libraries/<int:library_id>", responses={204: None, 403: Problem})
+@api.patch("/libraries/<library:library_id>", responses={204: None, 403: Problem})
 def change(path: LibraryPath, body: bodies.LibraryChangeRequest) -> Response:
-    """Another name, description or visibility."""
+    """Another name, description, visibility or key."""
     with services().database.session() as session:
         change_library(session, current_account(), path.library_id, **body.model_dump())
     return make_response("", 204)
@@ -106,7 +107,7 @@ class MapBody(BaseModel):
     categories: list[str]
 
 
-@api.get("/libraries/<int:library_id>/map", responses={200: MapBody, 404: Problem})
+@api.get("/libraries/<library:library_id>/map", responses={200: MapBody, 404: Problem})
 def map_of(path: LibraryPath) -> Response:
     """All samples of a library on a map where near means alike."""
     with services().database.session() as session:
@@ -136,7 +137,9 @@ class DuplicatesBody(BaseModel):
     groups: list[LikenessBody]
 
 
-@api.get("/libraries/<int:library_id>/duplicates", responses={200: DuplicatesBody, 404: Problem})
+@api.get(
+    "/libraries/<library:library_id>/duplicates", responses={200: DuplicatesBody, 404: Problem}
+)
 def duplicates(path: LibraryPath) -> Response:
     """Groups of exact and of near duplicates."""
     with services().database.session() as session:
@@ -155,7 +158,7 @@ class GapsBody(BaseModel):
     gaps: list[GapBody]
 
 
-@api.get("/libraries/<int:library_id>/gaps", responses={200: GapsBody, 404: Problem})
+@api.get("/libraries/<library:library_id>/gaps", responses={200: GapsBody, 404: Problem})
 def gaps(path: LibraryPath) -> Response:
     """Missing and odd metadata."""
     with services().database.session() as session:

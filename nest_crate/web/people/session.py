@@ -84,6 +84,7 @@ class TokenRequest(Form):
     name: str = Field(min_length=1, max_length=60)
     scope: Literal["read", "write"] = "read"
     days: int = 90
+    library_id: int | None = Field(default=None, description="The one library that it opens")
 
 
 class TokenBody(BaseModel):
@@ -92,6 +93,7 @@ class TokenBody(BaseModel):
     id: int
     name: str
     scope: str
+    library_id: int | None = Field(description="The one library that it opens; null: all")
     created: str
     expires: str
     last_used: str | None
@@ -275,6 +277,7 @@ def _token(token: ApiToken, secret: str | None = None) -> TokenBody:
         id=token.id,
         name=token.name,
         scope=token.scope,
+        library_id=token.library_id,
         created=f"{token.created.isoformat()}Z",
         expires=f"{token.expires.isoformat()}Z",
         last_used=f"{token.last_used.isoformat()}Z" if token.last_used else None,
@@ -295,7 +298,12 @@ def new_token(body: TokenRequest) -> tuple[Response, int]:
     """A token for a program; its secret is shown only once."""
     with services().database.session() as session:
         token, secret = make_token(
-            session, current_account(), name=body.name, scope=body.scope, days=body.days
+            session,
+            current_account(),
+            name=body.name,
+            scope=body.scope,
+            days=body.days,
+            library_id=body.library_id,
         )
         answer = _token(token, secret)
     return make_response(answer.model_dump()), 201

@@ -81,7 +81,7 @@ def _told(link: ShareLink, secret: str) -> tuple[Response, int]:
 
 
 @api.post(
-    "/libraries/<int:library_id>/releases/<string:number>/links",
+    "/libraries/<library:library_id>/releases/<string:number>/links",
     responses={201: LinkBody, 403: Problem, 422: Problem},
 )
 def link_release(path: ReleasePath, body: ShareRequest) -> tuple[Response, int]:
@@ -113,7 +113,7 @@ def link_tryout(path: LinkedTryOutPath, body: ShareRequest) -> tuple[Response, i
         return _told(*share_tryout(session, current_account(), path.tryout_id, **body.model_dump()))
 
 
-@api.get("/libraries/<int:library_id>/links", responses={200: LinksBody, 403: Problem})
+@api.get("/libraries/<library:library_id>/links", responses={200: LinksBody, 403: Problem})
 def list_links(path: LibraryPath) -> Response:
     """The links of a library, newest first."""
     with services().database.session() as session:

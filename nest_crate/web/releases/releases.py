@@ -14,6 +14,12 @@ from nest_crate.catalogue.db.errors import NotFound
 from nest_crate.catalogue.db.models import Library
 from nest_crate.catalogue.db.shared_models import Release
 from nest_crate.catalogue.people.libraries import require_library
+from nest_crate.catalogue.releases.formats import (
+    FormatPlan,
+    format_by_digest,
+    format_manifest,
+    make_format,
+)
 from nest_crate.catalogue.releases.releases import (
     Change,
     changes_between,
@@ -28,7 +34,7 @@ from nest_crate.catalogue.releases.releases import (
 )
 from nest_crate.web.infra.answers import archive, moment
 from nest_crate.web.infra.context import current_account, services
-from nest_crate.web.infra.declared_files import JSON, WAV, ZIP, file_answer
+from nest_crate.web.infra.declared_files import AIFF, FLAC, JSON, OGG, WAV, ZIP, file_answer
 from nest_crate.web.infra.forms import Form, LibraryPath
 from nest_crate.web.infra.problems import Problem
 from nest_crate.web.tryouts.demos import demo_of
@@ -112,7 +118,7 @@ def _release(release: Release, size: tuple[int, int]) -> ReleaseBody:
     )
 
 
-@api.get("/libraries/<int:library_id>/releases", responses={200: ReleaseList, 404: Problem})
+@api.get("/libraries/<library:library_id>/releases", responses={200: ReleaseList, 404: Problem})
 def list_releases(path: LibraryPath) -> Response:
     """The releases of a library, the highest number first."""
     with services().database.session() as session:
@@ -123,7 +129,7 @@ def list_releases(path: LibraryPath) -> Response:
 
 
 @api.post(
-    "/libraries/<int:library_id>/releases",
+    "/libraries/<library:library_id>/releases",
     responses={201: ReleaseBody, 403: Problem, 409: Problem, 422: Problem},
 )
 def new_release(path: LibraryPath, body: ReleaseRequest) -> tuple[Response, int]:
@@ -160,7 +166,7 @@ def _changes(since: str | None, changes: Sequence[Change], limit: int) -> Respon
     return make_response(ChangesBody(since=since, changes=listed, counts=counts).model_dump())
 
 
-@api.get("/libraries/<int:library_id>/releases/changes", responses={200: ChangesBody})
+@api.get("/libraries/<library:library_id>/releases/changes", responses={200: ChangesBody})
 def pending(path: LibraryPath, query: ChangesQuery) -> Response:
     """What a release made now would change re the last one."""
     with services().database.session() as session:
@@ -169,7 +175,7 @@ def pending(path: LibraryPath, query: ChangesQuery) -> Response:
 
 
 @api.get(
-    "/libraries/<int:library_id>/releases/<string:number>/changes", responses={200: ChangesBody}
+    "/libraries/<library:library_id>/releases/<string:number>/changes", responses={200: ChangesBody}
 )
 def changes_of(path: ReleasePath, query: ChangesQuery) -> Response:
     """What a release changed re the one before it."""
@@ -197,7 +203,7 @@ def with_tag(response: Response, digest: str) -> Response:
 
 
 @api.get(
-    "/libraries/<int:library_id>/releases/<string:number>",
+    "/libraries/<library:library_id>/releases/<string:number>",
     responses={200: file_answer(JSON, description="The manifest"), 304: None, 404: Problem},
 )
 def manifest(path: ReleasePath) -> Response:
@@ -219,7 +225,7 @@ def release_archive(release: Release, library_name: str) -> Response:
 
 
 @api.get(
-    "/libraries/<int:library_id>/releases/<string:number>.zip",
+    "/libraries/<library:library_id>/releases/<string:number>.zip",
     responses={200: file_answer(ZIP), 404: Problem},
 )
 def download(path: ReleasePath) -> Response:
@@ -231,9 +237,67 @@ def download(path: ReleasePath) -> Response:
     return release_archive(release, library.name)
 
 
+class FormatPath(ReleasePath):
+    digest: str = Field(max_length=64, description="What asking for the format answered")
+
+
+class FormatBody(BaseModel):
+    """A format that a release is kept in; its manifest is asked for by the digest."""
+
+    digest: str
+    number: str
+    files: int
+    size_bytes: int
+
+
+@api.post(
+    "/libraries/<library:library_id>/releases/<string:number>/formats",
+    responses={200: FormatBody, 201: FormatBody, 404: Problem, 409: Problem, 422: Problem},
+)
+def ask_for_format(path: ReleasePath, body: FormatPlan) -> tuple[Response, int]:
+    """A release in another format, rate, layout or loudness. It is made once and kept (201); who
+    asks later gets the same bytes (200)."""
+    account = current_account()
+    with watched() as progress:
+        digest, new = make_format(
+            services().database,
+            services().store,
+            account,
+            path.library_id,
+            path.number,
+            body,
+            progress=progress,
+        )
+    with services().database.session() as session:
+        release, kept = format_by_digest(session, account, path.library_id, path.number, digest)
+        sizes = [item.size_bytes for item in kept.items]
+        answer = FormatBody(
+            digest=digest, number=release.number, files=len(sizes), size_bytes=sum(sizes)
+        )
+    return make_response(answer.model_dump()), 201 if new else 200
+
+
 @api.get(
-    "/libraries/<int:library_id>/releases/<string:number>/files/<string:digest>",
-    responses={200: file_answer(WAV), 304: None, 404: Problem},
+    "/libraries/<library:library_id>/releases/<string:number>/formats/<string:digest>",
+    responses={200: file_answer(JSON, description="The manifest"), 304: None, 404: Problem},
+)
+def manifest_of_format(path: FormatPath) -> Response:
+    """The manifest of a release in a format; 304 where the caller has it."""
+    with services().database.session() as session:
+        account = current_account()
+        release, kept = format_by_digest(
+            session, account, path.library_id, path.number, path.digest
+        )
+        if request.if_none_match.contains(kept.manifest_digest):
+            return with_tag(make_response(""), kept.manifest_digest)
+        library = session.get_one(Library, path.library_id)
+        body = format_manifest(release, kept, library.name)
+    return with_tag(make_response(body), kept.manifest_digest)
+
+
+@api.get(
+    "/libraries/<library:library_id>/releases/<string:number>/files/<string:digest>",
+    responses={200: file_answer(WAV, FLAC, OGG, AIFF), 304: None, 404: Problem},
 )
 def one_file(path: ItemPath) -> Response:
     """One file of a release by its SHA-256; 304 where the caller has it."""
@@ -242,6 +306,15 @@ def one_file(path: ItemPath) -> Response:
         held = release_holds(session, release, path.digest)
     if not held:
         raise NotFound("There is no such file in this release")
-    response = make_response(services().store.get(path.digest))
-    response.headers["Content-Type"] = "audio/wav"
+    data = services().store.get(path.digest)
+    response = make_response(data)
+    response.headers["Content-Type"] = _kind_of(data)
     return with_tag(response, path.digest)
+
+
+def _kind_of(data: bytes) -> str:
+    """The media type of a released file, by how it begins."""
+    for begin, kind in ((b"RIFF", WAV), (b"fLaC", FLAC), (b"OggS", OGG), (b"FORM", AIFF)):
+        if data.startswith(begin):
+            return kind
+    return "application/octet-stream"

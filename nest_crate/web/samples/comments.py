@@ -140,7 +140,7 @@ def _wish(wish: Wish, account_id: int) -> WishBody:
     )
 
 
-@api.get("/libraries/<int:library_id>/wishes", responses={200: WishesBody, 404: Problem})
+@api.get("/libraries/<library:library_id>/wishes", responses={200: WishesBody, 404: Problem})
 def list_wishes(path: LibraryPath) -> Response:
     """The wishes beside a library: open ones first."""
     account = current_account()
@@ -150,7 +150,7 @@ def list_wishes(path: LibraryPath) -> Response:
     return make_response({"wishes": listed})
 
 
-@api.post("/libraries/<int:library_id>/wishes", responses={201: WishBody, 403: Problem})
+@api.post("/libraries/<library:library_id>/wishes", responses={201: WishBody, 403: Problem})
 def new_wish(path: LibraryPath, body: WishRequest) -> tuple[Response, int]:
     """Request a sound; a recording may show what is meant."""
     account = current_account()

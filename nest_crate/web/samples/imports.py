@@ -48,7 +48,7 @@ _SHOWN = 50
 
 
 @api.post(
-    "/libraries/<int:library_id>/samples",
+    "/libraries/<library:library_id>/samples",
     responses={200: bodies.SampleBody, 201: bodies.SampleBody, 404: Problem},
 )
 def bring_in_sample(path: LibraryPath, query: ImportRules, form: FileForm) -> Response:

@@ -51,7 +51,7 @@ def take_away(path: SoundPath, query: SoundFileQuery) -> Response:
     return response
 
 
-@api.post("/libraries/<int:library_id>/sounds", responses={201: ImportedBody, 422: Problem})
+@api.post("/libraries/<library:library_id>/sounds", responses={201: ImportedBody, 422: Problem})
 def bring_in(path: LibraryPath, form: FileForm) -> tuple[Response, int]:
     """A sound from its file: a document, or an archive with its recordings."""
     with uploaded(form.file) as (_, file):

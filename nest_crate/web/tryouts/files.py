@@ -211,7 +211,9 @@ class ImportedTryOutBody(BaseModel):
     tryout_id: int
 
 
-@api.post("/libraries/<int:library_id>/tryouts", responses={201: ImportedTryOutBody, 422: Problem})
+@api.post(
+    "/libraries/<library:library_id>/tryouts", responses={201: ImportedTryOutBody, 422: Problem}
+)
 def import_tryout_file(path: LibraryPath, form: FileForm) -> tuple[Response, int]:
     """A try-out from its file; its sounds and samples come into the library."""
     with uploaded(form.file) as (_, file):

@@ -183,7 +183,7 @@ class OutdatedBody(BaseModel):
     ids: list[int]
 
 
-@api.get("/libraries/<int:library_id>/outdated", responses={200: OutdatedBody, 404: Problem})
+@api.get("/libraries/<library:library_id>/outdated", responses={200: OutdatedBody, 404: Problem})
 def outdated(path: LibraryPath) -> Response:
     """Samples whose sound has a newer revision than the one that made them."""
     with services().database.session() as session:

@@ -2087,6 +2087,43 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/libraries/{library_id}/releases/{number}/formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * A release in another format, rate, layout or loudness. It is made once and kept (201); who
+         * @description asks later gets the same bytes (200).
+         */
+        post: operations["releases_ask_for_format"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/releases/{number}/formats/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The manifest of a release in a format; 304 where the caller has it. */
+        get: operations["releases_manifest_of_format"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/libraries/{library_id}/releases/{number}/files/{digest}": {
         parameters: {
             query?: never;
@@ -2409,7 +2446,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** Another name, description or visibility. */
+        /** Another name, description, visibility or key. */
         patch: operations["libraries_change"];
         trace?: never;
     };
@@ -6076,6 +6113,79 @@ export interface components {
             } | null;
         };
         /**
+         * FormatBody
+         * @description A format that a release is kept in; its manifest is asked for by the digest.
+         */
+        FormatBody: {
+            /** Digest */
+            digest: string;
+            /** Number */
+            number: string;
+            /** Files */
+            files: number;
+            /** Size Bytes */
+            size_bytes: number;
+        };
+        /**
+         * FormatPlan
+         * @description In what format a release is wanted. Without a template its folders and names stay.
+         */
+        FormatPlan: {
+            /**
+             * File Format
+             * @default wav24
+             * @enum {string}
+             */
+            file_format: "wav16" | "wav24" | "wav32" | "flac16" | "flac24" | "ogg" | "aiff16" | "aiff24";
+            /**
+             * Sample Rate
+             * @description 0 keeps each sample's own
+             * @default 48000
+             * @enum {integer}
+             */
+            sample_rate: 0 | 44100 | 48000 | 88200 | 96000 | 192000;
+            /**
+             * Channels
+             * @default as_is
+             * @enum {string}
+             */
+            channels: "as_is" | "mono" | "stereo";
+            /**
+             * Dither
+             * @default true
+             */
+            dither: boolean;
+            /**
+             * Template
+             * @default
+             */
+            template: string;
+            /**
+             * Manifest
+             * @default both
+             * @enum {string}
+             */
+            manifest: "none" | "csv" | "json" | "both";
+            /**
+             * Sfz
+             * @description An instrument for each variation group
+             * @default false
+             */
+            sfz: boolean;
+            /**
+             * Loudness Lufs
+             * @description All files are brought to this loudness
+             * @default null
+             */
+            loudness_lufs: number | null;
+            /**
+             * Ceiling Dbtp
+             * @description True peak that loudness stops at
+             * @default -1
+             */
+            ceiling_dbtp: number;
+        };
+        /**
          * SharedBody
          * @description What the link opens: the manifest of a release, a sample or sound with its recipe and
          *     document, or a try-out.
@@ -6269,6 +6379,11 @@ export interface components {
         LibraryBody: {
             /** Id */
             id: number;
+            /**
+             * Key
+             * @description Its name in addresses; may stand wherever its number may
+             */
+            key: string;
             /** Name */
             name: string;
             /** Description */
@@ -6318,6 +6433,12 @@ export interface components {
              * @default null
              */
             visibility: ("private" | "shared" | "public") | null;
+            /**
+             * Key
+             * @description Its name in addresses
+             * @default null
+             */
+            key: string | null;
         };
         /**
          * MapBody
@@ -6512,6 +6633,11 @@ export interface components {
             name: string;
             /** Scope */
             scope: string;
+            /**
+             * Library Id
+             * @description The one library that it opens; null: all
+             */
+            library_id: number | null;
             /** Created */
             created: string;
             /** Expires */
@@ -6539,6 +6665,12 @@ export interface components {
              * @default 90
              */
             days: number;
+            /**
+             * Library Id
+             * @description The one library that it opens
+             * @default null
+             */
+            library_id: number | null;
         };
         /**
          * InvitationBody
@@ -7597,8 +7729,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -8747,8 +8879,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -8776,8 +8908,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -8907,8 +9039,8 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -10067,8 +10199,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -11275,8 +11407,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
                 /** @description As 1.0.0, or latest */
                 number: string;
             };
@@ -11425,8 +11557,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -11514,8 +11646,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -11543,8 +11675,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -11589,8 +11721,8 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -11621,8 +11753,8 @@ export interface operations {
             };
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
                 /** @description As 1.0.0, or latest */
                 number: string;
             };
@@ -11652,8 +11784,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
                 /** @description As 1.0.0, or latest */
                 number: string;
             };
@@ -11692,8 +11824,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
                 /** @description As 1.0.0, or latest */
                 number: string;
             };
@@ -11719,13 +11851,103 @@ export interface operations {
             503: components["responses"]["Busy"];
         };
     };
+    releases_ask_for_format: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Number of the library, or its key */
+                library_id: number | string;
+                /** @description As 1.0.0, or latest */
+                number: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormatPlan"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatBody"];
+                };
+            };
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatBody"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
+        };
+    };
+    releases_manifest_of_format: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Number of the library, or its key */
+                library_id: number | string;
+                /** @description As 1.0.0, or latest */
+                number: string;
+                /** @description What asking for the format answered */
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The manifest */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        [key: string]: unknown;
+                    };
+                };
+            };
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+        };
+    };
     releases_one_file: {
         parameters: {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
                 /** @description As 1.0.0, or latest */
                 number: string;
                 /** @description SHA-256 of the file, as hexadecimal digits */
@@ -11742,6 +11964,9 @@ export interface operations {
                 };
                 content: {
                     "audio/wav": string;
+                    "audio/flac": string;
+                    "audio/ogg": string;
+                    "audio/aiff": string;
                     "application/octet-stream": string;
                 };
             };
@@ -12167,8 +12392,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -12196,8 +12421,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -12233,8 +12458,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
                 /** @description Number of the account */
                 account_id: number;
             };
@@ -12355,8 +12580,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -12390,8 +12615,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -12419,8 +12644,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -12448,8 +12673,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };
@@ -13421,8 +13646,8 @@ export interface operations {
             query?: never;
             header?: never;
             path: {
-                /** @description Number of the library */
-                library_id: number;
+                /** @description Number of the library, or its key */
+                library_id: number | string;
             };
             cookie?: never;
         };

@@ -70,6 +70,10 @@ function facts(more: object) {
     loop_end_s: null,
     title: "",
     comment: "",
+    author: "",
+    key: "",
+    date: "",
+    reference: "",
     ...more,
   };
 }

@@ -74,6 +74,7 @@ export const isNarrowed = (query: SampleQuery): boolean =>
     query.makers,
     query.notes,
     query.tags,
+    query.folders,
     query.channels,
   ].some((values) => values.length > 0) ||
   Object.keys(query.ranges).length > 0;

@@ -8,6 +8,7 @@ const LISTS = {
   status: "statuses",
   note: "notes",
   tag: "tags",
+  folder: "folders",
 } as const;
 const NUMBERS = { maker: "makers", channels: "channels" } as const;
 const SINGLE_NUMBERS = { sound: "sound_id", like: "like" } as const;

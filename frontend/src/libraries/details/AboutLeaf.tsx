@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { Fragment, useState } from "react";
 import {
   fieldProblem,
   errorText,
@@ -37,7 +37,10 @@ export function AboutLeaf({ sample, editable, mayRate, library }: Props) {
   const [typed, setTyped] = useState<{ name: string; message: string } | null>(null);
   const categories = useVocabulary().data?.categories ?? {};
   const put = (changes: SampleChanges) => void save(changes);
-  const text = (name: "name" | "licence" | "author" | "variation_group", label: string) => (
+  const text = (
+    name: "name" | "licence" | "author" | "variation_group" | "folder",
+    label: string,
+  ) => (
     <SavedField
       key={`${name} ${givenUp}`}
       label={label}
@@ -69,7 +72,15 @@ export function AboutLeaf({ sample, editable, mayRate, library }: Props) {
       />
     );
   };
-  const known = ["name", "licence", "author", "tags", "description", ...Object.keys(NUMBERS)];
+  const known = [
+    "name",
+    "licence",
+    "author",
+    "folder",
+    "tags",
+    "description",
+    ...Object.keys(NUMBERS),
+  ];
   const status = STATUS_MARKS[sample.status];
   return (
     <div className="grid gap-2.5">
@@ -139,6 +150,7 @@ export function AboutLeaf({ sample, editable, mayRate, library }: Props) {
         {number("loop_start_s")}
         {number("loop_end_s")}
       </div>
+      {text("folder", "Folder")}
       {sample.variation_group && (
         <button
           type="button"
@@ -160,7 +172,32 @@ export function AboutLeaf({ sample, editable, mayRate, library }: Props) {
         />
         Follows the key when it is played
       </label>
+      <FileWords said={sample.details} />
     </div>
+  );
+}
+
+const FILE_WORDS = { key: "Key", date: "Made", reference: "Reference", title: "Title" } as const;
+
+/** What the imported file said that is no field here. */
+function FileWords({ said }: { said: SampleItem["details"] }) {
+  const names = Object.keys(FILE_WORDS) as (keyof typeof FILE_WORDS)[];
+  const known = names.filter((name) => said[name]);
+  if (known.length === 0) return null;
+  return (
+    <dl
+      aria-label="From the file"
+      className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-0.5 border-t border-line pt-2 text-[12.5px]"
+    >
+      {known.map((name) => (
+        <Fragment key={name}>
+          <dt className="text-ink-2">{FILE_WORDS[name]}</dt>
+          <dd className="min-w-0 truncate" title={said[name]}>
+            {said[name]}
+          </dd>
+        </Fragment>
+      ))}
+    </dl>
   );
 }
 

@@ -18,7 +18,7 @@ export function FacetColumn({ answer, everywhere }: ColumnProps) {
   const textual = (
     title: string,
     facet: string,
-    key: "categories" | "subcategories" | "statuses" | "notes" | "tags",
+    key: "categories" | "subcategories" | "statuses" | "notes" | "tags" | "folders",
     words: (value: string) => string = (value) => value,
   ) => (
     <Facet
@@ -61,6 +61,7 @@ export function FacetColumn({ answer, everywhere }: ColumnProps) {
       ))}
       {textual("Tag", "tag", "tags")}
       {textual("Note", "note", "notes")}
+      {textual("Folder", "folder", "folders")}
       {numbered("Width", "channels", "channels")}
       {numbered("Made by", "maker", "makers")}
     </section>
@@ -110,7 +111,9 @@ function Facet({ title, counts, chosen, asked, words, onToggle }: FacetProps) {
             onChange={() => onToggle(value)}
             className="size-3.5 accent-action"
           />
-          <span className="min-w-0 flex-1 truncate">{words(value)}</span>
+          <span className="min-w-0 flex-1 truncate" title={words(value)}>
+            {words(value)}
+          </span>
           <span className="figure text-[11px] text-ink-2">{count}</span>
         </label>
       ))}

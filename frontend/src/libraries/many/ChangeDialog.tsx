@@ -2,6 +2,7 @@ import { useState } from "react";
 import { asChanges, errorText, useRefreshSamples, useVocabulary, resultOf, api } from "../../api";
 import { Choice, DialogFrame, TextField } from "../../ui";
 import { offerUndo } from "../common";
+import { changesTyped, CLEARED, listOf, NOTHING_TYPED, type Typed } from "./changesTyped";
 import { PlanFooter } from "./PlanFooter";
 
 interface Props {
@@ -10,43 +11,35 @@ interface Props {
   ids: number[];
 }
 
-const NOTHING = {
-  category: "",
-  subcategory: "",
-  licence: "",
-  author: "",
-  group: "",
-  add: "",
-  remove: "",
-};
-const listOf = (text: string) =>
-  text
-    .split(",")
-    .map((one) => one.trim())
-    .filter(Boolean);
+const YES_NO = [
+  ["", "unchanged"],
+  ["yes", "yes"],
+  ["no", "no"],
+] as const;
+const RATINGS: (readonly [string, string])[] = [
+  ["", "unchanged"],
+  ["0", "none"],
+  ...[1, 2, 3, 4, 5].map((one) => [`${one}`, "◆".repeat(one)] as const),
+];
 
 /** The same words for many samples; what is left empty stays as it is. */
 export function ChangeDialog({ open, onClose, ids }: Props) {
   const refresh = useRefreshSamples();
   const categories = useVocabulary().data?.categories ?? {};
-  const [given, setGiven] = useState(NOTHING);
+  const [given, setGiven] = useState(NOTHING_TYPED);
   const [state, setState] = useState<{ busy: boolean; words: string | null }>({
     busy: false,
     words: null,
   });
-  const put = (patch: Partial<typeof NOTHING>) => setGiven({ ...given, ...patch });
-  const field = (name: keyof typeof NOTHING) => ({
+  const put = (patch: Partial<Typed>) => setGiven({ ...given, ...patch });
+  const { changes, problems } = changesTyped(given);
+  const field = (name: keyof Typed) => ({
     value: given[name],
+    problem: problems[name] ?? null,
     onChange: (event: React.ChangeEvent<HTMLInputElement>) => put({ [name]: event.target.value }),
   });
   const change = async () => {
     setState({ busy: true, words: null });
-    const changes = {
-      ...(given.category && { category: given.category, subcategory: given.subcategory }),
-      ...(given.licence && { licence: given.licence }),
-      ...(given.author && { author: given.author }),
-      ...(given.group && { variation_group: given.group }),
-    };
     try {
       const body = {
         ids,
@@ -57,7 +50,7 @@ export function ChangeDialog({ open, onClose, ids }: Props) {
       const made = await resultOf(api.POST("/api/samples/change", { body }));
       offerUndo(made.gesture, `${made.changed} changed`);
       await refresh();
-      setGiven(NOTHING);
+      setGiven(NOTHING_TYPED);
       setState({ busy: false, words: null });
       onClose();
     } catch (error) {
@@ -66,7 +59,7 @@ export function ChangeDialog({ open, onClose, ids }: Props) {
   };
   return (
     <DialogFrame open={open} onClose={onClose} title={`Change ${ids.length}`} wide>
-      <p className="mb-3 text-ink-2">Empty fields are not changed.</p>
+      <p className="mb-3 text-ink-2">Empty fields are not changed; {CLEARED} clears a field.</p>
       <div className="grid grid-cols-2 gap-3">
         <TextField label="Add tags" placeholder="low, brass" autoFocus {...field("add")} />
         <TextField label="Remove tags" placeholder="dry" {...field("remove")} />
@@ -92,12 +85,31 @@ export function ChangeDialog({ open, onClose, ids }: Props) {
         <TextField label="Licence" {...field("licence")} />
         <TextField label="Author" {...field("author")} />
         <TextField label="Variation group" {...field("group")} />
+        <TextField label="Folder" {...field("folder")} />
+        <TextField label="Root note" figure placeholder="F#2" {...field("note")} />
+        <TextField label="Tempo, bpm" figure placeholder="120" {...field("tempo")} />
+        <Choice
+          label="Rating"
+          value={given.rating}
+          options={RATINGS}
+          onChange={(rating) => put({ rating })}
+        />
+        <Choice
+          label="Follows the key"
+          value={given.followsKey}
+          options={YES_NO}
+          onChange={(followsKey) => put({ followsKey })}
+        />
+        <TextField label="Description" className="col-span-2" {...field("description")} />
       </div>
       <PlanFooter
         words={state.words}
         verb="Change"
         busy={state.busy}
-        ready={Object.values(given).some((one) => one.trim() !== "")}
+        ready={
+          Object.values(given).some((one) => one.trim() !== "") &&
+          Object.keys(problems).length === 0
+        }
         onDo={() => void change()}
         onClose={onClose}
       />

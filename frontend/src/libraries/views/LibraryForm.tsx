@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { succeeded, errorText, api, type LibraryItem } from "../../api";
+import { succeeded, errorText, fieldProblem, api, type LibraryItem } from "../../api";
 import { Button, Choice, TextField } from "../../ui";
 
 const VISIBILITIES = [
@@ -15,6 +15,8 @@ export function LibraryForm({ library }: { library: LibraryItem }) {
   const queries = useQueryClient();
   const [name, setName] = useState(library.name);
   const [description, setDescription] = useState(library.description);
+  const [key, setKey] = useState(library.key);
+  const [problem, setProblem] = useState<unknown>(null);
   const [visibility, setVisibility] = useState<Visibility>(
     VISIBILITIES.find(([one]) => one === library.visibility)?.[0] ?? "shared",
   );
@@ -23,12 +25,14 @@ export function LibraryForm({ library }: { library: LibraryItem }) {
     event.preventDefault();
     try {
       const params = { path: { library_id: library.id } };
-      const body = { name, description, visibility };
+      const body = { name, description, visibility, key };
       await succeeded(api.PATCH("/api/libraries/{library_id}", { params, body }));
       setNotice("Saved");
+      setProblem(null);
       await queries.invalidateQueries({ queryKey: ["libraries"] });
     } catch (error) {
-      setNotice(errorText(error));
+      setProblem(error);
+      setNotice(fieldProblem(error, "key") ? null : errorText(error));
     }
   };
   return (
@@ -45,6 +49,17 @@ export function LibraryForm({ library }: { library: LibraryItem }) {
         label="Description"
         value={description}
         onChange={(event) => setDescription(event.target.value)}
+      />
+      <TextField
+        label="Key"
+        figure
+        required
+        maxLength={60}
+        spellCheck={false}
+        hint="Names the library in addresses and scripts; builds that use it must follow a change."
+        problem={fieldProblem(problem, "key")}
+        value={key}
+        onChange={(event) => setKey(event.target.value)}
       />
       <Choice
         label="Visible to"
