@@ -1,5 +1,6 @@
+import { useState } from "react";
 import { Route, Routes } from "react-router";
-import { useSession } from "./api";
+import { type SessionAnswer, useSession, useSignedOut } from "./api";
 import { BringIn } from "./imports";
 import { useShowSamples } from "./libraries/common";
 import {
@@ -11,7 +12,7 @@ import {
   TryOutPage,
   useOtherScreens,
 } from "./screens";
-import { SignInPage, WelcomePage } from "./session";
+import { SignInAgain, SignInPage, WelcomePage } from "./session";
 import { Rail } from "./shell";
 import { Redirect } from "./ui";
 
@@ -32,6 +33,10 @@ function Inside() {
   const session = useSession();
   const showSamples = useShowSamples();
   useOtherScreens();
+  const signedOut = useSignedOut((state) => state.signedOut);
+  const [last, setLast] = useState<SessionAnswer["account"]>(null);
+  const now = session.data?.account ?? null;
+  if (now !== null && now !== last) setLast(now);
   if (session.error)
     return (
       <p role="alert" className="p-6">
@@ -39,7 +44,8 @@ function Inside() {
       </p>
     );
   if (!session.data) return null;
-  if (!session.data.account) return <SignInPage session={session.data} />;
+  const account = session.data.account ?? (signedOut ? last : null);
+  if (!account) return <SignInPage session={session.data} />;
   return (
     <div className="flex h-full">
       <a
@@ -48,7 +54,7 @@ function Inside() {
       >
         Skip to the screen
       </a>
-      <Rail account={session.data.account} />
+      <Rail account={account} />
       <OnTheWay>
         <Routes>
           <Route path="/bench" element={<BenchPage />} />
@@ -64,6 +70,7 @@ function Inside() {
         </Routes>
       </OnTheWay>
       <BringIn onShow={showSamples} />
+      <SignInAgain account={account} />
     </div>
   );
 }

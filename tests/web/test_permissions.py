@@ -47,6 +47,7 @@ SIGNED_IN = {
     "playing.play_hit",
     "playing.phrases",
     "playing.play_phrase",
+    "presence.look",
     "recordings.recordings",
     "recordings.bring_in",
     "recordings.recording_file",

@@ -1,6 +1,7 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "./generated/schema";
 import { LastingRequest } from "./leaving";
+import { noteSignedOut } from "./signedOut";
 
 export const api = createClient<paths>({ baseUrl: "/", Request: LastingRequest });
 
@@ -40,5 +41,6 @@ export async function resultOf<T>(request: Promise<Answer<T>>): Promise<T> {
 /** What the server refused, in its own words where it gave any. */
 export function refusal(status: number, error: unknown): ApiError {
   const problem = isProblem(error) ? error : null;
+  if (status === 401 && problem?.code === "not_signed_in") noteSignedOut(true);
   return new ApiError(status, problem, problem?.detail ?? `The server answered ${status}`);
 }

@@ -28,7 +28,8 @@ export function failedSave<Document>(error: unknown): SavingState<Document> {
     const saved = error.problem?.details?.["saved"] as { version: number; document: Document };
     return { kind: "stale", savedVersion: saved.version, savedDocument: saved.document };
   }
-  const passing = error.status === 0 || error.status >= 500;
+  // Who was signed out signs in again over the screen.
+  const passing = error.status === 0 || error.status === 401 || error.status >= 500;
   return { kind: passing ? "unsaved" : "refused", reason: error.message };
 }
 

@@ -77,6 +77,8 @@ async function restoreKept(soundId: number) {
   useBench.setState({
     document,
     version: kept.version,
+    // From what those edits were made is not known any more.
+    base: null,
     save: { kind: "changed" },
   });
 }

@@ -3,9 +3,9 @@ import { useState } from "react";
 import { NavLink, useLocation, useNavigate, useParams } from "react-router";
 import { useLibraries, mayDo } from "../api";
 import { chooseFiles, chooseFolder } from "../imports";
-import { ActionMenu, Drawer, Redirect, useTitle, Waiting } from "../ui";
+import { ActionMenu, Companions, Drawer, Redirect, useTitle, Waiting } from "../ui";
 import { FacetColumn, LibraryList, NewLibrary, SampleTable, SearchBar } from "./list";
-import { Hint, lastVisit, useFound, useSearchAddress, useSelection } from "./common";
+import { Hint, lastVisit, useFound, useOthers, useSearchAddress, useSelection } from "./common";
 import { BinnedSounds, CareView, MembersView, ReleasesView, SoundsView, WishesView } from "./views";
 import { MapView } from "./map";
 import { WorkDialog, WorkMenu } from "./work";
@@ -61,6 +61,7 @@ function Shelves() {
   const searching = view === "" || view === "map" || binned;
   useSearchAddress(wanted, binned, searching);
   const { answer } = useFound(query, []);
+  const companions = useOthers(library?.id ?? null);
   const viewWords = VIEWS.find(([path]) => path === view)?.[1];
   useTitle(viewWords, everywhere ? "All libraries" : library?.name, "Libraries");
   const Own = view in OWN_VIEWS ? OWN_VIEWS[view as keyof typeof OWN_VIEWS] : null;
@@ -116,6 +117,7 @@ function Shelves() {
                 [library.description, `you are ${library.role} here`].filter(Boolean).join(" · ")}
             </p>
           </div>
+          <Companions companions={companions} />
           <WorkMenu />
           {mayDo(library, "sample.add") && (
             <ActionMenu

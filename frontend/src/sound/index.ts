@@ -146,6 +146,8 @@ export {
 } from "./store";
 export { needsLoudness, playbackGainDb, switchProcessor, toggleMatching } from "./switching";
 export { isFollowed, mayMove, targetAt, targetsOf, type Target } from "./targets";
+export { fetchChanges } from "./changesOfOthers";
+export { merged, type Conflict } from "./merge";
 export { forgetEdits, keptEdits, saveNow, useAutosave } from "./useAutosave";
 export { sharedTargets, type SharedTarget } from "./sharedTargets";
 export { withDuplicate } from "./duplicate";

@@ -50,6 +50,8 @@ export interface BenchState {
   opened: OpenedSound | null;
   version: number;
   document: Sound | null;
+  /** The document of that version, from which one's own changes are told; null where it is unknown. */
+  base: Sound | null;
   past: Step[];
   future: Step[];
   /** Key of the gesture under way; its changes are one step, and are heard as drafts. */
@@ -84,6 +86,7 @@ export const useBench = create<BenchState>(() => ({
   opened: null,
   version: 0,
   document: null,
+  base: null,
   past: [],
   future: [],
   gesture: null,
@@ -116,6 +119,7 @@ export function openDocument(opened: OpenedSound, version: number, document: Sou
     opened,
     version,
     document,
+    base: document,
     past: [],
     future: [],
     gesture: null,

@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 import { resultOf, api, failedSave, inTurn, saveByItself, type Sound } from "../api";
+import { takeOver } from "./changesOfOthers";
 import { useBench } from "./store";
 
 const keptKey = (soundId: number) => `nest-crate:unsaved:${soundId}`;
@@ -44,6 +45,7 @@ async function saveOnce(): Promise<void> {
     const unchanged = useBench.getState().document === document;
     useBench.setState((now) => ({
       version: draft.version,
+      base: document,
       save: { kind: unchanged ? "saved" : "changed" },
       // Meanwhile it may have been moved to a library: what is private no more stays so.
       opened:
@@ -51,7 +53,11 @@ async function saveOnce(): Promise<void> {
     }));
     if (unchanged) forgetEdits(opened.id);
   } catch (error) {
-    if (still()) useBench.setState({ save: failedSave(error) });
+    if (!still()) return;
+    const failed = failedSave<Sound>(error);
+    if (failed.kind === "stale" && takeOver(failed.savedVersion, failed.savedDocument, "others"))
+      return;
+    useBench.setState({ save: failed });
   }
 }
 

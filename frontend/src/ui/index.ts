@@ -1,5 +1,6 @@
 export { ActionMenu, type Action } from "./ActionMenu";
 export { Button } from "./Button";
+export { Companions } from "./Companions";
 export { Choice } from "./Choice";
 export { DialogFrame } from "./DialogFrame";
 export { Drawer } from "./Drawer";

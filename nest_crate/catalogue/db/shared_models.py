@@ -95,6 +95,16 @@ class ReleaseItem(Base):
     facts: Mapped[dict[str, Any]] = mapped_column(JSON)
 
 
+class Presence(Base):
+    """Where a window of someone is, and when it said so last."""
+
+    __tablename__ = "presences"
+    window_key: Mapped[str] = mapped_column(String(32, collation="ascii_bin"), primary_key=True)
+    account_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
+    place: Mapped[str] = mapped_column(String(40), index=True)
+    seen: Mapped[datetime] = mapped_column(_Moment, index=True)
+
+
 class ReleaseFormat(Base):
     """A release in another format than it was made in, by the digest of the plan for it."""
 

@@ -74,6 +74,15 @@ class SampleIndex:
             order = self._ordered(np.flatnonzero(fixed), query, score, None)
             return [int(one) for one in self._held.columns["id"][order]]
 
+    def state_of(self, library_id: int) -> str:
+        """What differs as soon as a sample of a library is added, changed or binned."""
+        with self._held.lock:
+            used = slice(0, self._held.count)
+            columns = self._held.columns
+            here = (columns["library_id"][used] == library_id) & ~columns["gone"][used]
+            changed = columns["changed"][used][here]
+            return f"{changed.size}-{int(changed.max(initial=0))}"
+
     def vectors(self, sample_ids: Sequence[int]) -> NDArray[np.float32]:
         """Feature vectors (rows, FEATURE_COUNT) of samples."""
         with self._held.lock:

@@ -23,6 +23,7 @@ GROUPS = {
     "shared": "What is seen by a link, without signing in",
     "people": "Accounts, sign-ins, invitations, tokens",
     "jobs": "Long work: renders of takes, batches, imports",
+    "presence": "Who looks at the same thing, and whether it changed",
     "progress": "How far work is that answers at its end",
 }
 

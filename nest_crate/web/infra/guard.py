@@ -25,6 +25,7 @@ _ASKING = frozenset(
         "samples.all_ids",
         "samples.listed",
         "exports.plan",
+        "presence.look",
         "releases.ask_for_format",
     }
 )

@@ -1,7 +1,7 @@
 """Views of long work."""
 
-from nest_crate.web.work import jobs, running
+from nest_crate.web.work import jobs, presence, running
 
 __all__ = ["APIS"]
 
-APIS = [jobs.api, running.api]
+APIS = [jobs.api, presence.api, running.api]

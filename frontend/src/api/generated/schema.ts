@@ -2797,6 +2797,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/presence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what a window looks at; answers its state, and who else looks at it. */
+        post: operations["presence_look"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/progress/{key}": {
         parameters: {
             query?: never;
@@ -6830,6 +6847,46 @@ export interface components {
         ReplaceRequest: {
             /** Sample Ids */
             sample_ids: number[];
+        };
+        /**
+         * LookBody
+         * @description ``state`` differs as soon as the thing has changed; of a sound it is the draft's version.
+         */
+        LookBody: {
+            /** State */
+            state: string;
+            /**
+             * Changed By
+             * @description Who changed it last, where that is known
+             */
+            changed_by: string | null;
+            /** Companions */
+            companions: components["schemas"]["CompanionBody"][];
+        };
+        /** CompanionBody */
+        CompanionBody: {
+            /** Name */
+            name: string;
+            /**
+             * Own
+             * @description Whether it is another window of one's own
+             */
+            own: boolean;
+        };
+        /** LookRequest */
+        LookRequest: {
+            /**
+             * Window
+             * @description The window's own key
+             */
+            window: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sound" | "library";
+            /** Id */
+            id: number;
         };
         /**
          * ProgressBody
@@ -13396,6 +13453,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReplacedBody"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
+        };
+    };
+    presence_look: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookBody"];
                 };
             };
             400: components["responses"]["BadRequest"];

@@ -2,13 +2,14 @@ import { History as HistoryIcon, Play, Plus, Redo2, Undo2, Volume2, VolumeX } fr
 import { useState } from "react";
 import type { Declarations, Sound } from "../../api";
 import { usePlayer } from "../../audio";
-import { Button, useTitle } from "../../ui";
+import { Button, Companions, useTitle } from "../../ui";
 import { ContextButton, inContext, playInContext } from "../context";
 import { StarterMenu } from "./StarterMenu";
 import { HeaderMenu } from "./HeaderMenu";
 import { HitFields, playBench } from "../playing";
 import { HistoryDialog } from "../judging";
 import { KeepTakeDialog } from "./KeepTakeDialog";
+import { useOthers } from "./useOthers";
 import { edit, redo, type SaveState, toggleListen, undo, useBench, useNewSound } from "../../sound";
 
 export function Header({ declarations }: { declarations: Declarations }) {
@@ -111,6 +112,7 @@ function Title() {
   const save = useBench((state) => state.save);
   const [typed, setTyped] = useState<string | null>(null);
   useTitle(name, "Bench");
+  const companions = useOthers();
   const finish = () => {
     const next = typed?.trim() ?? "";
     if (next !== "" && next !== name) edit(`Name: ${next}`, (sound) => ({ ...sound, name: next }));
@@ -149,7 +151,8 @@ function Title() {
           </span>
         ) : (
           opened?.libraryName
-        )}
+        )}{" "}
+        <Companions companions={companions} />
       </p>
     </div>
   );

@@ -36,3 +36,4 @@ export { useFound } from "./useFound";
 export { lastVisit, useSearchAddress } from "./useSearchAddress";
 export { useSettledQuery } from "./useSettledQuery";
 export { useShowSamples } from "./useShowSamples";
+export { useOthers } from "./useOthers";

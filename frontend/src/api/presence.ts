@@ -1,0 +1,30 @@
+import { useQuery } from "@tanstack/react-query";
+import type { components } from "./generated/schema";
+import { api, resultOf } from "./client";
+
+export type Looked = components["schemas"]["LookBody"];
+export type Companion = components["schemas"]["CompanionBody"];
+
+const EVERY_MS = 4000;
+
+// Each window of the browser is one of its own, and another after a reload.
+const WINDOW = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) =>
+  byte.toString(16).padStart(2, "0"),
+).join("");
+
+/**
+ * What is looked at: whether it has changed, and who else looks at it. Asked every few seconds while
+ * the window is seen; a server that is away is asked again later.
+ */
+export function useLooked(kind: "sound" | "library", id: number | null) {
+  return useQuery({
+    queryKey: ["presence", kind, id],
+    queryFn: () =>
+      resultOf(api.POST("/api/presence", { body: { window: WINDOW, kind, id: id ?? 0 } })),
+    enabled: id !== null,
+    refetchInterval: EVERY_MS,
+    retry: false,
+    staleTime: 0,
+    gcTime: 0,
+  }).data;
+}
