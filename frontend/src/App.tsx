@@ -1,6 +1,6 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Route, Routes } from "react-router";
-import { type SessionAnswer, useSession, useSignedOut } from "./api";
+import { noteSession, type SessionAnswer, useSession, useSignedOut } from "./api";
 import { BringIn } from "./imports";
 import { useShowSamples } from "./libraries/common";
 import {
@@ -37,6 +37,9 @@ function Inside() {
   const [last, setLast] = useState<SessionAnswer["account"]>(null);
   const now = session.data?.account ?? null;
   if (now !== null && now !== last) setLast(now);
+  useEffect(() => {
+    if (now !== null) noteSession(true);
+  }, [now]);
   if (session.error)
     return (
       <p role="alert" className="p-6">

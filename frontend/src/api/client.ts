@@ -41,6 +41,6 @@ export async function resultOf<T>(request: Promise<Answer<T>>): Promise<T> {
 /** What the server refused, in its own words where it gave any. */
 export function refusal(status: number, error: unknown): ApiError {
   const problem = isProblem(error) ? error : null;
-  if (status === 401 && problem?.code === "not_signed_in") noteSignedOut(true);
+  if (status === 401 && problem?.code === "not_signed_in") noteSignedOut();
   return new ApiError(status, problem, problem?.detail ?? `The server answered ${status}`);
 }

@@ -23,7 +23,7 @@ export {
 } from "./catalogue";
 export { watchLeaving } from "./leaving";
 export { type Companion, useLooked } from "./presence";
-export { noteSignedOut, useSignedOut } from "./signedOut";
+export { noteSession, useSignedOut } from "./signedOut";
 export { acceptedAudio, noteTransfer } from "./lineSpeed";
 export { ApiError, api, refusal, resultOf, type Problem } from "./client";
 export { useJobActions, useJobs, useRenders, type JobItem, type RerenderRow } from "./jobs";

@@ -1,7 +1,7 @@
 import { queryOptions, useQuery, useQueryClient } from "@tanstack/react-query";
 import { resultOf, api } from "./client";
 import type { components } from "./generated/schema";
-import { noteSignedOut } from "./signedOut";
+import { noteSession } from "./signedOut";
 
 export type SessionAnswer = components["schemas"]["SessionBody"];
 
@@ -18,7 +18,7 @@ export const useSession = () => useQuery(sessionQuery);
 export function useEnter() {
   const queries = useQueryClient();
   return (session: SessionAnswer) => {
-    noteSignedOut(false);
+    noteSession(session.account !== null);
     queries.setQueryData(["session"], session);
     queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== "session" });
   };

@@ -3,7 +3,7 @@ import { type FormEvent, useState } from "react";
 import {
   api,
   errorText,
-  noteSignedOut,
+  noteSession,
   resultOf,
   type SessionAnswer,
   useEnter,
@@ -28,7 +28,7 @@ export function SignInAgain({ account }: { account: Account }) {
       const body = { handle: account.handle, password };
       const session = await resultOf(api.POST("/api/session", { body }));
       queries.setQueryData(["session"], session);
-      noteSignedOut(false);
+      noteSession(true);
       setPassword("");
       setProblem(null);
       await queries.invalidateQueries();
@@ -38,7 +38,6 @@ export function SignInAgain({ account }: { account: Account }) {
     setBusy(false);
   };
   const asSomebodyElse = async () => {
-    noteSignedOut(false);
     enter(await resultOf(api.GET("/api/session")));
   };
   return (
