@@ -28,7 +28,7 @@ from nest_crate.catalogue.people.libraries import create_library, role_in
 from nest_crate.catalogue.releases.links import links_of, open_link, revoke_link, share_sample
 from nest_crate.catalogue.samples.takes import sweep_orphans
 from nest_crate.catalogue.search import SampleIndex
-from nest_crate.catalogue.upkeep.duplicates import _near, duplicates_in
+from nest_crate.catalogue.upkeep.duplicates import _BANDS, _NEAR, _near, duplicates_in
 from nest_crate.catalogue.upkeep.gaps import gaps_in
 from nest_crate.core.analysis.features.features import FEATURE_COUNT
 from nest_crate.core.errors import DocumentError
@@ -135,7 +135,7 @@ def near_by_definition(vectors, near):
     for n in range(len(vectors)):
         if not free[n]:
             continue
-        far = np.linalg.norm(vectors - vectors[n], axis=1)
+        far = np.linalg.norm((vectors - vectors[n])[:, _BANDS], axis=1)
         others = [k for k in range(n + 1, len(vectors)) if free[k] and far[k] < near]
         if others:
             groups.append((n, *others))
@@ -157,25 +157,36 @@ class TestDuplicates:
         vectors = centres[rng.integers(0, 5, count)]
         vectors = (vectors + spread * rng.normal(size=vectors.shape)).astype(np.float32)
         vectors[rng.random(count) < silent] = 0.0
-        found = _near(list(range(count)), VectorsAlone(vectors))
+        found = _near(list(range(count)), VectorsAlone(vectors), lambda one, other: True)
         assert all(not one.exact for one in found)
-        assert [one.sample_ids for one in found] == near_by_definition(vectors, 0.35)
+        assert [one.sample_ids for one in found] == near_by_definition(vectors, _NEAR)
 
     def test_the_same_file_with_other_edits_is_not_the_same(self, store):
         same = [add(store, f"Gong {n}", digest="a" * 64) for n in range(2)]
         add(store, "Gong softer", digest="a" * 64, edits={"gain_db": -6.0})
         add(store, "Gong binned", digest="a" * 64, deleted=utc_now())
         with store.database.session() as session:
-            found = duplicates_in(session, store.account, SampleIndex(), store.library_id)
-        assert [(one.exact, one.sample_ids) for one in found] == [(True, tuple(same))]
+            found = duplicates_in(
+                session, store.files, store.account, SampleIndex(), store.library_id
+            )
+        assert [(one.exact, one.sample_ids) for one in found.groups] == [(True, tuple(same))]
+        assert found.complete
 
     def test_far_more_than_a_few_thousand_are_all_compared(self, store):
         """The last two of a large library are found as well as the first."""
         rng = np.random.default_rng(7)
         vectors = 5.0 * rng.normal(size=(9000, FEATURE_COUNT)).astype(np.float32)
         vectors[-1] = vectors[-2] + 0.01
-        (found,) = _near(list(range(9000)), VectorsAlone(vectors))
+        (found,) = _near(list(range(9000)), VectorsAlone(vectors), lambda one, other: True)
         assert found.sample_ids == (8998, 8999)
+
+    def test_what_is_near_is_compared_and_no_copy_is_left_out(self):
+        vectors = np.ones((4, FEATURE_COUNT), np.float32)
+        copies = {(0, 2), (1, 3)}
+        found = _near(
+            [0, 1, 2, 3], VectorsAlone(vectors), lambda one, other: (one, other) in copies
+        )
+        assert [one.sample_ids for one in found] == [(0, 2), (1, 3)]
 
 
 @pytest.fixture

@@ -1,14 +1,17 @@
-"""Samples that are the same, or nearly identical: found, and merged into one."""
+"""Samples that are the same, or copies of one sound: found, and merged into one."""
 
 from __future__ import annotations
 
 import secrets
+import time
 from collections import defaultdict
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
+from cachetools import LRUCache
+from numpy.typing import NDArray
 from scipy.spatial import cKDTree
 from sqlalchemy import select
 from sqlalchemy.orm import Session
@@ -20,26 +23,78 @@ from nest_crate.catalogue.people.accounts import CurrentAccount
 from nest_crate.catalogue.people.libraries import require_library
 from nest_crate.catalogue.samples.edits import record_change, samples_for
 from nest_crate.catalogue.samples.fields import MOST_TAGS
+from nest_crate.catalogue.samples.measurement import heard_audio
 from nest_crate.catalogue.search import SampleIndex
+from nest_crate.core.analysis.features.copies import are_copies, reduced
+from nest_crate.core.errors import NestCrateError
+from nest_crate.storage import AudioStore
 
-__all__ = ["Likeness", "duplicates_in", "merge_samples"]
+__all__ = ["Duplicates", "Likeness", "duplicates_in", "merge_samples"]
 
-# Vectors nearer than this are of sounds that are nearly identical.
-_NEAR = 0.35
+# Copies lie so near in what their bands say, whatever lies in front of them: these are compared by
+# their waveforms.
+_BANDS = slice(7, 18)
+_NEAR = 1.0
+# A request is not held longer; a library whose samples are all alike has millions of pairs.
+_COMPARED_FOR_S = 20.0
+_KEPT_SOUNDS = 400
 
 
 @dataclass(frozen=True)
 class Likeness:
-    """Samples that are the same bytes (``exact``), or nearly identical."""
+    """Samples that are the same bytes (``exact``), or copies of one sound."""
 
     exact: bool
     sample_ids: tuple[int, ...]
 
 
+@dataclass(frozen=True)
+class Duplicates:
+    """Groups of the same, the exact first; ``complete`` where all that might be were compared."""
+
+    groups: list[Likeness]
+    complete: bool
+
+
+class Comparing:
+    """Compares samples by what is heard of them, for a while."""
+
+    def __init__(self, session: Session, store: AudioStore, *, for_s: float) -> None:
+        self._session, self._store = session, store
+        self._until = time.monotonic() + for_s
+        self._sounds: LRUCache[int, NDArray[np.float32]] = LRUCache(_KEPT_SOUNDS)
+        self.complete = True
+
+    def copies(self, one: int, other: int) -> bool:
+        """Whether two samples are copies; False where the time is up."""
+        if time.monotonic() > self._until:
+            self.complete = False
+            return False
+        return are_copies(self._sound(one), self._sound(other))
+
+    def _sound(self, identifier: int) -> NDArray[np.float32]:
+        found = self._sounds.get(identifier)
+        if found is None:
+            try:
+                heard = heard_audio(self._store, self._session.get_one(Sample, identifier))
+                found = reduced(heard.samples, heard.sample_rate)
+            except NestCrateError:
+                # A file that is missing is a copy of none; the doctor says so.
+                found = np.zeros(0, dtype=np.float32)
+            self._sounds[identifier] = found
+        return found
+
+
 def duplicates_in(
-    session: Session, account: CurrentAccount, index: SampleIndex, library_id: int
-) -> list[Likeness]:
-    """Groups of exact and of near duplicates in a library, the exact first."""
+    session: Session,
+    store: AudioStore,
+    account: CurrentAccount,
+    index: SampleIndex,
+    library_id: int,
+    *,
+    for_s: float = _COMPARED_FOR_S,
+) -> Duplicates:
+    """Groups of exact duplicates and of copies in a library."""
     require_library(session, account, library_id)
     index.refresh(session)
     query = (
@@ -52,25 +107,32 @@ def duplicates_in(
         by_bytes[digest, repr(sorted((edits or {}).items()))].append(identifier)
     exact = [Likeness(True, tuple(ids)) for ids in by_bytes.values() if len(ids) > 1]
     # Of what is the same one stands for all.
-    return exact + _near([ids[0] for ids in by_bytes.values()], index)
+    comparing = Comparing(session, store, for_s=for_s)
+    found = _near([ids[0] for ids in by_bytes.values()], index, comparing.copies)
+    return Duplicates(exact + found, comparing.complete)
 
 
-def _near(ids: list[int], index: SampleIndex) -> list[Likeness]:
-    """Groups of which each is near to the first; the earliest is the first of its group."""
+def _near(ids: list[int], index: SampleIndex, copies: Callable[[int, int], bool]) -> list[Likeness]:
+    """Groups of copies of the first; the earliest is the first of its group."""
     if not ids:
         return []
     vectors = index.vectors(ids)
     # What is silent has no features to compare.
     free = np.any(vectors != 0.0, axis=1)
-    tree = cKDTree(vectors)
+    bands = vectors[:, _BANDS]
+    tree = cKDTree(bands)
     found = []
     for n in range(len(ids)):
         if not free[n]:
             continue
-        near = [k for k in tree.query_ball_point(vectors[n], _NEAR) if k > n and free[k]]
-        if near:
-            found.append(Likeness(False, (ids[n], *(ids[k] for k in sorted(near)))))
-            free[near] = False
+        near = np.array([k for k in tree.query_ball_point(bands[n], _NEAR) if k > n and free[k]])
+        if near.size == 0:
+            continue
+        nearest = near[np.argsort(((bands[near] - bands[n]) ** 2).sum(axis=1), kind="stable")]
+        alike = [k for k in nearest.tolist() if copies(ids[n], ids[k])]
+        if alike:
+            found.append(Likeness(False, (ids[n], *(ids[k] for k in sorted(alike)))))
+            free[alike] = False
     return found
 
 

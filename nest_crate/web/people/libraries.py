@@ -135,17 +135,21 @@ class LikenessBody(BaseModel):
 
 class DuplicatesBody(BaseModel):
     groups: list[LikenessBody]
+    complete: bool = Field(description="Whether there was time to compare all that might be")
 
 
 @api.get(
     "/libraries/<library:library_id>/duplicates", responses={200: DuplicatesBody, 404: Problem}
 )
 def duplicates(path: LibraryPath) -> Response:
-    """Groups of exact and of near duplicates."""
-    with services().database.session() as session:
-        groups = duplicates_in(session, current_account(), services().index, path.library_id)
-    listed = [{"exact": one.exact, "ids": list(one.sample_ids)} for one in groups]
-    return make_response({"groups": listed})
+    """Groups of the same bytes, and of copies at another level, trimmed, later or converted."""
+    found = services()
+    with found.database.session() as session:
+        duplicates = duplicates_in(
+            session, found.store, current_account(), found.index, path.library_id
+        )
+    listed = [{"exact": one.exact, "ids": list(one.sample_ids)} for one in duplicates.groups]
+    return make_response({"groups": listed, "complete": duplicates.complete})
 
 
 class GapBody(BaseModel):

@@ -2474,7 +2474,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Groups of exact and of near duplicates. */
+        /** Groups of the same bytes, and of copies at another level, trimmed, later or converted. */
         get: operations["libraries_duplicates"];
         put?: never;
         post?: never;
@@ -6480,6 +6480,11 @@ export interface components {
         DuplicatesBody: {
             /** Groups */
             groups: components["schemas"]["LikenessBody"][];
+            /**
+             * Complete
+             * @description Whether there was time to compare all that might be
+             */
+            complete: boolean;
         };
         /** LikenessBody */
         LikenessBody: {

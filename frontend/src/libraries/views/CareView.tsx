@@ -33,9 +33,8 @@ export function CareView({ library }: { library: LibraryItem }) {
   });
   const duplicates = useQuery({
     queryKey: ["care", "duplicates", library.id],
-    queryFn: async () =>
-      (await resultOf(api.GET("/api/libraries/{library_id}/duplicates", { params: { path } })))
-        .groups,
+    queryFn: () =>
+      resultOf(api.GET("/api/libraries/{library_id}/duplicates", { params: { path } })),
   });
   const show = (ids: number[]) => {
     askAnew({ libraries: [library.id] });
@@ -49,7 +48,7 @@ export function CareView({ library }: { library: LibraryItem }) {
       : []),
     ...(gaps.data ?? []),
   ];
-  const groups = duplicates.data ?? [];
+  const groups = duplicates.data?.groups ?? [];
   return (
     <div className="min-h-0 flex-1 overflow-y-auto p-4">
       <h3 className="mb-2 font-title text-[15px] font-semibold">Missing details</h3>
@@ -73,6 +72,12 @@ export function CareView({ library }: { library: LibraryItem }) {
         <UndoOffer />
       </div>
       {duplicates.isPending && <Waiting words="Comparing all samples" />}
+      {duplicates.data?.complete === false && (
+        <p role="status" className="mb-2 text-ink-2">
+          So many samples are alike that only the nearest were compared. Merge these, then look
+          again.
+        </p>
+      )}
       {duplicates.data && groups.length === 0 && (
         <p className="text-ink-2">No duplicates and no near-identical samples.</p>
       )}
