@@ -21,6 +21,7 @@ from nest_crate.catalogue.people.accounts import sign_in
 from nest_crate.cli import main
 from nest_crate.cli.start import start
 from nest_crate.local_database import free_port
+from nest_crate.settings import Settings
 from tests.program import PROJECT
 
 SECRET = "moss under the pendulum"
@@ -188,7 +189,7 @@ def test_the_start_scripts_help_names_every_option():
 
 def test_the_unit_of_the_docs_runs_a_command_that_exists():
     page = (PROJECT / "docs" / "operating.md").read_text()
-    (unit,) = re.findall(r"```ini\n(\[Unit\].*?)```", page, re.DOTALL)
+    unit, backup, timer = re.findall(r"```ini\n(\[Unit\].*?)```", page, re.DOTALL)
     parsed = configparser.ConfigParser(interpolation=None)
     parsed.read_string(unit)
     words = parsed["Service"]["ExecStart"].split()
@@ -198,3 +199,72 @@ def test_the_unit_of_the_docs_runs_a_command_that_exists():
     # Its options are read as they would be; nothing is run.
     assert command.make_context("serve", words[2:]).params["port"] == 8460
     assert parsed["Service"]["KillSignal"] == "SIGINT"
+    parsed = configparser.ConfigParser(interpolation=None)
+    parsed.read_string(backup)
+    script = parsed["Service"]["ExecStart"].split()[0].removeprefix("/opt/nest-crate/")
+    assert os.access(PROJECT / script, os.X_OK)
+    parsed = configparser.ConfigParser(interpolation=None)
+    parsed.read_string(timer)
+    assert parsed["Timer"]["OnCalendar"]
+
+
+class TestContainer:
+    """It cannot be built where tests run; what it says is held against what there is."""
+
+    def instructions(self):
+        text = (PROJECT / "Containerfile").read_text()
+        lines = [line for line in text.splitlines() if line and not line.startswith("#")]
+        return [tuple(line.split(" ", 1)) for line in lines]
+
+    def test_what_it_copies_is_there(self):
+        for word, rest in self.instructions():
+            if word == "COPY" and "--from" not in rest:
+                for source in rest.split()[:-1]:
+                    assert (PROJECT / source).exists(), source
+
+    def test_it_serves_as_an_account_without_rights(self):
+        said = dict(self.instructions())
+        assert said["USER"] == "8460"
+        words = json.loads(said["CMD"])
+        command = main.get_command(click.Context(main), words[1])
+        assert isinstance(command, click.Command)
+        given = command.make_context("serve", words[2:]).params
+        assert (given["host"], given["port"]) == ("0.0.0.0", 8460)
+        assert said["STOPSIGNAL"] == "SIGINT"
+
+    def test_its_settings_are_settings(self):
+        said = dict(self.instructions())
+        names = re.findall(r"NEST_CRATE_([A-Z_]+)=", said["ENV"])
+        assert {name.lower() for name in names} <= set(Settings.model_fields)
+
+
+class TestBackupScript:
+    def run(self, folder, *more, **environment):
+        command = [PROJECT / "scripts" / "backup.sh", folder, *more]
+        return subprocess.run(
+            command, env={**os.environ, **environment}, capture_output=True, text=True, timeout=300
+        )
+
+    def test_it_writes_brings_back_checks_and_keeps_the_newest(self, environment, tmp_path):
+        folder = tmp_path / "backups"
+        folder.mkdir()
+        for day in (1, 2):
+            (folder / f"nest-crate-2020-01-0{day}T000000Z.backup").write_text("old")
+        (folder / "other.backup").write_text("not ours")
+        made = self.run(folder, "2")
+        assert made.returncode == 0, made.stderr
+        assert "was brought back and checked" in made.stdout
+        names = sorted(one.name for one in folder.iterdir())
+        assert names[0] == "nest-crate-2020-01-02T000000Z.backup"
+        assert names[2] == "other.backup"
+        assert len(names) == 3
+
+    def test_what_cannot_be_written_leaves_the_ones_before(self, environment, tmp_path):
+        folder = tmp_path / "backups"
+        folder.mkdir()
+        (folder / "nest-crate-2020-01-01T000000Z.backup").write_text("old")
+        away = "mysql+pymysql://crate@127.0.0.1:9/crate"
+        failed = self.run(folder, "1", NEST_CRATE_DATABASE_URL=away)
+        assert failed.returncode != 0
+        assert [one.name for one in folder.iterdir()] == ["nest-crate-2020-01-01T000000Z.backup"]
+        assert self.run(folder, "none").returncode == 2
