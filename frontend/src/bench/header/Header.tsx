@@ -121,19 +121,22 @@ function Title() {
   return (
     <div className="mr-auto min-w-0 flex-1">
       <h1 className="sr-only">Bench: {name}</h1>
-      <input
-        aria-label="Name of the sound"
-        className="w-full truncate rounded-sm bg-transparent font-title text-[17px] leading-6 font-semibold"
-        maxLength={120}
-        value={typed ?? name}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={finish}
-        onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === "Enter") event.currentTarget.blur();
-          if (event.key === "Escape") setTyped(null);
-        }}
-      />
+      <div className="flex items-center gap-1.5">
+        <input
+          aria-label="Name of the sound"
+          className="min-w-0 flex-1 truncate rounded-sm bg-transparent font-title text-[17px] leading-6 font-semibold"
+          maxLength={120}
+          value={typed ?? name}
+          onChange={(event) => setTyped(event.target.value)}
+          onBlur={finish}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key === "Enter") event.currentTarget.blur();
+            if (event.key === "Escape") setTyped(null);
+          }}
+        />
+        <Companions companions={companions} compact />
+      </div>
       <p className="truncate text-[12px] text-ink-2">
         {opened?.editable === false ? (
           <span role="status" className="text-warn">
@@ -151,8 +154,7 @@ function Title() {
           </span>
         ) : (
           opened?.libraryName
-        )}{" "}
-        <Companions companions={companions} />
+        )}
       </p>
     </div>
   );
