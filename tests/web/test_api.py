@@ -2,6 +2,7 @@ import base64
 import hashlib
 import json
 import math
+import re
 
 import numpy as np
 import pytest
@@ -299,7 +300,7 @@ class TestService:
     def test_openapi_describes_every_api_path(self, app, client):
         described = set(client.get("/openapi/openapi.json").json["paths"])
         routes = {
-            str(rule).replace("<int:", "{").replace("<string:", "{").replace(">", "}")
+            re.sub(r"<\w+:(\w+)>", r"{\1}", str(rule))
             for rule in app.url_map.iter_rules()
             if str(rule).startswith("/api/")
         }
