@@ -194,7 +194,7 @@ def test_migrations_go_up_to_the_models_and_down_to_nothing(tmp_path):
     server.stop()
 
 
-def test_links_of_an_earlier_database_stay_beside_those_to_try_outs(tmp_path):
+def test_links_of_an_earlier_database_stay_and_its_libraries_get_keys(tmp_path):
     server = LocalDatabase(tmp_path / "db")
     server.start()
     engine = Database(server.url).engine
@@ -213,7 +213,8 @@ def test_links_of_an_earlier_database_stay_beside_those_to_try_outs(tmp_path):
             "INSERT INTO accounts (id, handle, name, administrator, disabled, created)"
             f" VALUES (1, 'demo', 'Demo', 0, 0, {now})",
             "INSERT INTO libraries (id, name, description, visibility, created)"
-            f" VALUES (1, 'Moths', '', 'shared', {now})",
+            f" VALUES (1, 'Moths', '', 'shared', {now}), (2, 'Größe & moths', '', 'shared', {now}),"
+            f" (3, 'Moths', '', 'shared', {now}), (4, '2026', '', 'shared', {now})",
             link(1, "sound_id", "NULL"),
         ):
             connection.execute(text(statement))
@@ -224,6 +225,8 @@ def test_links_of_an_earlier_database_stay_beside_those_to_try_outs(tmp_path):
         )
         connection.execute(text(link(2, "tryout_id", "1")))
         assert connection.scalar(text("SELECT COUNT(*) FROM share_links")) == 2
+        keys = connection.scalars(text("SELECT `key` FROM libraries ORDER BY id")).all()
+        assert keys == ["moths", "grosse-moths", "moths-2", "library-2026"]
     migrate(engine, "base")
     engine.dispose()
     server.stop()
