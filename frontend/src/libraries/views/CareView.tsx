@@ -79,7 +79,7 @@ export function CareView({ library }: { library: LibraryItem }) {
         </p>
       )}
       {duplicates.data && groups.length === 0 && (
-        <p className="text-ink-2">No duplicates and no near-identical samples.</p>
+        <p className="text-ink-2">No duplicates and no copies.</p>
       )}
       <ul className="grid gap-3">
         {groups.slice(0, SHOWN).map(({ exact, ids }) => (
