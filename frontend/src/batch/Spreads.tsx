@@ -38,6 +38,11 @@ export function Spreads({ planned, index, found, problems }: PlannedProps) {
       const body = { document: { ...plan }, sound: planned.id, aim };
       const answer = await resultOf(api.POST("/api/batches/suggestions", { body }));
       const spreads = answer.spreads as unknown as Spread[];
+      const what = aim === "timbre" ? "timbre" : "level or pitch";
+      if (spreads.length === 0)
+        return useBatch.setState({
+          problem: `None of the ${answer.measured} numbers that were measured changes the ${what} of this sound. Add one with + number.`,
+        });
       change(`Spreads suggested: ${aim === "timbre" ? "timbre" : "level and pitch"}`, (sound) =>
         spreads.reduce(withSpread, { ...sound, draws: Math.max(sound.draws, 2) }),
       );
