@@ -33,6 +33,10 @@ def test_people_see_each_other_and_what_they_change(enter: Enter) -> None:
     expect(isolde.get_by_label("Tempo")).to_have_value("97")
     undo = isolde.get_by_role("button", name="Undo")
     expect(undo).to_have_attribute("title", "Undo: Changes by Wren Halloway")
+    # A window that is loaded again is the same one, and nobody's companion.
+    with wren.expect_response("**/api/presence") as looked:
+        wren.reload()
+    assert [one["own"] for one in looked.value.json()["companions"]] == [False]
     isolde.goto("/libraries")
     expect(wren.get_by_label("Also here: Isolde Marrow")).to_be_hidden()
 

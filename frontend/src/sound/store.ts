@@ -50,7 +50,7 @@ export interface BenchState {
   opened: OpenedSound | null;
   version: number;
   document: Sound | null;
-  /** The document of that version, from which one's own changes are told; null where it is unknown. */
+  /** The document of that version; unsaved changes are the difference to it. Null if unknown. */
   base: Sound | null;
   past: Step[];
   future: Step[];

@@ -17,7 +17,9 @@ export function Companions({ companions, compact = false }: Props) {
     names.length > SHOWN
       ? `${names.slice(0, SHOWN).join(", ")} and ${names.length - SHOWN} more`
       : names.join(", ");
-  const shown = compact ? companions.map(({ name }) => initials(name)).join(" ") : words;
+  const shown = compact
+    ? companions.map(({ name, own }) => (own ? "you" : initials(name))).join(" ")
+    : words;
   return (
     <span
       role="status"

@@ -18,7 +18,7 @@ from nest_crate.catalogue.db.errors import NotAllowed
 __all__ = ["install_guard", "limiter"]
 
 _SAFE = frozenset({"GET", "HEAD", "OPTIONS"})
-# These ask by POST, for what is asked is long, and change nothing.
+# These ask by POST, for what is asked is long, and change no document, sample or library.
 _ASKING = frozenset(
     {
         "samples.search",
