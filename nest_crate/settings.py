@@ -88,7 +88,10 @@ class Settings(BaseSettings):
         default=1400, ge=400, description="Memory of one render worker in MB, past which it fails"
     )
     render_time_s: float = Field(
-        default=60.0, ge=1.0, description="Seconds of one render, past which it is ended"
+        default=60.0,
+        ge=1.0,
+        description="Seconds that a render may keep a processor at work, past which it is ended; "
+        "by the clock five times as long",
     )
     renders_at_once: int = Field(
         default=2, ge=1, description="Renders of one account under way at a time"

@@ -203,6 +203,21 @@ def test_too_long_a_render_is_ended_and_said(pool):
     assert pool.one(wanted(small())).body
 
 
+def test_a_worker_that_waits_for_a_processor_is_given_the_time(pool, settings):
+    caught = []
+    thread = threading.Thread(
+        target=lambda: caught.append(pool.one(wanted(dear(0.6, layers=4), steps=("play",))))
+    )
+    thread.start()
+    worker = busy_worker()
+    # As on a machine where others are always first.
+    worker.suspend()
+    time.sleep(settings.render_time_s + 1.0)
+    worker.resume()
+    thread.join()
+    assert [bool(one.body) for one in caught] == [True]
+
+
 def test_too_dear_a_render_is_refused_before_it_begins(pool):
     began_at = time.monotonic()
     with pytest.raises(DocumentError, match="at most"):

@@ -1,4 +1,5 @@
 export { FreshQueries } from "./FreshQueries";
+export { mayPass, ownStream, untilAnswered, wasReplaced } from "./asking";
 export { renderRequest } from "./renderRequest";
 export {
   EMPTY_QUERY,

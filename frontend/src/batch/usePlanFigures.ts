@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { api, resultOf, type BatchPlan } from "../api";
+import { api, mayPass, ownStream, resultOf, wasReplaced, type BatchPlan } from "../api";
 
 const PAUSE_MS = 250;
 const PROBE_PAUSE_MS = 900;
@@ -34,10 +34,12 @@ export function useProbe(plan: BatchPlan | null, runnable: boolean) {
     queryKey: ["plan probe", rested],
     enabled: rested !== null && runnable,
     placeholderData: keepPreviousData,
-    retry: false,
+    retry: (times, error) => times < 5 && (mayPass(error) || wasReplaced(error)),
     queryFn: () =>
       resultOf(
-        api.POST("/api/batches/probe", { body: { document: { ...rested }, stream: "probe" } }),
+        api.POST("/api/batches/probe", {
+          body: { document: { ...rested }, stream: ownStream("probe") },
+        }),
       ),
   });
 }

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { api, ApiError, resultOf, type MixFigures } from "../api";
+import { api, ApiError, ownStream, resultOf, untilAnswered, type MixFigures } from "../api";
 import type { Heard } from "./hits";
 
 const PAUSE_MS = 500;
@@ -17,27 +17,26 @@ export function useMixFigures(heard: Heard | null, stream: string): MixNow {
   const [problem, setProblem] = useState<string | null>(null);
   useEffect(() => {
     if (!heard) return;
-    let wanted = true;
+    const control = new AbortController();
+    const said = (error: unknown) =>
+      setProblem(error instanceof ApiError ? error.message : "not measured");
     const ask = async () => {
       const drafts = [...heard.drafts].map(([sound_id, document]) => ({
         sound_id,
         document: { ...document },
       }));
-      const body = { document: { ...heard.document }, drafts, round_number: 0, stream };
-      try {
-        const figures = await resultOf(api.POST("/api/tryouts/mix", { body }));
-        if (!wanted) return;
-        setFound({ figures, of: heard });
-        setProblem(null);
-      } catch (error) {
-        // One that a newer one replaced says nothing.
-        if (wanted && !(error instanceof ApiError && error.status === 409))
-          setProblem(error instanceof ApiError ? error.message : "not measured");
-      }
+      const document = { ...heard.document };
+      const body = { document, drafts, round_number: 0, stream: ownStream(stream) };
+      const once = (signal: AbortSignal) =>
+        resultOf(api.POST("/api/tryouts/mix", { body, signal }));
+      const figures = await untilAnswered(once, control.signal, said);
+      if (!figures) return;
+      setFound({ figures, of: heard });
+      setProblem(null);
     };
-    const timer = window.setTimeout(() => void ask(), PAUSE_MS);
+    const timer = window.setTimeout(() => void ask().catch(said), PAUSE_MS);
     return () => {
-      wanted = false;
+      control.abort();
       window.clearTimeout(timer);
     };
   }, [heard, stream]);

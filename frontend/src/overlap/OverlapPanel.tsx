@@ -1,6 +1,14 @@
 import { Ear } from "lucide-react";
 import { useEffect, useState } from "react";
-import { api, ApiError, errorText, resultOf, type JudgedOverlap, type TryOutPart } from "../api";
+import {
+  api,
+  errorText,
+  ownStream,
+  resultOf,
+  untilAnswered,
+  type JudgedOverlap,
+  type TryOutPart,
+} from "../api";
 import { editTryOut, listenTo, planOf, useLoop, useTryOut, type Heard } from "../loop";
 import { Button, Choice, formatValue } from "../ui";
 import { HeatMap } from "./HeatMap";
@@ -82,7 +90,8 @@ function useJudged({ heard, first, second, whole }: JudgedProps) {
   const firstId = first.id;
   const secondId = second.id;
   useEffect(() => {
-    let wanted = true;
+    const control = new AbortController();
+    const said = (error: unknown) => setProblem(errorText(error));
     const ask = async () => {
       const drafts = [...heard.drafts].map(([sound_id, document]) => ({
         sound_id,
@@ -95,23 +104,21 @@ function useJudged({ heard, first, second, whole }: JudgedProps) {
         second: secondId,
         whole,
         plain: false,
-        stream: "overlap",
+        stream: ownStream("overlap"),
       };
-      try {
-        const answer = await resultOf(api.POST("/api/tryouts/overlap", { body }));
-        const plan = await planOf(heard.document);
-        if (!wanted) return;
-        setFound({ judged: answer.judged });
-        setOwnNote(plan.sources.find(({ part }) => part === secondId)?.own_note ?? null);
-        setProblem(null);
-      } catch (error) {
-        if (wanted && !(error instanceof ApiError && error.status === 409))
-          setProblem(errorText(error));
-      }
+      const once = async (signal: AbortSignal) => ({
+        answer: await resultOf(api.POST("/api/tryouts/overlap", { body, signal })),
+        plan: await planOf(heard.document),
+      });
+      const judged = await untilAnswered(once, control.signal, said);
+      if (!judged) return;
+      setFound({ judged: judged.answer.judged });
+      setOwnNote(judged.plan.sources.find(({ part }) => part === secondId)?.own_note ?? null);
+      setProblem(null);
     };
-    const timer = window.setTimeout(() => void ask(), PAUSE_MS);
+    const timer = window.setTimeout(() => void ask().catch(said), PAUSE_MS);
     return () => {
-      wanted = false;
+      control.abort();
       window.clearTimeout(timer);
     };
   }, [heard, firstId, secondId, whole]);

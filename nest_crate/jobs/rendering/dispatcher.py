@@ -35,6 +35,9 @@ _TICK_S = 0.01
 _IDLE_TICK_S = 0.25
 # A worker that was told to stop and goes on for so long is replaced.
 _STOPS_WITHIN_S = 2.0
+# What a task may take by the clock, as a multiple of its time at work: on a busy machine a worker
+# mostly waits for a processor, which is no fault of the sound.
+_WAITS_AT_MOST = 5.0
 _RECEIVED_AT_ONCE = 1 << 18
 _log = structlog.get_logger()
 
@@ -62,6 +65,7 @@ class Worker(Protocol):
     ) -> None: ...
     def cancel(self, job: int, why: Why) -> None: ...
     def heard(self) -> list[Frame] | None: ...
+    def worked_s(self) -> float: ...
     def code(self) -> int | None: ...
     def kill(self) -> None: ...
     def end(self) -> None: ...
@@ -86,6 +90,8 @@ class _Slot:
     process: Worker
     job: Job | None = None
     began: float = 0.0
+    worked_s: float = 0.0
+    """What its worker had worked when the job began."""
     cancelled: float | None = None
 
     @property
@@ -242,6 +248,7 @@ class Dispatcher:
             free.discard(slot.index)
             asker = self._askers[job.id]
             slot.job, slot.began, slot.cancelled = job, now, None
+            slot.worked_s = slot.process.worked_s()
             last = len(job.steps) == 1
             slot.process.give(job.id, job.steps[0].task, asker.connection, asker.body, last=last)
 
@@ -282,8 +289,15 @@ class Dispatcher:
             if slot.cancelled is not None:
                 if now - slot.cancelled > _STOPS_WITHIN_S:
                     self._end_stuck(slot, slot.job)
-            elif now - slot.began > self._settings.worker.time_s:
+            elif self._is_late(slot, now - slot.began):
                 self._cancel(slot, "late")
+
+    def _is_late(self, slot: _Slot, passed_s: float) -> bool:
+        limit_s = self._settings.worker.time_s
+        if passed_s <= limit_s:
+            return False
+        worked_s = slot.process.worked_s() - slot.worked_s
+        return worked_s > limit_s or passed_s > _WAITS_AT_MOST * limit_s
 
     def _end_stuck(self, slot: _Slot, job: Job) -> None:
         """End a worker that does not stop, and tell the asker, so that it does not ask again."""

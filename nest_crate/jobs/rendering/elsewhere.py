@@ -154,6 +154,10 @@ class DaskSlot(WorkerLink):
         doing = _Elsewhere(client, settings, place)
         threading.Thread(target=serve_tasks, args=(self.theirs, doing), daemon=True).start()
 
+    def worked_s(self) -> float:
+        """By the clock: how busy the machine over there is cannot be seen from here."""
+        return time.monotonic()
+
     def code(self) -> int | None:
         """A thread ends with nothing."""
         return None

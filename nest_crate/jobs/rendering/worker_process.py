@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from contextlib import suppress
 from dataclasses import asdict, dataclass
+
+import psutil
 
 from nest_crate.jobs.forking import Forked
 from nest_crate.jobs.rendering.admission import Lane
@@ -17,7 +20,7 @@ _NICENESS: dict[Lane, int] = {"quick": 0, "slow": 10}
 
 @dataclass(frozen=True)
 class WorkerSettings:
-    """Limits of a worker: memory in all, of that for remembered stages, and seconds a task."""
+    """Limits of a worker: memory in all, of that for remembered stages; seconds of work a task."""
 
     memory_mb: int
     stage_memory_mb: int
@@ -34,6 +37,13 @@ class WorkerProcess(WorkerLink):
             f"nest-render {lane}", lambda: work_here(theirs, options), keep=(theirs.fileno(),)
         )
         theirs.close()
+
+    def worked_s(self) -> float:
+        """Seconds of processors that it has used."""
+        with suppress(psutil.Error):
+            times = psutil.Process(self._process.pid).cpu_times()
+            return float(times.user + times.system)
+        return 0.0
 
     def code(self) -> int | None:
         """What it ended with."""

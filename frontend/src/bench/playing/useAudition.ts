@@ -1,5 +1,5 @@
 import { useEffect } from "react";
-import { ApiError, type Sound } from "../../api";
+import { ApiError, mayPass, ownStream, wasReplaced, type Sound } from "../../api";
 import { play } from "../../audio";
 import { useLoop } from "../../loop";
 import { holdsShown } from "./lookClosely";
@@ -31,8 +31,7 @@ class Auditioner {
   private lastDraftAt = 0;
   private timer: number | undefined;
   private closer: AbortController | null = null;
-  /** Requests of this page replace each other on the server, those of others do not. */
-  private readonly stream = crypto.randomUUID?.() ?? String(Math.random());
+  private readonly stream = ownStream("audition");
 
   ask(wish: Wish): void {
     this.waiting = wish;
@@ -130,8 +129,8 @@ class Auditioner {
     if (error instanceof DOMException && error.name === "AbortError") return;
     if (!(error instanceof ApiError)) throw error;
     useBench.setState({ auditionProblem: error.message });
-    const passing = error.status === 0 || error.status === 409 || error.status >= 500;
-    if (passing && !this.stopped) await this.pauseBeforeRetry({ ...wish, listen: false });
+    if ((mayPass(error) || wasReplaced(error)) && !this.stopped)
+      await this.pauseBeforeRetry({ ...wish, listen: false });
   }
 
   /** Nothing newer to do: the same wish waits and is tried again. */
