@@ -21,6 +21,7 @@ from nest_crate.core.sound import dump_sound, load_sound
 from nest_crate.jobs.rendering.admission import Step
 from nest_crate.jobs.rendering.client import Renderers
 from nest_crate.jobs.rendering.errors import RenderersBusy, RenderFailed, RenderTooLarge, Replaced
+from nest_crate.jobs.rendering.here import machine_has_room
 from nest_crate.jobs.rendering.pool import RenderPool, pool_settings
 from nest_crate.jobs.rendering.requests import RenderRequest
 from nest_crate.settings import Settings
@@ -216,6 +217,16 @@ def test_a_worker_that_waits_for_a_processor_is_given_the_time(pool, settings):
     worker.resume()
     thread.join()
     assert [bool(one.body) for one in caught] == [True]
+
+
+@pytest.mark.parametrize(
+    ("running", "room"), [("1/300", True), (f"{os.cpu_count()}/9", True), ("99/300", False)]
+)
+def test_kernels_are_read_ahead_only_where_nothing_else_wants_to_run(tmp_path, running, room):
+    load = tmp_path / "loadavg"
+    load.write_text(f"0.10 0.20 0.30 {running} 4711\n")
+    assert machine_has_room(load) is room
+    assert machine_has_room(tmp_path / "none")
 
 
 def test_too_dear_a_render_is_refused_before_it_begins(pool):
