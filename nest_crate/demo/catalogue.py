@@ -11,7 +11,7 @@ from sqlalchemy.orm import Session
 from nest_crate.catalogue.db.database import Database
 from nest_crate.catalogue.db.models import Sample
 from nest_crate.catalogue.people.accounts import CurrentAccount, account_by_handle
-from nest_crate.catalogue.people.vocabulary import load_vocabulary
+from nest_crate.catalogue.people.vocabularies import Vocabularies
 from nest_crate.catalogue.releases.releases import make_release
 from nest_crate.catalogue.samples.comments import add_comment, answer_wish, make_wish
 from nest_crate.catalogue.samples.edits import change_samples, move_samples
@@ -83,8 +83,8 @@ def describe_demo(database: Database, store: AudioStore, library_id: int) -> Non
 
 
 def _describe(session: Session, editor: CurrentAccount, sample: Sample) -> None:
-    vocabulary = load_vocabulary()
-    category, subcategory = vocabulary.guess(sample.name)
+    vocabularies = Vocabularies()
+    category, subcategory = vocabularies.servers.guess(sample.name)
     tags = [place for word, place in _PLACES.items() if word in sample.name.lower()]
     measured = suggested_tags(
         length_s=sample.length_s,
@@ -102,7 +102,7 @@ def _describe(session: Session, editor: CurrentAccount, sample: Sample) -> None:
         tags=[*tags, *measured[:3]],
         licence="Glasshouse Clockworks only",
     )
-    change_samples(session, editor, [sample.id], changes, vocabulary=vocabulary)
+    change_samples(session, editor, [sample.id], changes, vocabularies=vocabularies)
 
 
 def _review(session: Session, people: _People, samples: list[Sample]) -> None:

@@ -13,7 +13,7 @@ from nest_crate.catalogue.db.models import Account, Member, Sample, Sound, Sound
 from nest_crate.catalogue.people.accounts import account_by_handle, create_account
 from nest_crate.catalogue.people.keys import accept_invitation, invite
 from nest_crate.catalogue.people.libraries import members_of, remove_member, set_member
-from nest_crate.catalogue.people.vocabulary import load_vocabulary
+from nest_crate.catalogue.people.vocabularies import Vocabularies
 from nest_crate.catalogue.releases.releases import make_release, releases_of
 from nest_crate.catalogue.samples import imports
 from nest_crate.catalogue.samples.edits import (
@@ -196,7 +196,7 @@ class TestSamples:
                     sample_id,
                     SampleChanges(**given),
                     base_version=1,
-                    vocabulary=load_vocabulary(),
+                    vocabularies=Vocabularies(),
                 ),
             )
 
@@ -221,7 +221,7 @@ class TestSamples:
                     sample_id,
                     SampleChanges(licence=f"licence {n}"),
                     base_version=1,
-                    vocabulary=load_vocabulary(),
+                    vocabularies=Vocabularies(),
                 ),
             )
 
@@ -249,7 +249,7 @@ class TestSamples:
                     order,
                     SampleChanges(),
                     add_tags=[word],
-                    vocabulary=load_vocabulary(),
+                    vocabularies=Vocabularies(),
                 ),
             )
 
@@ -289,7 +289,7 @@ class TestSamples:
                     sample_id,
                     SampleChanges(licence="house"),
                     base_version=1,
-                    vocabulary=load_vocabulary(),
+                    vocabularies=Vocabularies(),
                 )
             locked = samples_for(session, crew.account, [sample_id], lock=True)[0]
             assert (locked.version, locked.licence) == (2, "house")

@@ -25,6 +25,7 @@ from nest_crate.catalogue.people.keys import (
     withdraw_invitation,
 )
 from nest_crate.catalogue.people.libraries import create_library, role_in
+from nest_crate.catalogue.people.vocabulary import load_vocabulary
 from nest_crate.catalogue.releases.links import links_of, open_link, revoke_link, share_sample
 from nest_crate.catalogue.samples.takes import sweep_orphans
 from nest_crate.catalogue.search import SampleIndex
@@ -46,6 +47,9 @@ WELL = {
     "sample_rate": 48000,
     "fundamental_hz": 110.0,
 }
+
+
+WORDS = load_vocabulary()
 
 
 def add(store, name, *, vector=None, digest="0" * 64, **facts):
@@ -72,6 +76,8 @@ class TestGaps:
             ("no_category", {"category": ""}),
             ("no_tags", {"tags": []}),
             ("no_licence", {"licence": ""}),
+            ("other_words", {"category": "drumset"}),
+            ("other_words", {"subcategory": "gong"}),
             ("silent", {"peak_db": -200.0}),
             ("over", {"true_peak_db": 0.1}),
             ("group_without_number", {"variation_group": "Gong"}),
@@ -86,7 +92,7 @@ class TestGaps:
         add(store, "Well kept")
         odd = add(store, "Odd", **facts)
         with store.database.session() as session:
-            found = gaps_in(session, store.account, store.library_id)
+            found = gaps_in(session, store.account, store.library_id, WORDS)
         assert [(one.code, one.sample_ids) for one in found] == [(code, (odd,))]
 
     @pytest.mark.parametrize(
@@ -106,7 +112,7 @@ class TestGaps:
     def test_what_is_well_is_not_complained_of(self, store, facts):
         add(store, "Well kept", **facts)
         with store.database.session() as session:
-            assert gaps_in(session, store.account, store.library_id) == []
+            assert gaps_in(session, store.account, store.library_id, WORDS) == []
 
     def test_names_are_the_same_whatever_their_letters_and_not_in_the_bin(self, store):
         ids = tuple(add(store, name) for name in ("Gong", "GONG"))
@@ -114,7 +120,7 @@ class TestGaps:
         add(store, "Bell", deleted=utc_now())
         add(store, "bell")
         with store.database.session() as session:
-            (found,) = gaps_in(session, store.account, store.library_id)
+            (found,) = gaps_in(session, store.account, store.library_id, WORDS)
         assert (found.code, found.sample_ids) == ("same_name", ids)
 
 

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 from nest_crate.catalogue.db.errors import NotPossible, NotSignedIn
 from nest_crate.catalogue.db.models import Library, Sample, utc_now
 from nest_crate.catalogue.people.accounts import create_account, sign_in
-from nest_crate.catalogue.people.vocabulary import load_vocabulary
+from nest_crate.catalogue.people.vocabulary import load_vocabulary, parse_vocabulary
 from nest_crate.catalogue.samples.fields import SampleChanges, clean_tag, tags_among
 from nest_crate.catalogue.samples.name_templates import TEMPLATE_FIELDS, clean_path, fill_template
 from nest_crate.catalogue.samples.statuses import MOVES, STATUSES, action_of_move
@@ -142,6 +142,9 @@ class TestVocabulary:
             ("category,subcategory,words\n,x,\n", "line 2"),
             (f"category,subcategory,words\n{'x' * 41},,\n", "line 2"),
             ("category,subcategory,words\n", "no category"),
+            ("", "line 1"),
+            ("category,subcategory,words\ndrum,kick,kick,more\n", "line 2"),
+            ("category,subcategory,words\n" + "drum,kick,kick\n" * 2001, "2000 rows"),
         ],
     )
     def test_a_wrong_line_is_named(self, tmp_path, text, words):
@@ -149,6 +152,14 @@ class TestVocabulary:
         file.write_text(text)
         with pytest.raises(FormatError, match=words):
             load_vocabulary(str(file))
+
+    def test_it_comes_back_from_its_own_csv(self):
+        ours = load_vocabulary()
+        again = parse_vocabulary(ours.as_csv())
+        assert again == ours
+        odd = parse_vocabulary('category,subcategory,words\n"Wind, rain",Gust,gust Böe\nsea,,\n')
+        assert odd.categories == {"wind, rain": ("gust",), "sea": ()}
+        assert parse_vocabulary(odd.as_csv()) == odd
 
     def test_a_missing_file_is_told(self, tmp_path):
         with pytest.raises(FormatError, match="cannot be read"):

@@ -33,6 +33,14 @@ def requests_of(world):
     yield from (
         ("libraries.map_of", "library.see", "GET", f"{base}/map", {}),
         ("libraries.gaps", "library.see", "GET", f"{base}/gaps", {}),
+        ("vocabularies.vocabulary_of", "library.see", "GET", f"{base}/vocabulary", {}),
+        (
+            "vocabularies.put_vocabulary",
+            "library.change",
+            "PUT",
+            f"{base}/vocabulary",
+            sent({"csv": "category,subcategory,words\ndrum,kick,kick\n"}),
+        ),
         ("libraries.duplicates", "library.see", "GET", f"{base}/duplicates", {}),
         ("care.outdated", "library.see", "GET", f"{base}/outdated", {}),
         ("people.list_members", "member", "GET", f"{base}/members", {}),

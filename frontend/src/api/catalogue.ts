@@ -64,13 +64,23 @@ export const oneSample = (id: number | null) => ({
     resultOf(api.GET("/api/samples/{sample_id}", { params: { path: { sample_id: id ?? 0 } } })),
 });
 
-export function useVocabulary() {
+/** The catalogue's words; categories as one library has them, or as the server has them. */
+export function useVocabulary(library?: number) {
   return useQuery({
-    queryKey: ["vocabulary"],
-    staleTime: Infinity,
-    queryFn: () => resultOf(api.GET("/api/vocabulary")),
+    queryKey: ["vocabulary", library ?? null],
+    staleTime: 60_000,
+    queryFn: () =>
+      resultOf(
+        api.GET("/api/vocabulary", {
+          params: { query: library === undefined ? {} : { library_id: library } },
+        }),
+      ),
   });
 }
+
+/** Words to choose from, with the one that is there, which an earlier vocabulary may have had. */
+export const wordsWith = (words: readonly string[], there: string) =>
+  there === "" || words.includes(there) ? words : [...words, there];
 
 /** Everything that shows samples is read again: after a change anything may be found elsewhere. */
 export function useRefreshSamples() {

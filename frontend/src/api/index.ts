@@ -14,6 +14,7 @@ export {
   searchPage,
   useRefreshSamples,
   useVocabulary,
+  wordsWith,
   type RangeFacet,
   type ReleaseChange,
   type ReleaseItem,

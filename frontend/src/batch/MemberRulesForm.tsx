@@ -1,7 +1,7 @@
 import type { MemberRules } from "../api";
-import { BATCH_KINDS, useVocabulary } from "../api";
+import { BATCH_KINDS, useVocabulary, wordsWith } from "../api";
 import { FieldRow } from "../ui";
-import { editPlan } from "./store";
+import { editPlan, useBatch } from "./store";
 import { TypedField } from "./TypedField";
 
 const CONTEXT = { tempoBpm: 120 };
@@ -114,8 +114,9 @@ export function MemberRulesForm({ rules }: { rules: MemberRules }) {
 }
 
 function Category({ value }: { value: string }) {
-  const vocabulary = useVocabulary();
-  const words = Object.keys(vocabulary.data?.categories ?? {});
+  const library = useBatch((state) => state.opened?.libraryId);
+  const vocabulary = useVocabulary(library);
+  const words = wordsWith(Object.keys(vocabulary.data?.categories ?? {}), value);
   return (
     <Row label="Category">
       <select

@@ -191,6 +191,7 @@ class Library(Base):
 
     ``visibility``: private (its owners), shared (its members), public (everyone who is
     signed in may listen). ``key`` names it in addresses; it stays when the name changes.
+    ``vocabulary`` is its own as CSV, NULL where it has the server's.
     """
 
     __tablename__ = "libraries"
@@ -199,6 +200,7 @@ class Library(Base):
     name: Mapped[str] = mapped_column(String(120))
     description: Mapped[str] = mapped_column(Text, default="")
     visibility: Mapped[str] = mapped_column(String(10), default="shared")
+    vocabulary: Mapped[str | None] = mapped_column(Text)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
 
 

@@ -16,7 +16,7 @@ from nest_crate.catalogue.families.batches import BATCHES, documents_of
 from nest_crate.catalogue.people.accounts import CurrentAccount, field_error
 from nest_crate.catalogue.people.libraries import require_library, role_in
 from nest_crate.catalogue.people.permissions import Action, may
-from nest_crate.catalogue.people.vocabulary import load_vocabulary
+from nest_crate.catalogue.people.vocabularies import Vocabularies
 from nest_crate.catalogue.sounds.sounds import keep_revision, require_sound
 from nest_crate.catalogue.work.jobs import FAMILY, begin_job
 from nest_crate.core.engine import ENGINE_VERSION
@@ -65,6 +65,7 @@ def begin_round(
     parent: int | None = None,
     picked: Sequence[int] = (),
     away: bool = False,
+    vocabularies: Vocabularies | None = None,
 ) -> BatchRound:
     """Save the plan and write down that a round of it shall be run, around or away from members of
     an earlier round that were picked. Sounds that are played as drafts are kept as revisions.
@@ -81,7 +82,9 @@ def begin_round(
         session, account, batch_id, base_version=base_version, name=plan.name, data=data
     )
     if plan.members.category:
-        load_vocabulary().require(plan.members.category, "")
+        (vocabularies or Vocabularies()).of(session, batch.library_id).require(
+            plan.members.category, ""
+        )
     centres = _centres(session, batch.id, parent, picked)
     plan = plan.model_copy(update={"away" if away else "around": centres}) if centres else plan
     # Looked at before anything is kept; what is gone or too much is refused at its field.

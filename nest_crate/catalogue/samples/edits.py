@@ -15,6 +15,7 @@ from nest_crate.catalogue.db.shared_models import SampleEdit
 from nest_crate.catalogue.people.accounts import CurrentAccount, field_error
 from nest_crate.catalogue.people.libraries import require_library
 from nest_crate.catalogue.people.permissions import Action
+from nest_crate.catalogue.people.vocabularies import Vocabularies
 from nest_crate.catalogue.people.vocabulary import Vocabulary
 from nest_crate.catalogue.samples.fields import FIELDS, MOST_TAGS, SampleChanges
 from nest_crate.catalogue.samples.statuses import Status, action_of_move
@@ -115,7 +116,7 @@ def change_sample(
     changes: SampleChanges,
     *,
     base_version: int,
-    vocabulary: Vocabulary,
+    vocabularies: Vocabularies,
 ) -> Sample:
     """Change fields of a sample that were read at ``base_version``.
 
@@ -129,7 +130,7 @@ def change_sample(
     # To rate is for more people than to change a sample's details.
     action: Action = "sample.rate" if set(values) == {"rating"} else "sample.edit"
     sample = samples_for(session, account, [sample_id], action, lock=True)[0]
-    _require_words(vocabulary, sample, values)
+    _require_words(vocabularies.of(session, sample.library_id), sample, values)
     require_current(session, sample, values, base_version)
     label = "Changed " + ", ".join(FIELDS[name] for name in values)
     record_change(session, account, sample, values, gesture=secrets.token_hex(8), label=label)
@@ -187,13 +188,13 @@ def change_samples(
     *,
     add_tags: Sequence[str] = (),
     remove_tags: Sequence[str] = (),
-    vocabulary: Vocabulary,
+    vocabularies: Vocabularies,
 ) -> tuple[str, int]:
     """Change many at once; answers the gesture to undo it by, and how many differ now."""
 
     def wanted(sample: Sample) -> dict[str, Any]:
         values = changes.given()
-        _require_words(vocabulary, sample, values)
+        _require_words(vocabularies.of(session, sample.library_id), sample, values)
         if add_tags or remove_tags:
             kept = [one for one in values.get("tags", sample.tags) if one not in set(remove_tags)]
             values["tags"] = [*kept, *(one for one in add_tags if one not in kept)]

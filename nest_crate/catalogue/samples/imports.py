@@ -18,7 +18,8 @@ from nest_crate.catalogue.db.models import Sample
 from nest_crate.catalogue.db.shared_models import Comment
 from nest_crate.catalogue.people.accounts import CurrentAccount
 from nest_crate.catalogue.people.libraries import lock_library, require_library
-from nest_crate.catalogue.people.vocabulary import Vocabulary, load_vocabulary
+from nest_crate.catalogue.people.vocabularies import Vocabularies
+from nest_crate.catalogue.people.vocabulary import Vocabulary
 from nest_crate.catalogue.samples.edits import record_change, samples_for
 from nest_crate.catalogue.samples.fields import MOST_TAGS, tags_among
 from nest_crate.catalogue.samples.measurement import measured
@@ -75,7 +76,7 @@ def import_sample(
     *,
     name: str,
     path: Path,
-    vocabulary: Vocabulary | None = None,
+    vocabularies: Vocabularies | None = None,
     rules: ImportRules | None = None,
 ) -> ImportedSample:
     """Read an audio file into a library as a sample, measured on arrival.
@@ -91,12 +92,12 @@ def import_sample(
         at ``template``, where names cannot be read by it.
     """
     rules = rules or ImportRules()
-    words = vocabulary or load_vocabulary()
     if rules.template:
         name_pattern(rules.template)
     once = rules.once or rules.merge
     with database.session() as session:
         require_library(session, account, library_id, "sample.add")
+        words = (vocabularies or Vocabularies()).of(session, library_id)
     decoded = decode_file(path)
     digest = store.put(decoded.data)
     values = _values(name, decoded, rules, words)

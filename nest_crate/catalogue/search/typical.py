@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from sqlalchemy.orm import Session
 
 from nest_crate.catalogue.people.accounts import CurrentAccount
-from nest_crate.catalogue.people.vocabulary import Vocabulary
+from nest_crate.catalogue.people.vocabularies import Vocabularies
 from nest_crate.catalogue.search import SampleIndex
 from nest_crate.catalogue.sounds.sounds import require_sound
 
@@ -27,13 +27,13 @@ def typical_low_end(
     session: Session,
     account: CurrentAccount,
     index: SampleIndex,
-    vocabulary: Vocabulary,
+    vocabularies: Vocabularies,
     sound_id: int,
     name: str,
 ) -> TypicalLowEnd | None:
     """Of what a sound is by its name and category, in its own library; None of an unknown kind."""
     sound = require_sound(session, account, sound_id)
-    category, subcategory = vocabulary.guess(name)
+    category, subcategory = vocabularies.of(session, sound.library_id).guess(name)
     if sound.category and sound.category != category:
         return None
     if not subcategory:

@@ -18,7 +18,7 @@ from nest_crate.catalogue.db.shared_models import ShareLink, Wish
 from nest_crate.catalogue.people.accounts import CurrentAccount
 from nest_crate.catalogue.people.libraries import require_library, visible_library_ids
 from nest_crate.catalogue.people.permissions import Action
-from nest_crate.catalogue.people.vocabulary import Vocabulary
+from nest_crate.catalogue.people.vocabularies import Vocabularies
 from nest_crate.catalogue.sounds.hearing import note_recordings
 from nest_crate.core.sound import Sound as SoundDocument
 from nest_crate.core.sound import dump_sound, load_sound
@@ -179,12 +179,12 @@ def describe_sound(
     category: str | None = None,
     tags: Sequence[str] | None = None,
     description: str | None = None,
-    vocabulary: Vocabulary,
+    vocabularies: Vocabularies,
 ) -> Sound:
     """What the catalogue says of a sound; what is None stays."""
     sound = require_sound(session, account, sound_id, "sound.edit", lock=True)
     if category is not None:
-        vocabulary.require(category, "")
+        vocabularies.of(session, sound.library_id).require(category, "")
         sound.category = category
     if tags is not None:
         sound.tags = list(tags)

@@ -12,6 +12,7 @@ from sqlalchemy.orm import Session
 from nest_crate.catalogue.db.models import Sample
 from nest_crate.catalogue.people.accounts import CurrentAccount
 from nest_crate.catalogue.people.libraries import require_library
+from nest_crate.catalogue.people.vocabulary import Vocabulary
 from nest_crate.core.units import hz_to_note
 
 __all__ = ["Gap", "gaps_in"]
@@ -31,6 +32,7 @@ _LOOKED_AT = (
     Sample.id,
     Sample.name,
     Sample.category,
+    Sample.subcategory,
     Sample.tags,
     Sample.licence,
     Sample.peak_db,
@@ -46,7 +48,9 @@ _LOOKED_AT = (
 )
 
 
-def gaps_in(session: Session, account: CurrentAccount, library_id: int) -> list[Gap]:
+def gaps_in(
+    session: Session, account: CurrentAccount, library_id: int, vocabulary: Vocabulary
+) -> list[Gap]:
     """Missing and odd metadata of a library; empty where all is well."""
     require_library(session, account, library_id)
     query = select(*_LOOKED_AT).where(Sample.library_id == library_id, Sample.deleted.is_(None))
@@ -54,6 +58,11 @@ def gaps_in(session: Session, account: CurrentAccount, library_id: int) -> list[
     names = Counter(one.name.lower() for one in samples)
     rules = (
         ("no_category", "have no category", lambda s: not s.category),
+        (
+            "other_words",
+            "have a category that is not in the vocabulary",
+            lambda s: not vocabulary.knows(s.category, s.subcategory),
+        ),
         ("no_tags", "have no tags", lambda s: not s.tags),
         ("no_licence", "have no licence", lambda s: not s.licence),
         ("same_name", "have the same name as another", lambda s: names[s.name.lower()] > 1),

@@ -25,6 +25,7 @@ REQUESTS: dict[str, Any] = {
     "sounds_new_sound": {"library_id": 1, "document": _TONE, "private": True},
     "session_enter": {"handle": "wren", "password": "the password of wren"},
     "session_new_token": {"name": "Build machine", "scope": "read", "days": 90},
+    "vocabularies_put_vocabulary": {"csv": "category,subcategory,words\ndrum,kick,kick thump\n"},
     "libraries_new_library": {"name": "Orangery"},
     "talking_new_comment": {"text": "The tail is long for a menu", "at_s": 0.8},
     "talking_new_wish": {"title": "A gong for the greenhouse door"},

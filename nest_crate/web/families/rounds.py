@@ -201,6 +201,7 @@ def run_round(path: BatchPath, body: RunRoundRequest) -> tuple[Response, int]:
             parent=body.parent,
             picked=body.picked,
             away=body.away,
+            vocabularies=services().vocabularies,
         )
         response = _detail(session, made)
     return _woken(response), 201

@@ -18,7 +18,7 @@ from nest_crate.catalogue.people.accounts import CurrentAccount, account_by_hand
 from nest_crate.catalogue.people.keys import account_of_token
 from nest_crate.catalogue.people.secrets import secret_digest
 from nest_crate.catalogue.people.sign_ins import account_signed_in, begin_sign_in, sign_ins_of
-from nest_crate.catalogue.people.vocabulary import Vocabulary, load_vocabulary
+from nest_crate.catalogue.people.vocabularies import Vocabularies
 from nest_crate.catalogue.search import SampleIndex
 from nest_crate.jobs.rendering.client import Renderers
 from nest_crate.settings import Settings
@@ -48,7 +48,7 @@ class Services:
     renderers: Renderers
     shared: SharedFiles
     index: SampleIndex
-    vocabulary: Vocabulary
+    vocabularies: Vocabularies
     settings: Settings
 
 
@@ -62,7 +62,7 @@ def open_services(settings: Settings, database: Database) -> Services:
         renderers=Renderers(settings.render_socket, settings.audio_url),
         shared=SharedFiles(Path(settings.run_folder) / "shared"),
         index=SampleIndex(),
-        vocabulary=load_vocabulary(settings.vocabulary),
+        vocabularies=Vocabularies(settings.vocabulary),
         settings=settings,
     )
 

@@ -12,6 +12,7 @@ from nest_crate.catalogue.people.libraries import (
     create_library,
     libraries_of,
     library_for_new_sounds,
+    require_library,
 )
 from nest_crate.catalogue.people.permissions import PERMISSIONS, Role
 from nest_crate.catalogue.samples.name_templates import TEMPLATE_FIELDS
@@ -166,7 +167,8 @@ class GapsBody(BaseModel):
 def gaps(path: LibraryPath) -> Response:
     """Missing and odd metadata."""
     with services().database.session() as session:
-        found = gaps_in(session, current_account(), path.library_id)
+        vocabulary = services().vocabularies.of(session, path.library_id)
+        found = gaps_in(session, current_account(), path.library_id, vocabulary)
     listed = [{"code": one.code, "text": one.text, "ids": list(one.sample_ids)} for one in found]
     return make_response({"gaps": listed})
 
@@ -190,11 +192,20 @@ class WordsBody(BaseModel):
     moves: list[MoveBody]
 
 
-@api.get("/vocabulary", responses={200: WordsBody})
-def words() -> Response:
-    """What the catalogue's words are."""
-    current_account()
-    categories = {key: list(value) for key, value in services().vocabulary.categories.items()}
+class WordsQuery(BaseModel):
+    library_id: int | None = Field(default=None, description="Categories as this library has them")
+
+
+@api.get("/vocabulary", responses={200: WordsBody, 404: Problem})
+def words(query: WordsQuery) -> Response:
+    """What the catalogue's words are: in one library, or those of the server."""
+    account, vocabularies = current_account(), services().vocabularies
+    vocabulary = vocabularies.servers
+    if query.library_id is not None:
+        with services().database.session() as session:
+            require_library(session, account, query.library_id)
+            vocabulary = vocabularies.of(session, query.library_id)
+    categories = {key: list(value) for key, value in vocabulary.categories.items()}
     fields = [
         TemplateFieldBody(name=name, text=text) for name, (text, _) in TEMPLATE_FIELDS.items()
     ]

@@ -65,7 +65,7 @@ def bring_in_sample(path: LibraryPath, query: ImportRules, form: FileForm) -> Re
             path.library_id,
             name=name,
             path=file,
-            vocabulary=services().vocabulary,
+            vocabularies=services().vocabularies,
             rules=query,
         )
     with services().database.session() as session:

@@ -235,7 +235,7 @@ def change(path: SamplePath, body: ChangeRequest) -> Response:
             path.sample_id,
             body.changes,
             base_version=body.base_version,
-            vocabulary=services().vocabulary,
+            vocabularies=services().vocabularies,
         )
         return make_response(sample_body(sample).model_dump())
 
@@ -251,7 +251,7 @@ def change_many(body: ChangeManyRequest) -> Response:
             body.changes,
             add_tags=body.add_tags,
             remove_tags=body.remove_tags,
-            vocabulary=services().vocabulary,
+            vocabularies=services().vocabularies,
         )
     return make_response({"gesture": gesture, "changed": changed})
 

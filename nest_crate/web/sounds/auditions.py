@@ -65,7 +65,7 @@ def _typical(account: CurrentAccount, sound_id: int, name: str) -> dict[str, Any
     try:
         with services().database.session() as session:
             found = typical_low_end(
-                session, account, services().index, services().vocabulary, sound_id, name
+                session, account, services().index, services().vocabularies, sound_id, name
             )
     except (DatabaseGone, NotFound):
         return None

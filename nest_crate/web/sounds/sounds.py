@@ -233,7 +233,7 @@ def describe(path: SoundPath, body: DescribeRequest) -> Response:
             category=body.category,
             tags=body.tags,
             description=body.description,
-            vocabulary=services().vocabulary,
+            vocabularies=services().vocabularies,
         )
     return make_response("", 204)
 

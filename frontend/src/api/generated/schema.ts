@@ -2508,7 +2508,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** What the catalogue's words are. */
+        /** What the catalogue's words are: in one library, or those of the server. */
         get: operations["libraries_words"];
         put?: never;
         post?: never;
@@ -2548,6 +2548,24 @@ export interface paths {
         post?: never;
         /** Forget a saved search. */
         delete: operations["libraries_drop_search"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/libraries/{library_id}/vocabulary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The categories of a library, and the words that hint at them. */
+        get: operations["vocabularies_vocabulary_of"];
+        /** Give a library a vocabulary of its own, or the server's again. Samples stay as they are. */
+        put: operations["vocabularies_put_vocabulary"];
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -6555,6 +6573,41 @@ export interface components {
             /** Name */
             name: string;
             query: components["schemas"]["SampleQuery"];
+        };
+        /**
+         * VocabularyBody
+         * @description The vocabulary of a library by its rows, and the same as CSV.
+         */
+        VocabularyBody: {
+            /** Rows */
+            rows: components["schemas"]["VocabularyRowBody"][];
+            /** Csv */
+            csv: string;
+            /**
+             * Own
+             * @description Whether it is the library's own; the server's otherwise
+             */
+            own: boolean;
+        };
+        /** VocabularyRowBody */
+        VocabularyRowBody: {
+            /** Category */
+            category: string;
+            /** Subcategory */
+            subcategory: string;
+            /**
+             * Words
+             * @description Words of names that hint at it
+             */
+            words: string[];
+        };
+        /** VocabularyRequest */
+        VocabularyRequest: {
+            /**
+             * Csv
+             * @description The new one as CSV; null takes the server's again
+             */
+            csv: string | null;
         };
         /**
          * SessionBody
@@ -12761,7 +12814,10 @@ export interface operations {
     };
     libraries_words: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Categories as this library has them */
+                library_id?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -12779,6 +12835,8 @@ export interface operations {
             };
             401: components["responses"]["NotSignedIn"];
             403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
             500: components["responses"]["Fault"];
             503: components["responses"]["Busy"];
         };
@@ -12864,6 +12922,77 @@ export interface operations {
             403: components["responses"]["NotAllowed"];
             404: components["responses"]["NotFound"];
             409: components["responses"]["Conflict"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
+        };
+    };
+    vocabularies_vocabulary_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Number of the library, or its key */
+                library_id: number | string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VocabularyBody"];
+                };
+            };
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+        };
+    };
+    vocabularies_put_vocabulary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description Number of the library, or its key */
+                library_id: number | string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "csv": "category,subcategory,words\ndrum,kick,kick thump\n"
+                 *     }
+                 */
+                "application/json": components["schemas"]["VocabularyRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VocabularyBody"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
             422: components["responses"]["Invalid"];
             500: components["responses"]["Fault"];
             503: components["responses"]["Busy"];

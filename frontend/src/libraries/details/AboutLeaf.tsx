@@ -4,6 +4,7 @@ import {
   errorText,
   type SampleChanges,
   useVocabulary,
+  wordsWith,
   type LibraryItem,
   type SampleItem,
 } from "../../api";
@@ -35,7 +36,7 @@ export function AboutLeaf({ sample, editable, mayRate, library }: Props) {
   const edit = useSampleEdit(sample);
   const { problem, conflict, givenUp, save, saving } = edit;
   const [typed, setTyped] = useState<{ name: string; message: string } | null>(null);
-  const categories = useVocabulary().data?.categories ?? {};
+  const categories = useVocabulary(sample.library_id).data?.categories ?? {};
   const put = (changes: SampleChanges) => void save(changes);
   const text = (
     name: "name" | "licence" | "author" | "variation_group" | "folder",
@@ -109,7 +110,12 @@ export function AboutLeaf({ sample, editable, mayRate, library }: Props) {
           label="Category"
           value={sample.category}
           disabled={!editable}
-          options={[["", "none"], ...Object.keys(categories).map((one) => [one, one] as const)]}
+          options={[
+            ["", "none"],
+            ...wordsWith(Object.keys(categories), sample.category).map(
+              (one) => [one, one] as const,
+            ),
+          ]}
           onChange={(category) => put({ category, subcategory: "" })}
         />
         <Choice
@@ -118,7 +124,9 @@ export function AboutLeaf({ sample, editable, mayRate, library }: Props) {
           disabled={!editable || !sample.category}
           options={[
             ["", "none"],
-            ...(categories[sample.category] ?? []).map((one) => [one, one] as const),
+            ...wordsWith(categories[sample.category] ?? [], sample.subcategory).map(
+              (one) => [one, one] as const,
+            ),
           ]}
           onChange={(subcategory) => put({ subcategory })}
         />

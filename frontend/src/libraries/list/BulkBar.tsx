@@ -139,7 +139,12 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
           {notice}
         </span>
       )}
-      <ChangeDialog open={open === "change"} onClose={() => setOpen(null)} ids={marked} />
+      <ChangeDialog
+        open={open === "change"}
+        onClose={() => setOpen(null)}
+        ids={marked}
+        library={library?.id}
+      />
       <RenameDialog open={open === "rename"} onClose={() => setOpen(null)} ids={marked} />
       <LoudnessDialog open={open === "loudness"} onClose={() => setOpen(null)} ids={marked} />
       <TrimDialog open={open === "trim"} onClose={() => setOpen(null)} ids={marked} />

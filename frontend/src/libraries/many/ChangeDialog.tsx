@@ -9,6 +9,8 @@ interface Props {
   open: boolean;
   onClose: () => void;
   ids: number[];
+  /** Where they are; none where they are of several libraries. */
+  library: number | undefined;
 }
 
 const YES_NO = [
@@ -23,9 +25,9 @@ const RATINGS: (readonly [string, string])[] = [
 ];
 
 /** The same words for many samples; what is left empty stays as it is. */
-export function ChangeDialog({ open, onClose, ids }: Props) {
+export function ChangeDialog({ open, onClose, ids, library }: Props) {
   const refresh = useRefreshSamples();
-  const categories = useVocabulary().data?.categories ?? {};
+  const categories = useVocabulary(library).data?.categories ?? {};
   const [given, setGiven] = useState(NOTHING_TYPED);
   const [state, setState] = useState<{ busy: boolean; words: string | null }>({
     busy: false,

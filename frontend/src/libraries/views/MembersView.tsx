@@ -4,6 +4,7 @@ import { fieldProblem, errorText, resultOf, api, mayDo, type LibraryItem } from 
 import { MEMBER_ROLES } from "../../session";
 import { Button, Choice, TextField } from "../../ui";
 import { LibraryForm } from "./LibraryForm";
+import { VocabularyForm } from "./VocabularyForm";
 
 type Role = (typeof MEMBER_ROLES)[number][0];
 const roleOf = (role: string): Role =>
@@ -129,7 +130,12 @@ export function MembersView({ library }: { library: LibraryItem }) {
           </p>
         )}
       </section>
-      {mayDo(library, "library.change") && <LibraryForm key={library.id} library={library} />}
+      {mayDo(library, "library.change") && (
+        <>
+          <LibraryForm key={library.id} library={library} />
+          <VocabularyForm key={`words ${library.id}`} library={library} />
+        </>
+      )}
     </div>
   );
 }

@@ -1,4 +1,4 @@
-import { useVocabulary, type SoundItem } from "../../api";
+import { useVocabulary, wordsWith, type SoundItem } from "../../api";
 import { Choice } from "../../ui";
 import { SavedField, TagField } from "../common";
 
@@ -11,7 +11,7 @@ interface Props {
 
 /** A sound's details. */
 export function SoundDetails({ sound, editable, onSave }: Props) {
-  const categories = useVocabulary().data?.categories ?? {};
+  const categories = useVocabulary(sound.library_id).data?.categories ?? {};
   return (
     <aside
       aria-label="Sound"
@@ -22,7 +22,10 @@ export function SoundDetails({ sound, editable, onSave }: Props) {
         label="Category"
         value={sound.category}
         disabled={!editable}
-        options={[["", "none"], ...Object.keys(categories).map((one) => [one, one] as const)]}
+        options={[
+          ["", "none"],
+          ...wordsWith(Object.keys(categories), sound.category).map((one) => [one, one] as const),
+        ]}
         onChange={(category) => void onSave({ category })}
       />
       <TagField
