@@ -2,6 +2,7 @@
 
 import configparser
 import contextlib
+import hashlib
 import json
 import os
 import re
@@ -12,6 +13,8 @@ import time
 import urllib.request
 
 import click
+import httpx
+import numpy as np
 import pytest
 from click.testing import CliRunner
 from sqlalchemy import text
@@ -20,9 +23,12 @@ from nest_crate.catalogue.db.database import SchemaError, bring_up_to_date, migr
 from nest_crate.catalogue.people.accounts import sign_in
 from nest_crate.cli import main
 from nest_crate.cli.start import start
+from nest_crate.core.formats.wav import decode_wav
 from nest_crate.local_database import free_port
 from nest_crate.settings import Settings
+from tests.object_store import simulated_store
 from tests.program import PROJECT
+from tests.web.samples import RATE, hit, wav
 
 SECRET = "moss under the pendulum"
 
@@ -149,33 +155,61 @@ class TestServe:
         assert result.exit_code == 1
         assert "Nothing can be written" in result.output
 
-    def test_it_serves_on_what_the_environment_names(self, environment, tmp_path):
-        port = free_port()
-        log = tmp_path / "log"
-        with log.open("wb") as out:
-            process = subprocess.Popen(
-                [sys.executable, "-m", "nest_crate.cli", "serve", "--port", f"{port}"],
-                cwd=PROJECT,
-                env={**os.environ, "NEST_CRATE_WEB_PROCESSES": "1"},
-                stdout=out,
-                stderr=subprocess.STDOUT,
-            )
-        try:
-            deadline = time.monotonic() + 240
-            answered = False
-            while not answered and process.poll() is None and time.monotonic() < deadline:
-                with contextlib.suppress(OSError):
-                    urllib.request.urlopen(f"http://127.0.0.1:{port}/api/session").close()
-                    answered = True
-                time.sleep(0.2)
-            assert answered, log.read_text()
-        finally:
-            process.send_signal(signal.SIGINT)
-            ended = process.wait(timeout=90)
-        said = log.read_text()
-        assert ended == 0, said
+    def test_it_serves_on_what_the_environment_names(self, environment, monkeypatch, tmp_path):
+        """Database and object store of somebody else's; a sample goes in and comes out again."""
+        made = run("user", "add", "fern", "--name", "Fern Oster", "--library", "Ferns")
+        entered = {"handle": "fern", "password": made.output.split()[-1]}
+        with simulated_store() as bucket:
+            for name, value in bucket.environment.items():
+                monkeypatch.setenv(name, value)
+            with (
+                served(tmp_path / "log") as url,
+                httpx.Client(base_url=url, headers={"Origin": url}, timeout=240.0) as client,
+            ):
+                assert client.post("/api/session", json=entered).status_code == 200
+                (library,) = client.get("/api/libraries").json()["libraries"]
+                sent = {"file": ("Fern.wav", wav(hz=330.0))}
+                made = client.post(f"/api/libraries/{library['id']}/samples", files=sent)
+                assert made.status_code == 201, made.text
+                digest = hashlib.sha256(wav(hz=330.0)).hexdigest()
+                assert bucket.names() == [f"{digest}.wav"]
+                heard = client.get(f"/api/samples/{made.json()['id']}/file")
+                assert heard.status_code == 200
+                samples, rate = decode_wav(heard.content)
+                assert rate == RATE
+                np.testing.assert_allclose(samples, hit(hz=330.0), atol=1e-6)
+        said = (tmp_path / "log").read_text()
         assert "tables are current" in said
-        assert f"Files: file://{tmp_path / 'audio'}" in said
+        assert "Files: s3://nest-crate/audio" in said
+
+
+@contextlib.contextmanager
+def served(log):
+    """``nest-crate serve`` until the end, which is by request and without an error."""
+    port = free_port()
+    with log.open("wb") as out:
+        process = subprocess.Popen(
+            [sys.executable, "-m", "nest_crate.cli", "serve", "--port", f"{port}"],
+            cwd=PROJECT,
+            env={**os.environ, "NEST_CRATE_WEB_PROCESSES": "1"},
+            stdout=out,
+            stderr=subprocess.STDOUT,
+        )
+    url = f"http://127.0.0.1:{port}"
+    try:
+        deadline = time.monotonic() + 240
+        answered = False
+        while not answered and process.poll() is None and time.monotonic() < deadline:
+            with contextlib.suppress(OSError):
+                urllib.request.urlopen(f"{url}/api/session").close()
+                answered = True
+            time.sleep(0.2)
+        assert answered, log.read_text()
+        yield url
+    finally:
+        process.send_signal(signal.SIGINT)
+        ended = process.wait(timeout=90)
+    assert ended == 0, log.read_text()
 
 
 def test_the_start_scripts_help_names_every_option():

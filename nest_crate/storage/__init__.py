@@ -1,5 +1,5 @@
 """Content-addressed audio files."""
 
-from nest_crate.storage.files import AudioStore, FileMissing, StorageError
+from nest_crate.storage.files import AudioStore, FileMissing, StorageAway, StorageError
 
-__all__ = ["AudioStore", "FileMissing", "StorageError"]
+__all__ = ["AudioStore", "FileMissing", "StorageAway", "StorageError"]

@@ -287,3 +287,39 @@ def test_a_reviewer_sends_back_and_approves_what_is_chosen(enter: Callable[[str]
     expect(details.get_by_text("● approved")).to_be_visible()
     reviewer.get_by_role("button", name="Undo").click()
     expect(details.get_by_role("button", name="Approve")).to_be_visible()
+
+
+def test_an_owner_keeps_a_vocabulary_of_the_library(enter: Callable[[str], Page]) -> None:
+    owner = enter("Wren Halloway")
+    view(owner, "Members")
+    words = owner.get_by_role("region", name="Vocabulary")
+    expect(words.get_by_label("Category, row 1", exact=True)).to_be_visible()
+    before = words.get_by_role("row").count()
+    words.get_by_role("button", name="Add row").click()
+    words.get_by_label(f"Subcategory, row {before}", exact=True).fill("bell buoy")
+    words.get_by_role("button", name="Save vocabulary").click()
+    expect(words.get_by_role("alert")).to_have_text(f"Row {before}: a category has 1 to 40 letters")
+    words.get_by_label(f"Category, row {before}", exact=True).fill("harbour")
+    words.get_by_label(f"Words in names, row {before}", exact=True).fill("buoy foghorn")
+    words.get_by_role("button", name="Save vocabulary").click()
+    expect(words.get_by_text("This library has its own.")).to_be_visible()
+    with owner.expect_download() as download:
+        words.get_by_role("link", name="Export CSV").click()
+    assert download.value.suggested_filename == "glasshouse-clockworks-vocabulary.csv"
+    written = download.value.path().read_text()
+    assert "harbour,bell buoy,buoy foghorn" in written
+
+    # An import suggests it by its name, and the sample's list of categories has it.
+    sample = bring(owner, "Old foghorn", 90.0)
+    made = owner.request.get(f"/api/samples/{sample}").json()
+    assert (made["category"], made["subcategory"]) == ("harbour", "bell buoy")
+    owner.request.post("/api/samples/bin", data={"ids": [sample]})
+
+    csv = written.replace("harbour", "seaside").encode()
+    chosen = {"name": "words.csv", "mimeType": "text/csv", "buffer": csv}
+    words.get_by_label("Vocabulary as CSV").set_input_files([chosen])
+    expect(words.get_by_role("status")).to_have_text("Imported from words.csv")
+    expect(words.get_by_label(f"Category, row {before}", exact=True)).to_have_value("seaside")
+    words.get_by_role("button", name="Use the server’s").click()
+    expect(words.get_by_text("The server’s, until you change it here.")).to_be_visible()
+    expect(words.get_by_role("row")).to_have_count(before)

@@ -17,7 +17,7 @@ from openapi_spec_validator import validate
 from werkzeug.serving import make_server
 
 from nest_crate.core.formats.wav import decode_wav
-from nest_crate.web.contract.examples import REQUESTS
+from nest_crate.web.contract.examples import REQUESTS, answers
 from tests.web.samples import bring, wav
 
 ERRORS = {"400", "401", "403", "404", "409", "413", "422", "429", "503", "507"}
@@ -88,6 +88,24 @@ class TestDocument:
         schema = {**document, **content["schema"]}
         assert content["example"] == REQUESTS[name]
         Draft202012Validator(schema).validate(content["example"])
+
+    @pytest.mark.parametrize("name", sorted(answers()))
+    def test_recorded_answers_fit_their_schema(self, document, operations, name):
+        (given,) = [one["responses"] for _, _, one in operations if one["operationId"] == name]
+        content = given["200"]["content"]["application/json"]
+        assert content["example"] == answers()[name]
+        Draft202012Validator({**document, **content["schema"]}).validate(content["example"])
+
+    def test_what_a_build_asks_for_has_an_example(self):
+        asked = {
+            "libraries_list_libraries",
+            "releases_list_releases",
+            "releases_manifest",
+            "samples_one_sample",
+            "samples_search",
+            "session_who",
+        }
+        assert asked <= set(answers())
 
 
 @pytest.fixture(scope="module")

@@ -12,7 +12,7 @@ from nest_crate.core.errors import (
     FormatError,
     NestCrateError,
 )
-from nest_crate.storage import FileMissing
+from nest_crate.storage import FileMissing, StorageAway, StorageError
 
 __all__ = [
     "RenderFailed",
@@ -69,6 +69,8 @@ _BY_CODE: dict[str, type[NestCrateError]] = {
         RenderersAway,
         RenderersBusy,
         Replaced,
+        StorageAway,
+        StorageError,
     )
 }
 _OF_DOCUMENTS: dict[str, type[DocumentError]] = {

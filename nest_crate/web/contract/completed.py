@@ -9,7 +9,7 @@ from typing import Any
 
 from flask_openapi3 import OpenAPI
 
-from nest_crate.web.contract.examples import REQUESTS
+from nest_crate.web.contract.examples import REQUESTS, answers
 from nest_crate.web.contract.words import ABOUT, GROUPS, PARAMETERS
 
 __all__ = ["DescribedApp"]
@@ -57,7 +57,11 @@ _ERRORS = {
     422: ("Invalid", "document_invalid", "A field does not fit; `problems` names each"),
     429: ("TooManyTries", "too_many_tries", "Too often; ask again after `Retry-After`"),
     500: ("Fault", "internal", "A fault of the server, which its log describes"),
-    503: ("Busy", "renderers_busy", "The database or all workers are away; ask again later"),
+    503: (
+        "Busy",
+        "renderers_busy",
+        "Database, store or workers are away; ask again later",
+    ),
     507: ("DiskFull", "storage_failed", "The server's disk is full"),
 }
 _WAITING = {429, 503}
@@ -131,15 +135,17 @@ def _complete_operation(method: str, operation: dict[str, Any]) -> None:
     if body:
         # Bodies name things by their numbers too.
         comes |= dict.fromkeys((400, 404, 413, 422), True)
-    answers = operation["responses"]
-    given = {int(status) for status in answers}
+    given_answers = operation["responses"]
+    if name in answers():
+        given_answers["200"]["content"]["application/json"]["example"] = answers()[name]
+    given = {int(status) for status in given_answers}
     for status, (name, _, _) in _ERRORS.items():
         # What the library below adds to all is described as what it is not.
-        if status == 422 and not _is_problem(answers.get("422")) and not comes[422]:
-            answers.pop("422", None)
+        if status == 422 and not _is_problem(given_answers.get("422")) and not comes[422]:
+            given_answers.pop("422", None)
         elif comes.get(status) or status in given:
-            answers[f"{status}"] = {"$ref": f"#/components/responses/{name}"}
-    operation["responses"] = dict(sorted(answers.items()))
+            given_answers[f"{status}"] = {"$ref": f"#/components/responses/{name}"}
+    operation["responses"] = dict(sorted(given_answers.items()))
 
 
 def _is_problem(answer: dict[str, Any] | None) -> bool:

@@ -3,9 +3,12 @@ against its schema."""
 
 from __future__ import annotations
 
+import json
+from functools import lru_cache
+from pathlib import Path
 from typing import Any
 
-__all__ = ["REQUESTS"]
+__all__ = ["REQUESTS", "answers"]
 
 _TONE = {
     "name": "Kiln tick",
@@ -32,3 +35,11 @@ REQUESTS: dict[str, Any] = {
     "exports_plan": {"sample_ids": [1, 2]},
     "releases_new_release": {"number": "1.0.0", "note": "First set of doors"},
 }
+
+
+@lru_cache(maxsize=1)
+def answers() -> dict[str, Any]:
+    """Answers of the demo, shortened, by operation; ``tools/record_answers.py`` writes them."""
+    file = Path(__file__).with_name("answers.json")
+    found: dict[str, Any] = json.loads(file.read_text(encoding="utf-8"))
+    return found

@@ -23,7 +23,7 @@ from nest_crate.catalogue.work.progress import Stopped
 from nest_crate.core.cancellation import Cancelled
 from nest_crate.core.errors import DocumentError, DocumentTooLarge, FormatError, NestCrateError
 from nest_crate.jobs.rendering.errors import RenderersAway, RenderersBusy, RenderTooLarge
-from nest_crate.storage.files import FileMissing, StorageError
+from nest_crate.storage.files import FileMissing, StorageAway, StorageError
 from nest_crate.web.infra.hosts import UnknownHost
 
 __all__ = ["Problem", "problem_of", "register_problems", "request_problem"]
@@ -102,6 +102,7 @@ _STATUS: dict[type[NestCrateError], int] = {
     DatabaseGone: 503,
     RenderersAway: 503,
     RenderersBusy: 503,
+    StorageAway: 503,
     StorageError: 507,
 }
 

@@ -7341,7 +7341,7 @@ export interface components {
                 "application/problem+json": components["schemas"]["Problem"];
             };
         };
-        /** @description The database or all workers are away; ask again later */
+        /** @description Database, store or workers are away; ask again later */
         Busy: {
             headers: {
                 /** @description Seconds to wait */
@@ -7352,9 +7352,9 @@ export interface components {
                 /**
                  * @example {
                  *       "type": "about:blank",
-                 *       "title": "The database or all workers are away",
+                 *       "title": "Database, store or workers are away",
                  *       "status": 503,
-                 *       "detail": "The database or all workers are away; ask again later",
+                 *       "detail": "Database, store or workers are away; ask again later",
                  *       "code": "renderers_busy",
                  *       "problems": [],
                  *       "details": {}
@@ -8227,6 +8227,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "version": "0.1.0",
+                     *       "engine_version": 10
+                     *     }
+                     */
                     "application/json": components["schemas"]["HealthBody"];
                 };
             };
@@ -8339,6 +8345,48 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "sounds": [
+                     *         {
+                     *           "id": 44,
+                     *           "name": "Kiln door kick",
+                     *           "category": "drum",
+                     *           "tags": [],
+                     *           "description": "",
+                     *           "takes": 1,
+                     *           "look": {
+                     *             "length_s": 0.5499791666666667,
+                     *             "outline": "gVyEf4FdlHvMf4LOkmljfZRjhJybYWF8v3KFwIb8/HdOeaRPi6SRCwtvT3G8UJS8lN7eWVho+1+i+52ysR4eXT5e1D6n1afR0DIyUyRTyySyzLPl5DQ0SRVHzRa8zr7v7jAvPw480g7F08n19SsrNggz1wjO2NL7"
+                     *           },
+                     *           "deleted": false,
+                     *           "library_id": 1,
+                     *           "library_name": "Glasshouse Clockworks",
+                     *           "private": false,
+                     *           "changed": "2026-12-01T00:57:04.060146Z",
+                     *           "revision": 1
+                     *         },
+                     *         {
+                     *           "id": 43,
+                     *           "name": "Glass-pane bell",
+                     *           "category": "tonal",
+                     *           "tags": [],
+                     *           "description": "",
+                     *           "takes": 1,
+                     *           "look": {
+                     *             "length_s": 3.3949375,
+                     *             "outline": "gX+IeY5ylWubZaBgplqrVbBRtEy4SLxEwEDEPMc5yjbNM9Aw0y3VK9gp2ibcJN4i4CDiHuMd5RvmGugY6RfqFuwU7RPuEu8R8BDxD/EP8g7zDfQM9Az1C/YK9gr3CfcJ+Aj4CPgI+Qf5B/oG+gb6BvsF+wX7BfsF"
+                     *           },
+                     *           "deleted": false,
+                     *           "library_id": 1,
+                     *           "library_name": "Glasshouse Clockworks",
+                     *           "private": false,
+                     *           "changed": "2026-12-01T00:57:01.584041Z",
+                     *           "revision": 1
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["SoundList"];
                 };
             };
@@ -8420,6 +8468,254 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": 44,
+                     *       "name": "Kiln door kick",
+                     *       "category": "drum",
+                     *       "tags": [],
+                     *       "description": "",
+                     *       "takes": 0,
+                     *       "look": null,
+                     *       "deleted": false,
+                     *       "library_id": 1,
+                     *       "library_name": "Glasshouse Clockworks",
+                     *       "private": false,
+                     *       "changed": "2026-12-01T00:57:04.060146Z",
+                     *       "revision": 1,
+                     *       "version": 1,
+                     *       "document": {
+                     *         "schema_version": 2,
+                     *         "name": "Kiln door kick",
+                     *         "seed": 7,
+                     *         "tempo_bpm": 96,
+                     *         "pitch": {
+                     *           "points": [
+                     *             {
+                     *               "time_s": 0,
+                     *               "value": 0,
+                     *               "bend": 0
+                     *             }
+                     *           ],
+                     *           "release": [],
+                     *           "loop": null
+                     *         },
+                     *         "layers": [
+                     *           {
+                     *             "id": "body",
+                     *             "name": "Body",
+                     *             "pigment": "rust",
+                     *             "mute": false,
+                     *             "solo": false,
+                     *             "level_db": -3,
+                     *             "pan": 0,
+                     *             "velocity_sense": 0.5,
+                     *             "delay_s": 0,
+                     *             "source": {
+                     *               "follows_note": true,
+                     *               "ratio": 1,
+                     *               "octave": 0,
+                     *               "transpose_st": 0,
+                     *               "fine_cent": 0,
+                     *               "vibrato_hz": 5,
+                     *               "vibrato_st": 0,
+                     *               "fixed_hz": 110,
+                     *               "kind": "tone",
+                     *               "cycle": "shape",
+                     *               "shape": 0,
+                     *               "width": 0.5,
+                     *               "partials": {
+                     *                 "amplitudes": [
+                     *                   1
+                     *                 ],
+                     *                 "phases_deg": [],
+                     *                 "tilt_db": 0,
+                     *                 "odd_even": 0,
+                     *                 "comb": 0
+                     *               },
+                     *               "skew": 0,
+                     *               "phase_deg": 0,
+                     *               "phase_random": 0,
+                     *               "feedback": 0,
+                     *               "unison": {
+                     *                 "voices": 1,
+                     *                 "detune_cent": 12,
+                     *                 "width": 0.5,
+                     *                 "phase_spread": 1,
+                     *                 "balance": 0.5
+                     *               }
+                     *             },
+                     *             "modulators": [],
+                     *             "follows_pitch": true,
+                     *             "level": {
+                     *               "points": [
+                     *                 {
+                     *                   "time_s": 0,
+                     *                   "value": 0,
+                     *                   "bend": 0
+                     *                 },
+                     *                 {
+                     *                   "time_s": 0.002,
+                     *                   "value": 1,
+                     *                   "bend": 0
+                     *                 }
+                     *               ],
+                     *               "release": [],
+                     *               "loop": null
+                     *             },
+                     *             "pitch": {
+                     *               "points": [
+                     *                 {
+                     *                   "time_s": 0,
+                     *                   "value": 31,
+                     *                   "bend": 0
+                     *                 },
+                     *                 {
+                     *                   "time_s": 0.028,
+                     *                   "value": 7,
+                     *                   "bend": 2.5
+                     *                 }
+                     *               ],
+                     *               "release": [],
+                     *               "loop": null
+                     *             },
+                     *             "chain": [],
+                     *             "to": "main"
+                     *           },
+                     *           {
+                     *             "id": "knock",
+                     *             "name": "Knock",
+                     *             "pigment": "teal",
+                     *             "mute": false,
+                     *             "solo": false,
+                     *             "level_db": -12,
+                     *             "pan": 0,
+                     *             "velocity_sense": 0.5,
+                     *             "delay_s": 0,
+                     *             "source": {
+                     *               "kind": "noise",
+                     *               "texture": "even",
+                     *               "colour_db": 0,
+                     *               "rate_hz": 1000,
+                     *               "width": 0,
+                     *               "offset_s": 0,
+                     *               "new_each_hit": false
+                     *             },
+                     *             "modulators": [],
+                     *             "follows_pitch": true,
+                     *             "level": {
+                     *               "points": [
+                     *                 {
+                     *                   "time_s": 0,
+                     *                   "value": 0,
+                     *                   "bend": 0
+                     *                 },
+                     *                 {
+                     *                   "time_s": 0.001,
+                     *                   "value": 1,
+                     *                   "bend": 0
+                     *                 }
+                     *               ],
+                     *               "release": [],
+                     *               "loop": null
+                     *             },
+                     *             "pitch": {
+                     *               "points": [
+                     *                 {
+                     *                   "time_s": 0,
+                     *                   "value": 0,
+                     *                   "bend": 0
+                     *                 }
+                     *               ],
+                     *               "release": [],
+                     *               "loop": null
+                     *             },
+                     *             "chain": [],
+                     *             "to": "main"
+                     *           }
+                     *         ],
+                     *         "buses": [],
+                     *         "sends": [],
+                     *         "main": {
+                     *           "chain": [
+                     *             {
+                     *               "id": "tone-down",
+                     *               "on": true,
+                     *               "mix": 1,
+                     *               "level_db": 0,
+                     *               "keep_loudness": false,
+                     *               "band": "all",
+                     *               "split_hz": 500,
+                     *               "kind": "filter",
+                     *               "response": "low_pass",
+                     *               "slope_db": 12,
+                     *               "cutoff_hz": 5200,
+                     *               "resonance": 0.707,
+                     *               "gain_db": 0,
+                     *               "key_follow": 0,
+                     *               "drive_db": 0
+                     *             },
+                     *             {
+                     *               "id": "warm",
+                     *               "on": true,
+                     *               "mix": 1,
+                     *               "level_db": 0,
+                     *               "keep_loudness": false,
+                     *               "band": "all",
+                     *               "split_hz": 500,
+                     *               "kind": "drive",
+                     *               "shape": "soft",
+                     *               "drive_db": 5,
+                     *               "asymmetry": 0,
+                     *               "low_cut_hz": 10,
+                     *               "tone_hz": 20000,
+                     *               "high_cut_hz": 20000,
+                     *               "drawn": [
+                     *                 {
+                     *                   "x": -1,
+                     *                   "y": -1
+                     *                 },
+                     *                 {
+                     *                   "x": -0.3,
+                     *                   "y": -0.6
+                     *                 }
+                     *               ]
+                     *             }
+                     *           ],
+                     *           "level_db": -1.5,
+                     *           "limit_all": false,
+                     *           "end_by_s": 0
+                     *         },
+                     *         "playing": {
+                     *           "good_low": 0,
+                     *           "good_high": 127,
+                     *           "way": "poly",
+                     *           "glide_s": 0
+                     *         },
+                     *         "pattern": {
+                     *           "order": "off",
+                     *           "notes": 4,
+                     *           "octaves": 1,
+                     *           "sync": true,
+                     *           "beats": 0.25,
+                     *           "every_s": 0.1,
+                     *           "gate": 0.8,
+                     *           "fade_db": 0
+                     *         },
+                     *         "movers": [],
+                     *         "links": [],
+                     *         "hit": {
+                     *           "note": 31,
+                     *           "velocity": 100,
+                     *           "hold_s": 0.18,
+                     *           "loop_s": 0,
+                     *           "number": 1,
+                     *           "further": []
+                     *         },
+                     *         "reference": null
+                     *       }
+                     *     }
+                     */
                     "application/json": components["schemas"]["DraftBody"];
                 };
             };
@@ -8550,6 +8846,248 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "revisions": [
+                     *         {
+                     *           "number": 1,
+                     *           "note": "",
+                     *           "created": "2026-12-01T00:57:04.120602Z",
+                     *           "created_by": "Wren Halloway",
+                     *           "document": {
+                     *             "schema_version": 2,
+                     *             "name": "Kiln door kick",
+                     *             "seed": 7,
+                     *             "tempo_bpm": 96,
+                     *             "pitch": {
+                     *               "points": [
+                     *                 {
+                     *                   "time_s": 0,
+                     *                   "value": 0,
+                     *                   "bend": 0
+                     *                 }
+                     *               ],
+                     *               "release": [],
+                     *               "loop": null
+                     *             },
+                     *             "layers": [
+                     *               {
+                     *                 "id": "body",
+                     *                 "name": "Body",
+                     *                 "pigment": "rust",
+                     *                 "mute": false,
+                     *                 "solo": false,
+                     *                 "level_db": -3,
+                     *                 "pan": 0,
+                     *                 "velocity_sense": 0.5,
+                     *                 "delay_s": 0,
+                     *                 "source": {
+                     *                   "follows_note": true,
+                     *                   "ratio": 1,
+                     *                   "octave": 0,
+                     *                   "transpose_st": 0,
+                     *                   "fine_cent": 0,
+                     *                   "vibrato_hz": 5,
+                     *                   "vibrato_st": 0,
+                     *                   "fixed_hz": 110,
+                     *                   "kind": "tone",
+                     *                   "cycle": "shape",
+                     *                   "shape": 0,
+                     *                   "width": 0.5,
+                     *                   "partials": {
+                     *                     "amplitudes": [
+                     *                       1
+                     *                     ],
+                     *                     "phases_deg": [],
+                     *                     "tilt_db": 0,
+                     *                     "odd_even": 0,
+                     *                     "comb": 0
+                     *                   },
+                     *                   "skew": 0,
+                     *                   "phase_deg": 0,
+                     *                   "phase_random": 0,
+                     *                   "feedback": 0,
+                     *                   "unison": {
+                     *                     "voices": 1,
+                     *                     "detune_cent": 12,
+                     *                     "width": 0.5,
+                     *                     "phase_spread": 1,
+                     *                     "balance": 0.5
+                     *                   }
+                     *                 },
+                     *                 "modulators": [],
+                     *                 "follows_pitch": true,
+                     *                 "level": {
+                     *                   "points": [
+                     *                     {
+                     *                       "time_s": 0,
+                     *                       "value": 0,
+                     *                       "bend": 0
+                     *                     },
+                     *                     {
+                     *                       "time_s": 0.002,
+                     *                       "value": 1,
+                     *                       "bend": 0
+                     *                     }
+                     *                   ],
+                     *                   "release": [],
+                     *                   "loop": null
+                     *                 },
+                     *                 "pitch": {
+                     *                   "points": [
+                     *                     {
+                     *                       "time_s": 0,
+                     *                       "value": 31,
+                     *                       "bend": 0
+                     *                     },
+                     *                     {
+                     *                       "time_s": 0.028,
+                     *                       "value": 7,
+                     *                       "bend": 2.5
+                     *                     }
+                     *                   ],
+                     *                   "release": [],
+                     *                   "loop": null
+                     *                 },
+                     *                 "chain": [],
+                     *                 "to": "main"
+                     *               },
+                     *               {
+                     *                 "id": "knock",
+                     *                 "name": "Knock",
+                     *                 "pigment": "teal",
+                     *                 "mute": false,
+                     *                 "solo": false,
+                     *                 "level_db": -12,
+                     *                 "pan": 0,
+                     *                 "velocity_sense": 0.5,
+                     *                 "delay_s": 0,
+                     *                 "source": {
+                     *                   "kind": "noise",
+                     *                   "texture": "even",
+                     *                   "colour_db": 0,
+                     *                   "rate_hz": 1000,
+                     *                   "width": 0,
+                     *                   "offset_s": 0,
+                     *                   "new_each_hit": false
+                     *                 },
+                     *                 "modulators": [],
+                     *                 "follows_pitch": true,
+                     *                 "level": {
+                     *                   "points": [
+                     *                     {
+                     *                       "time_s": 0,
+                     *                       "value": 0,
+                     *                       "bend": 0
+                     *                     },
+                     *                     {
+                     *                       "time_s": 0.001,
+                     *                       "value": 1,
+                     *                       "bend": 0
+                     *                     }
+                     *                   ],
+                     *                   "release": [],
+                     *                   "loop": null
+                     *                 },
+                     *                 "pitch": {
+                     *                   "points": [
+                     *                     {
+                     *                       "time_s": 0,
+                     *                       "value": 0,
+                     *                       "bend": 0
+                     *                     }
+                     *                   ],
+                     *                   "release": [],
+                     *                   "loop": null
+                     *                 },
+                     *                 "chain": [],
+                     *                 "to": "main"
+                     *               }
+                     *             ],
+                     *             "buses": [],
+                     *             "sends": [],
+                     *             "main": {
+                     *               "chain": [
+                     *                 {
+                     *                   "id": "tone-down",
+                     *                   "on": true,
+                     *                   "mix": 1,
+                     *                   "level_db": 0,
+                     *                   "keep_loudness": false,
+                     *                   "band": "all",
+                     *                   "split_hz": 500,
+                     *                   "kind": "filter",
+                     *                   "response": "low_pass",
+                     *                   "slope_db": 12,
+                     *                   "cutoff_hz": 5200,
+                     *                   "resonance": 0.707,
+                     *                   "gain_db": 0,
+                     *                   "key_follow": 0,
+                     *                   "drive_db": 0
+                     *                 },
+                     *                 {
+                     *                   "id": "warm",
+                     *                   "on": true,
+                     *                   "mix": 1,
+                     *                   "level_db": 0,
+                     *                   "keep_loudness": false,
+                     *                   "band": "all",
+                     *                   "split_hz": 500,
+                     *                   "kind": "drive",
+                     *                   "shape": "soft",
+                     *                   "drive_db": 5,
+                     *                   "asymmetry": 0,
+                     *                   "low_cut_hz": 10,
+                     *                   "tone_hz": 20000,
+                     *                   "high_cut_hz": 20000,
+                     *                   "drawn": [
+                     *                     {
+                     *                       "x": -1,
+                     *                       "y": -1
+                     *                     },
+                     *                     {
+                     *                       "x": -0.3,
+                     *                       "y": -0.6
+                     *                     }
+                     *                   ]
+                     *                 }
+                     *               ],
+                     *               "level_db": -1.5,
+                     *               "limit_all": false,
+                     *               "end_by_s": 0
+                     *             },
+                     *             "playing": {
+                     *               "good_low": 0,
+                     *               "good_high": 127,
+                     *               "way": "poly",
+                     *               "glide_s": 0
+                     *             },
+                     *             "pattern": {
+                     *               "order": "off",
+                     *               "notes": 4,
+                     *               "octaves": 1,
+                     *               "sync": true,
+                     *               "beats": 0.25,
+                     *               "every_s": 0.1,
+                     *               "gate": 0.8,
+                     *               "fade_db": 0
+                     *             },
+                     *             "movers": [],
+                     *             "links": [],
+                     *             "hit": {
+                     *               "note": 31,
+                     *               "velocity": 100,
+                     *               "hold_s": 0.18,
+                     *               "loop_s": 0,
+                     *               "number": 1,
+                     *               "further": []
+                     *             },
+                     *             "reference": null
+                     *           }
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["RevisionList"];
                 };
             };
@@ -8906,6 +9444,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "comments": []
+                     *     }
+                     */
                     "application/json": components["schemas"]["CommentsBody"];
                 };
             };
@@ -9007,6 +9550,36 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "wishes": [
+                     *         {
+                     *           "id": 1,
+                     *           "by": "Juniper Vale",
+                     *           "own": false,
+                     *           "title": "A door that will not shut",
+                     *           "text": "Two or three wooden knocks and a tired latch, for the potting shed.",
+                     *           "reference": null,
+                     *           "state": "open",
+                     *           "sample_id": null,
+                     *           "sound_id": null,
+                     *           "created": "2026-12-01T00:57:06.259347Z"
+                     *         },
+                     *         {
+                     *           "id": 2,
+                     *           "by": "Juniper Vale",
+                     *           "own": false,
+                     *           "title": "A bell for the pollen clock",
+                     *           "text": "High, thin.",
+                     *           "reference": null,
+                     *           "state": "answered",
+                     *           "sample_id": 9,
+                     *           "sound_id": null,
+                     *           "created": "2026-12-01T00:57:06.267853Z"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["WishesBody"];
                 };
             };
@@ -9256,6 +9829,261 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "samples": [
+                     *         {
+                     *           "id": 55,
+                     *           "library_id": 1,
+                     *           "library_name": "Glasshouse Clockworks",
+                     *           "name": "Kiln door kick",
+                     *           "version": 4,
+                     *           "category": "drum",
+                     *           "subcategory": "kick",
+                     *           "tags": [
+                     *             "kiln room",
+                     *             "dark"
+                     *           ],
+                     *           "description": "",
+                     *           "licence": "Glasshouse Clockworks only",
+                     *           "author": "Wren Halloway",
+                     *           "rating": 0,
+                     *           "status": "approved",
+                     *           "variation_group": "",
+                     *           "folder": "",
+                     *           "variation": null,
+                     *           "follows_key": false,
+                     *           "root_note": 31,
+                     *           "tempo_bpm": null,
+                     *           "loop_start_s": null,
+                     *           "loop_end_s": null,
+                     *           "edits": {},
+                     *           "file_digest": "1765c89eebfbe81027968d459c4e10f4905a3757d41ff098b331fa47fd63a730",
+                     *           "length_s": 0.5499791666666667,
+                     *           "channels": 1,
+                     *           "sample_rate": 48000,
+                     *           "peak_db": -2.582353782447186,
+                     *           "true_peak_db": -2.5651246515435,
+                     *           "loudness_lufs": -17.09278330353516,
+                     *           "fundamental_hz": 49.000888593538555,
+                     *           "note": "G1",
+                     *           "cents": 0.05155159521166297,
+                     *           "pitch_confidence": 1,
+                     *           "several_notes": false,
+                     *           "decay_s": 0.489,
+                     *           "brightness_hz": 72.44463773757809,
+                     *           "noisiness": 0.004605476697835259,
+                     *           "low_share_db": -0.325628781548715,
+                     *           "suggested_tags": [
+                     *             "g1",
+                     *             "dark"
+                     *           ],
+                     *           "outline": "gVyEf4FdlHvMf4LOkmljfZRjhJybYWF8v3KFwIb8/HdOeaRPi6SRCwtvT3G8UJS8lN7eWVho+1+i+52ysR4eXT5e1D6n1afR0DIyUyRTyySyzLPl5DQ0SRVHzRa8zr7v7jAvPw480g7F08n19SsrNggz1wjO2NL7",
+                     *           "details": {
+                     *             "root_note": null,
+                     *             "root_cent": 0,
+                     *             "loop_start_s": null,
+                     *             "loop_end_s": null,
+                     *             "title": "",
+                     *             "comment": "",
+                     *             "author": "",
+                     *             "key": "",
+                     *             "date": "",
+                     *             "reference": ""
+                     *           },
+                     *           "deleted": false,
+                     *           "created": "2026-12-01T00:57:04.123995Z",
+                     *           "changed": "2026-12-01T00:57:05.250874Z",
+                     *           "created_by": "Wren Halloway",
+                     *           "sound_id": 44,
+                     *           "sound_revision": 1,
+                     *           "hit": {
+                     *             "note": 31,
+                     *             "velocity": 100,
+                     *             "hold_s": 0.18,
+                     *             "loop_s": 0,
+                     *             "number": 1,
+                     *             "further": []
+                     *           },
+                     *           "engine_version": 10,
+                     *           "cpu_family": "x86_64 cascadelake"
+                     *         },
+                     *         {
+                     *           "id": 31,
+                     *           "library_id": 1,
+                     *           "library_name": "Glasshouse Clockworks",
+                     *           "name": "Kiln triple kick",
+                     *           "version": 4,
+                     *           "category": "drum",
+                     *           "subcategory": "kick",
+                     *           "tags": [
+                     *             "kiln room",
+                     *             "dark"
+                     *           ],
+                     *           "description": "",
+                     *           "licence": "Glasshouse Clockworks only",
+                     *           "author": "Wren Halloway",
+                     *           "rating": 0,
+                     *           "status": "approved",
+                     *           "variation_group": "",
+                     *           "folder": "",
+                     *           "variation": null,
+                     *           "follows_key": false,
+                     *           "root_note": 31,
+                     *           "tempo_bpm": null,
+                     *           "loop_start_s": null,
+                     *           "loop_end_s": null,
+                     *           "edits": {},
+                     *           "file_digest": "34ed15658fbfc4a42db8a10bdf36a2b963a67ad6450f7c70b70f2daaaf5b405e",
+                     *           "length_s": 0.5497083333333334,
+                     *           "channels": 1,
+                     *           "sample_rate": 48000,
+                     *           "peak_db": -2.4397836705304723,
+                     *           "true_peak_db": -2.4397836705304723,
+                     *           "loudness_lufs": -20.62413680830894,
+                     *           "fundamental_hz": 48.99930791759578,
+                     *           "note": "G1",
+                     *           "cents": -0.004295640004414736,
+                     *           "pitch_confidence": 1,
+                     *           "several_notes": false,
+                     *           "decay_s": 0.493,
+                     *           "brightness_hz": 64.96988047544777,
+                     *           "noisiness": 0.007389802743797376,
+                     *           "low_share_db": -0.16555002456760695,
+                     *           "suggested_tags": [
+                     *             "g1",
+                     *             "dark"
+                     *           ],
+                     *           "outline": "6DWBJCFqqFOp6OhfJFivJ6SysCMiYSljyymfzKTf3kFAXhhdwBmmwavr6j49UxFQxRGyxrfz8jg3SApDygu9y8P5+DMyPgU40AbG0c39/C4tNgEv1QLO1tYBACkmLv4n2v/V3t0DAiQfJ/wg3v3b5OMFBCAZIvoa",
+                     *           "details": {
+                     *             "root_note": null,
+                     *             "root_cent": 0,
+                     *             "loop_start_s": null,
+                     *             "loop_end_s": null,
+                     *             "title": "",
+                     *             "comment": "",
+                     *             "author": "",
+                     *             "key": "",
+                     *             "date": "",
+                     *             "reference": ""
+                     *           },
+                     *           "deleted": false,
+                     *           "created": "2026-12-01T00:56:52.199833Z",
+                     *           "changed": "2026-12-01T00:57:05.256890Z",
+                     *           "created_by": "Wren Halloway",
+                     *           "sound_id": 20,
+                     *           "sound_revision": 1,
+                     *           "hit": {
+                     *             "note": 31,
+                     *             "velocity": 100,
+                     *             "hold_s": 0.2,
+                     *             "loop_s": 0,
+                     *             "number": 1,
+                     *             "further": []
+                     *           },
+                     *           "engine_version": 10,
+                     *           "cpu_family": "x86_64 cascadelake"
+                     *         }
+                     *       ],
+                     *       "total": 3,
+                     *       "choices": {
+                     *         "category": {
+                     *           "drum": 3
+                     *         },
+                     *         "subcategory": {
+                     *           "kick": 3
+                     *         },
+                     *         "status": {
+                     *           "approved": 2,
+                     *           "draft": 1
+                     *         },
+                     *         "note": {
+                     *           "G1": 3
+                     *         },
+                     *         "folder": {},
+                     *         "library": {
+                     *           "1": 3
+                     *         },
+                     *         "maker": {
+                     *           "1": 3
+                     *         },
+                     *         "channels": {
+                     *           "1": 3
+                     *         },
+                     *         "tag": {
+                     *           "dark": 3,
+                     *           "low": 3,
+                     *           "mono": 3,
+                     *           "kiln room": 2
+                     *         }
+                     *       },
+                     *       "ranges": {
+                     *         "length_s": {
+                     *           "low": 0.4041041769385544,
+                     *           "high": 0.5499791341184813,
+                     *           "logarithmic": true,
+                     *           "counts": [
+                     *             1,
+                     *             0
+                     *           ]
+                     *         },
+                     *         "root_hz": {
+                     *           "low": 48.99930555390291,
+                     *           "high": 49.01670365334644,
+                     *           "logarithmic": true,
+                     *           "counts": [
+                     *             1,
+                     *             0
+                     *           ]
+                     *         },
+                     *         "brightness_hz": {
+                     *           "low": 64.96989243422111,
+                     *           "high": 167.6287621634878,
+                     *           "logarithmic": true,
+                     *           "counts": [
+                     *             1,
+                     *             0
+                     *           ]
+                     *         },
+                     *         "decay_s": {
+                     *           "low": 0.342999994454336,
+                     *           "high": 0.4929999902361507,
+                     *           "logarithmic": true,
+                     *           "counts": [
+                     *             1,
+                     *             0
+                     *           ]
+                     *         },
+                     *         "loudness_lufs": {
+                     *           "low": -28.197067260742188,
+                     *           "high": -17.092782974243164,
+                     *           "logarithmic": false,
+                     *           "counts": [
+                     *             1,
+                     *             0
+                     *           ]
+                     *         },
+                     *         "noisiness": {
+                     *           "low": 0.001518713659606874,
+                     *           "high": 0.007389802951365709,
+                     *           "logarithmic": false,
+                     *           "counts": [
+                     *             1,
+                     *             0
+                     *           ]
+                     *         }
+                     *       },
+                     *       "read_as": {},
+                     *       "names": {
+                     *         "library": {
+                     *           "1": "Glasshouse Clockworks"
+                     *         },
+                     *         "maker": {
+                     *           "1": "Wren Halloway"
+                     *         }
+                     *       }
+                     *     }
+                     */
                     "application/json": components["schemas"]["SearchBody"];
                 };
             };
@@ -9290,6 +10118,14 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "ids": [
+                     *         55,
+                     *         54
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["IdsBody"];
                 };
             };
@@ -9323,6 +10159,84 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": 55,
+                     *       "library_id": 1,
+                     *       "library_name": "Glasshouse Clockworks",
+                     *       "name": "Kiln door kick",
+                     *       "version": 4,
+                     *       "category": "drum",
+                     *       "subcategory": "kick",
+                     *       "tags": [
+                     *         "kiln room",
+                     *         "dark"
+                     *       ],
+                     *       "description": "",
+                     *       "licence": "Glasshouse Clockworks only",
+                     *       "author": "Wren Halloway",
+                     *       "rating": 0,
+                     *       "status": "approved",
+                     *       "variation_group": "",
+                     *       "folder": "",
+                     *       "variation": null,
+                     *       "follows_key": false,
+                     *       "root_note": 31,
+                     *       "tempo_bpm": null,
+                     *       "loop_start_s": null,
+                     *       "loop_end_s": null,
+                     *       "edits": {},
+                     *       "file_digest": "1765c89eebfbe81027968d459c4e10f4905a3757d41ff098b331fa47fd63a730",
+                     *       "length_s": 0.5499791666666667,
+                     *       "channels": 1,
+                     *       "sample_rate": 48000,
+                     *       "peak_db": -2.582353782447186,
+                     *       "true_peak_db": -2.5651246515435,
+                     *       "loudness_lufs": -17.09278330353516,
+                     *       "fundamental_hz": 49.000888593538555,
+                     *       "note": "G1",
+                     *       "cents": 0.05155159521166297,
+                     *       "pitch_confidence": 1,
+                     *       "several_notes": false,
+                     *       "decay_s": 0.489,
+                     *       "brightness_hz": 72.44463773757809,
+                     *       "noisiness": 0.004605476697835259,
+                     *       "low_share_db": -0.325628781548715,
+                     *       "suggested_tags": [
+                     *         "g1",
+                     *         "dark"
+                     *       ],
+                     *       "outline": "gVyEf4FdlHvMf4LOkmljfZRjhJybYWF8v3KFwIb8/HdOeaRPi6SRCwtvT3G8UJS8lN7eWVho+1+i+52ysR4eXT5e1D6n1afR0DIyUyRTyySyzLPl5DQ0SRVHzRa8zr7v7jAvPw480g7F08n19SsrNggz1wjO2NL7",
+                     *       "details": {
+                     *         "root_note": null,
+                     *         "root_cent": 0,
+                     *         "loop_start_s": null,
+                     *         "loop_end_s": null,
+                     *         "title": "",
+                     *         "comment": "",
+                     *         "author": "",
+                     *         "key": "",
+                     *         "date": "",
+                     *         "reference": ""
+                     *       },
+                     *       "deleted": false,
+                     *       "created": "2026-12-01T00:57:04.123995Z",
+                     *       "changed": "2026-12-01T00:57:05.250874Z",
+                     *       "created_by": "Wren Halloway",
+                     *       "sound_id": 44,
+                     *       "sound_revision": 1,
+                     *       "hit": {
+                     *         "note": 31,
+                     *         "velocity": 100,
+                     *         "hold_s": 0.18,
+                     *         "loop_s": 0,
+                     *         "number": 1,
+                     *         "further": []
+                     *       },
+                     *       "engine_version": 10,
+                     *       "cpu_family": "x86_64 cascadelake"
+                     *     }
+                     */
                     "application/json": components["schemas"]["SampleBody"];
                 };
             };
@@ -9559,6 +10473,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "edits": [
+                     *         {
+                     *           "gesture": "13481291592f3a5d",
+                     *           "label": "Moved to approved",
+                     *           "by": "Tam Okerby",
+                     *           "created": "2026-12-01T00:57:05.252903Z",
+                     *           "undone": false,
+                     *           "changes": {
+                     *             "status": [
+                     *               "in_review",
+                     *               "approved"
+                     *             ]
+                     *           }
+                     *         },
+                     *         {
+                     *           "gesture": "0ad5505243aa488d",
+                     *           "label": "Moved to in review",
+                     *           "by": "Isolde Marrow",
+                     *           "created": "2026-12-01T00:57:04.901464Z",
+                     *           "undone": false,
+                     *           "changes": {
+                     *             "status": [
+                     *               "draft",
+                     *               "in_review"
+                     *             ]
+                     *           }
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["HistoryBody"];
                 };
             };
@@ -9690,6 +10636,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "tryouts": [
+                     *         {
+                     *           "id": 3,
+                     *           "sound_ids": [
+                     *             5,
+                     *             7
+                     *           ],
+                     *           "name": "Clockwork groove",
+                     *           "library_id": 1,
+                     *           "library_name": "Glasshouse Clockworks",
+                     *           "changed": "2026-12-01T00:57:06.348621Z",
+                     *           "deleted": false
+                     *         },
+                     *         {
+                     *           "id": 2,
+                     *           "sound_ids": [
+                     *             12
+                     *           ],
+                     *           "name": "Moth house",
+                     *           "library_id": 1,
+                     *           "library_name": "Glasshouse Clockworks",
+                     *           "changed": "2026-12-01T00:57:06.329815Z",
+                     *           "deleted": false
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["TryOutList"];
                 };
             };
@@ -9813,6 +10788,141 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "id": 3,
+                     *       "sound_ids": [
+                     *         5,
+                     *         7
+                     *       ],
+                     *       "name": "Clockwork groove",
+                     *       "library_id": 1,
+                     *       "library_name": "Glasshouse Clockworks",
+                     *       "changed": "2026-12-01T00:57:06.348621Z",
+                     *       "deleted": false,
+                     *       "version": 1,
+                     *       "document": {
+                     *         "in_beats": {
+                     *           "length_s": 16
+                     *         },
+                     *         "schema_version": 1,
+                     *         "name": "Clockwork groove",
+                     *         "tempo_bpm": 96,
+                     *         "beats_a_bar": 4,
+                     *         "beat_value": 4,
+                     *         "swing": 0.54,
+                     *         "swing_beats": 0.25,
+                     *         "length_s": 10,
+                     *         "loop": true,
+                     *         "seed": 1,
+                     *         "parts": [
+                     *           {
+                     *             "id": "kick",
+                     *             "name": "Kiln door kick",
+                     *             "plays": {
+                     *               "kind": "sound",
+                     *               "sound": 44,
+                     *               "revision": null
+                     *             },
+                     *             "hits": [
+                     *               {
+                     *                 "in_beats": {
+                     *                   "at_s": 0
+                     *                 },
+                     *                 "at_s": 0,
+                     *                 "notes": [],
+                     *                 "velocity": 112,
+                     *                 "hold_s": null,
+                     *                 "chance": 1
+                     *               },
+                     *               {
+                     *                 "in_beats": {
+                     *                   "at_s": 2.5
+                     *                 },
+                     *                 "at_s": 1.5625,
+                     *                 "notes": [],
+                     *                 "velocity": 96,
+                     *                 "hold_s": null,
+                     *                 "chance": 1
+                     *               }
+                     *             ],
+                     *             "level_db": -4,
+                     *             "pan": 0,
+                     *             "offset_s": 0,
+                     *             "attack_s": 0,
+                     *             "low_cut_hz": 20,
+                     *             "high_cut_hz": 20000,
+                     *             "mute": false,
+                     *             "solo": false,
+                     *             "invert": false,
+                     *             "key": null,
+                     *             "choke": 0,
+                     *             "fade_in_s": 0,
+                     *             "fade_out_s": 0
+                     *           },
+                     *           {
+                     *             "id": "bass",
+                     *             "name": "Undergrowth bass",
+                     *             "plays": {
+                     *               "kind": "sound",
+                     *               "sound": 17,
+                     *               "revision": null
+                     *             },
+                     *             "hits": [
+                     *               {
+                     *                 "in_beats": {
+                     *                   "at_s": 0.5
+                     *                 },
+                     *                 "at_s": 0.3125,
+                     *                 "notes": [
+                     *                   33
+                     *                 ],
+                     *                 "velocity": 100,
+                     *                 "hold_s": 0.3,
+                     *                 "chance": 1
+                     *               },
+                     *               {
+                     *                 "in_beats": {
+                     *                   "at_s": 2.5
+                     *                 },
+                     *                 "at_s": 1.5625,
+                     *                 "notes": [
+                     *                   33
+                     *                 ],
+                     *                 "velocity": 92,
+                     *                 "hold_s": 0.25,
+                     *                 "chance": 1
+                     *               }
+                     *             ],
+                     *             "level_db": -9,
+                     *             "pan": 0,
+                     *             "offset_s": 0,
+                     *             "attack_s": 0,
+                     *             "low_cut_hz": 20,
+                     *             "high_cut_hz": 20000,
+                     *             "mute": false,
+                     *             "solo": false,
+                     *             "invert": false,
+                     *             "key": null,
+                     *             "choke": 0,
+                     *             "fade_in_s": 0,
+                     *             "fade_out_s": 0
+                     *           }
+                     *         ],
+                     *         "ducks": [
+                     *           {
+                     *             "part": "bass",
+                     *             "by": "kick",
+                     *             "amount_db": 9,
+                     *             "attack_s": 0.003,
+                     *             "hold_s": 0.05,
+                     *             "release_s": 0.16
+                     *           }
+                     *         ],
+                     *         "game": null
+                     *       }
+                     *     }
+                     */
                     "application/json": components["schemas"]["TryOutDraftBody"];
                 };
             };
@@ -10536,6 +11646,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "batches": [
+                     *         {
+                     *           "id": 3,
+                     *           "sound_ids": [
+                     *             43
+                     *           ],
+                     *           "name": "Bell over three octaves",
+                     *           "library_id": 1,
+                     *           "library_name": "Glasshouse Clockworks",
+                     *           "changed": "2026-12-01T00:57:01.598628Z",
+                     *           "deleted": false
+                     *         },
+                     *         {
+                     *           "id": 2,
+                     *           "sound_ids": [
+                     *             14
+                     *           ],
+                     *           "name": "Brass tick in five intensities",
+                     *           "library_id": 1,
+                     *           "library_name": "Glasshouse Clockworks",
+                     *           "changed": "2026-12-01T00:56:49.475710Z",
+                     *           "deleted": false
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["BatchList"];
                 };
             };
@@ -11235,6 +12373,66 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "rows": [
+                     *         {
+                     *           "number": 1,
+                     *           "words": "",
+                     *           "verdict": "",
+                     *           "starred": false,
+                     *           "times": 0,
+                     *           "flags": [],
+                     *           "figures": {
+                     *             "length_s": 3.02873,
+                     *             "peak_db": -13.98746,
+                     *             "true_peak_db": -13.98746,
+                     *             "loudness_lufs": -25.40481,
+                     *             "crest_db": 13.21259,
+                     *             "pitch_hz": 261.62356,
+                     *             "note": "C4",
+                     *             "cents": -0.01329,
+                     *             "brightness_hz": 356.65157,
+                     *             "decay_s": 2.528,
+                     *             "noisiness": 0,
+                     *             "gain_db": 0,
+                     *             "rendered_peak_db": -13.98746,
+                     *             "axis:velocity": 60,
+                     *             "axis:note": 60
+                     *           },
+                     *           "sample_id": null
+                     *         },
+                     *         {
+                     *           "number": 2,
+                     *           "words": "",
+                     *           "verdict": "",
+                     *           "starred": false,
+                     *           "times": 0,
+                     *           "flags": [],
+                     *           "figures": {
+                     *             "length_s": 3.02873,
+                     *             "peak_db": -8.72263,
+                     *             "true_peak_db": -8.72263,
+                     *             "loudness_lufs": -20.13998,
+                     *             "crest_db": 13.21259,
+                     *             "pitch_hz": 261.62356,
+                     *             "note": "C4",
+                     *             "cents": -0.01329,
+                     *             "brightness_hz": 356.65157,
+                     *             "decay_s": 2.528,
+                     *             "noisiness": 0,
+                     *             "gain_db": 0,
+                     *             "rendered_peak_db": -8.72263,
+                     *             "axis:velocity": 110,
+                     *             "axis:note": 60
+                     *           },
+                     *           "sample_id": null
+                     *         }
+                     *       ],
+                     *       "mark": 85,
+                     *       "more": false
+                     *     }
+                     */
                     "application/json": components["schemas"]["SheetBody"];
                 };
             };
@@ -11472,6 +12670,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "path": "/api/exports/53696aa192036db09ae54226b00489c5d1e09b399d0cea6488a09e0971b740a7.zip",
+                     *       "names": [
+                     *         "atmosphere/Cistern wash drone.wav",
+                     *         "machine/Fuse zap.wav"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PlannedBody"];
                 };
             };
@@ -11774,6 +12981,22 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "releases": [
+                     *         {
+                     *           "id": 1,
+                     *           "number": "1.0.0",
+                     *           "note": "The first sounds for the greenhouse level.",
+                     *           "created": "2026-12-01T00:57:06.207474Z",
+                     *           "created_by": "Wren Halloway",
+                     *           "digest": "61c11ff0650a83677dc419c845497b1bccf8c4e9adf06c209179eb4c1a29e36f",
+                     *           "files": 38,
+                     *           "size_bytes": 29963482
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["ReleaseList"];
                 };
             };
@@ -11849,6 +13072,13 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "since": "1.0.0",
+                     *       "changes": [],
+                     *       "counts": {}
+                     *     }
+                     */
                     "application/json": components["schemas"]["ChangesBody"];
                 };
             };
@@ -11883,6 +13113,86 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "since": null,
+                     *       "changes": [
+                     *         {
+                     *           "kind": "added",
+                     *           "sample_id": 9,
+                     *           "before": null,
+                     *           "after": {
+                     *             "path": "tonal/Bent vane bell.wav",
+                     *             "sha256": "da5b70b00f2d3f1d6d61757a76078a2ae4e72b095ad8ab20eb167348f064aad7",
+                     *             "bytes": 922094,
+                     *             "id": 9,
+                     *             "name": "Bent vane bell",
+                     *             "category": "tonal",
+                     *             "subcategory": "bell",
+                     *             "tags": [
+                     *               "long",
+                     *               "stereo"
+                     *             ],
+                     *             "description": "",
+                     *             "author": "Wren Halloway",
+                     *             "licence": "Glasshouse Clockworks only",
+                     *             "length_s": 3.196292,
+                     *             "note": "G4",
+                     *             "root_note": 64,
+                     *             "tempo_bpm": null,
+                     *             "loudness_lufs": -19.2,
+                     *             "true_peak_db": -6.19,
+                     *             "variation_group": "",
+                     *             "variation": null,
+                     *             "follows_key": false,
+                     *             "loop_start_s": null,
+                     *             "loop_end_s": null,
+                     *             "sound_id": 9,
+                     *             "sound_revision": 1,
+                     *             "audio": "30d9dcf83e8be5fbf27fd1e08df0121a"
+                     *           }
+                     *         },
+                     *         {
+                     *           "kind": "added",
+                     *           "sample_id": 53,
+                     *           "before": null,
+                     *           "after": {
+                     *             "path": "atmosphere/Boiler room drone.wav",
+                     *             "sha256": "1e73364971a78770273fc80b98b090e5b234970129a6cfbd78cfec3575d126b4",
+                     *             "bytes": 1225456,
+                     *             "id": 53,
+                     *             "name": "Boiler room drone",
+                     *             "category": "atmosphere",
+                     *             "subcategory": "drone",
+                     *             "tags": [
+                     *               "boiler room",
+                     *               "long"
+                     *             ],
+                     *             "description": "",
+                     *             "author": "Wren Halloway",
+                     *             "licence": "Glasshouse Clockworks only",
+                     *             "length_s": 4.249458,
+                     *             "note": "E0",
+                     *             "root_note": 28,
+                     *             "tempo_bpm": null,
+                     *             "loudness_lufs": -14.5,
+                     *             "true_peak_db": -1.55,
+                     *             "variation_group": "",
+                     *             "variation": null,
+                     *             "follows_key": false,
+                     *             "loop_start_s": null,
+                     *             "loop_end_s": null,
+                     *             "sound_id": 42,
+                     *             "sound_revision": 1,
+                     *             "audio": "e74ed9b702f14e47ac751fefa8d95929"
+                     *           }
+                     *         }
+                     *       ],
+                     *       "counts": {
+                     *         "added": 38
+                     *       }
+                     *     }
+                     */
                     "application/json": components["schemas"]["ChangesBody"];
                 };
             };
@@ -11914,6 +13224,79 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "format": "nest-crate-release",
+                     *       "version": 1,
+                     *       "library": "Glasshouse Clockworks",
+                     *       "number": "1.0.0",
+                     *       "note": "The first sounds for the greenhouse level.",
+                     *       "created": "2026-12-01T00:57:06.207474Z",
+                     *       "digest": "61c11ff0650a83677dc419c845497b1bccf8c4e9adf06c209179eb4c1a29e36f",
+                     *       "files": [
+                     *         {
+                     *           "path": "tonal/Bent vane bell.wav",
+                     *           "sha256": "da5b70b00f2d3f1d6d61757a76078a2ae4e72b095ad8ab20eb167348f064aad7",
+                     *           "bytes": 922094,
+                     *           "id": 9,
+                     *           "name": "Bent vane bell",
+                     *           "category": "tonal",
+                     *           "subcategory": "bell",
+                     *           "tags": [
+                     *             "long",
+                     *             "stereo"
+                     *           ],
+                     *           "description": "",
+                     *           "author": "Wren Halloway",
+                     *           "licence": "Glasshouse Clockworks only",
+                     *           "length_s": 3.196292,
+                     *           "note": "G4",
+                     *           "root_note": 64,
+                     *           "tempo_bpm": null,
+                     *           "loudness_lufs": -19.2,
+                     *           "true_peak_db": -6.19,
+                     *           "variation_group": "",
+                     *           "variation": null,
+                     *           "follows_key": false,
+                     *           "loop_start_s": null,
+                     *           "loop_end_s": null,
+                     *           "sound_id": 9,
+                     *           "sound_revision": 1,
+                     *           "audio": "30d9dcf83e8be5fbf27fd1e08df0121a"
+                     *         },
+                     *         {
+                     *           "path": "atmosphere/Boiler room drone.wav",
+                     *           "sha256": "1e73364971a78770273fc80b98b090e5b234970129a6cfbd78cfec3575d126b4",
+                     *           "bytes": 1225456,
+                     *           "id": 53,
+                     *           "name": "Boiler room drone",
+                     *           "category": "atmosphere",
+                     *           "subcategory": "drone",
+                     *           "tags": [
+                     *             "boiler room",
+                     *             "long"
+                     *           ],
+                     *           "description": "",
+                     *           "author": "Wren Halloway",
+                     *           "licence": "Glasshouse Clockworks only",
+                     *           "length_s": 4.249458,
+                     *           "note": "E0",
+                     *           "root_note": 28,
+                     *           "tempo_bpm": null,
+                     *           "loudness_lufs": -14.5,
+                     *           "true_peak_db": -1.55,
+                     *           "variation_group": "",
+                     *           "variation": null,
+                     *           "follows_key": false,
+                     *           "loop_start_s": null,
+                     *           "loop_end_s": null,
+                     *           "sound_id": 42,
+                     *           "sound_revision": 1,
+                     *           "audio": "e74ed9b702f14e47ac751fefa8d95929"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": {
                         [key: string]: unknown;
                     };
@@ -12340,6 +13723,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "people": [
+                     *         {
+                     *           "id": 2,
+                     *           "handle": "isolde",
+                     *           "name": "Isolde Marrow",
+                     *           "administrator": false,
+                     *           "disabled": false,
+                     *           "created": "2026-12-01T00:56:37.555500Z"
+                     *         },
+                     *         {
+                     *           "id": 4,
+                     *           "handle": "juniper",
+                     *           "name": "Juniper Vale",
+                     *           "administrator": false,
+                     *           "disabled": false,
+                     *           "created": "2026-12-01T00:56:38.209213Z"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["PeopleBody"];
                 };
             };
@@ -12520,6 +13925,24 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "members": [
+                     *         {
+                     *           "account_id": 2,
+                     *           "handle": "isolde",
+                     *           "name": "Isolde Marrow",
+                     *           "role": "editor"
+                     *         },
+                     *         {
+                     *           "account_id": 4,
+                     *           "handle": "juniper",
+                     *           "name": "Juniper Vale",
+                     *           "role": "listener"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["MembersBody"];
                 };
             };
@@ -12616,6 +14039,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "libraries": [
+                     *         {
+                     *           "id": 1,
+                     *           "key": "glasshouse-clockworks",
+                     *           "name": "Glasshouse Clockworks",
+                     *           "description": "Sounds of a clockmaker's greenhouse of mechanical plants",
+                     *           "visibility": "shared",
+                     *           "role": "owner",
+                     *           "may": [
+                     *             "library.see",
+                     *             "library.change"
+                     *           ],
+                     *           "samples": 55
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["LibraryList"];
                 };
             };
@@ -12743,6 +14185,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "ids": [
+                     *         1,
+                     *         2
+                     *       ],
+                     *       "x": [
+                     *         0.2562,
+                     *         0.5992
+                     *       ],
+                     *       "y": [
+                     *         0.9474,
+                     *         0.3977
+                     *       ],
+                     *       "category": [
+                     *         0,
+                     *         3
+                     *       ],
+                     *       "length_s": [
+                     *         16.4746,
+                     *         0.4998
+                     *       ],
+                     *       "categories": [
+                     *         "atmosphere",
+                     *         "drum"
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["MapBody"];
                 };
             };
@@ -12772,6 +14242,12 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "groups": [],
+                     *       "complete": true
+                     *     }
+                     */
                     "application/json": components["schemas"]["DuplicatesBody"];
                 };
             };
@@ -12801,6 +14277,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "gaps": []
+                     *     }
+                     */
                     "application/json": components["schemas"]["GapsBody"];
                 };
             };
@@ -12830,6 +14311,66 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "categories": {
+                     *         "drum": [
+                     *           "kick",
+                     *           "snare"
+                     *         ],
+                     *         "impact": [
+                     *           "metal",
+                     *           "wood"
+                     *         ],
+                     *         "tonal": [
+                     *           "bell",
+                     *           "pluck"
+                     *         ],
+                     *         "machine": [
+                     *           "mechanism",
+                     *           "motor"
+                     *         ],
+                     *         "nature": [
+                     *           "wind",
+                     *           "water"
+                     *         ],
+                     *         "interface": [
+                     *           "confirm",
+                     *           "refuse"
+                     *         ],
+                     *         "movement": [
+                     *           "riser",
+                     *           "fall"
+                     *         ],
+                     *         "atmosphere": [
+                     *           "drone",
+                     *           "texture"
+                     *         ]
+                     *       },
+                     *       "template_fields": [
+                     *         {
+                     *           "name": "name",
+                     *           "text": "the name as it is"
+                     *         },
+                     *         {
+                     *           "name": "category",
+                     *           "text": "the category"
+                     *         }
+                     *       ],
+                     *       "moves": [
+                     *         {
+                     *           "from_status": "draft",
+                     *           "to_status": "in_review",
+                     *           "action": "sample.submit"
+                     *         },
+                     *         {
+                     *           "from_status": "in_review",
+                     *           "to_status": "draft",
+                     *           "action": "sample.edit"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["WordsBody"];
                 };
             };
@@ -12856,6 +14397,44 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "searches": [
+                     *         {
+                     *           "id": 1,
+                     *           "name": "Short and low",
+                     *           "query": {
+                     *             "words": "",
+                     *             "libraries": [
+                     *               1
+                     *             ],
+                     *             "categories": [],
+                     *             "subcategories": [],
+                     *             "statuses": [],
+                     *             "makers": [],
+                     *             "notes": [],
+                     *             "tags": [
+                     *               "low"
+                     *             ],
+                     *             "folders": [],
+                     *             "channels": [],
+                     *             "group": "",
+                     *             "sound_id": null,
+                     *             "like": null,
+                     *             "binned": false,
+                     *             "ranges": {
+                     *               "length_s": [
+                     *                 null,
+                     *                 0.8
+                     *               ]
+                     *             },
+                     *             "sort": "best",
+                     *             "descending": false
+                     *           }
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["SavedSearchesBody"];
                 };
             };
@@ -12946,6 +14525,29 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "rows": [
+                     *         {
+                     *           "category": "drum",
+                     *           "subcategory": "kick",
+                     *           "words": [
+                     *             "kick",
+                     *             "bass-drum"
+                     *           ]
+                     *         },
+                     *         {
+                     *           "category": "drum",
+                     *           "subcategory": "snare",
+                     *           "words": [
+                     *             "snare"
+                     *           ]
+                     *         }
+                     *       ],
+                     *       "csv": "category,subcategory,words\ndrum,kick,kick bass-drum thump\ndrum,snare,snare\ndrum,hat,hat hi-hat\ndrum,cymbal,cymbal crash ride\ndrum,tom,tom\ndrum,clap,clap\ndrum,pe",
+                     *       "own": false
+                     *     }
+                     */
                     "application/json": components["schemas"]["VocabularyBody"];
                 };
             };
@@ -13014,6 +14616,30 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "account": {
+                     *         "id": 1,
+                     *         "handle": "demo",
+                     *         "name": "Wren Halloway",
+                     *         "administrator": true
+                     *       },
+                     *       "demo_people": [
+                     *         {
+                     *           "handle": "demo",
+                     *           "name": "Wren Halloway",
+                     *           "role": "owner",
+                     *           "password": "greenhouse-clock"
+                     *         },
+                     *         {
+                     *           "handle": "isolde",
+                     *           "name": "Isolde Marrow",
+                     *           "role": "editor",
+                     *           "password": "greenhouse-clock"
+                     *         }
+                     *       ]
+                     *     }
+                     */
                     "application/json": components["schemas"]["SessionBody"];
                 };
             };
@@ -13213,6 +14839,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "tokens": []
+                     *     }
+                     */
                     "application/json": components["schemas"]["TokenList"];
                 };
             };
@@ -13370,6 +15001,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "jobs": []
+                     *     }
+                     */
                     "application/json": components["schemas"]["JobList"];
                 };
             };
@@ -13884,6 +15520,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
+                    /**
+                     * @example {
+                     *       "ids": []
+                     *     }
+                     */
                     "application/json": components["schemas"]["OutdatedBody"];
                 };
             };

@@ -100,7 +100,7 @@ export function VocabularyForm({ library }: { library: LibraryItem }) {
       </table>
       {problem !== null && (
         <p role="alert" className="mt-2 text-bad">
-          {wrong === null ? (words ?? errorText(problem)) : `Row ${wrong + 1}: ${words ?? ""}`}
+          {wrong === null ? (words ?? errorText(problem)) : `Row ${wrong + 1}${words?.replace(/^line \d+/, "") ?? ""}`}
         </p>
       )}
       <div className="mt-2 flex flex-wrap items-center gap-2">
@@ -122,7 +122,7 @@ export function VocabularyForm({ library }: { library: LibraryItem }) {
           Import CSV…
         </Button>
         <a
-          className="inline-flex min-h-8 items-center rounded-control px-2.5 hover:bg-band"
+          className="inline-flex min-h-8 items-center rounded-control px-3 text-[13px] font-medium hover:bg-band"
           download={`${library.key}-vocabulary.csv`}
           href={`data:text/csv;charset=utf-8,${encodeURIComponent(kept.data?.csv ?? "")}`}
         >
