@@ -14,7 +14,17 @@ from nest_crate import __version__
 from nest_crate.catalogue.db.database import Database
 from nest_crate.core.sound import MAX_DOCUMENT_BYTES
 from nest_crate.settings import Settings
-from nest_crate.web import families, people, releases, samples, sounds, tryouts, upkeep, work
+from nest_crate.web import (
+    comparing,
+    families,
+    people,
+    releases,
+    samples,
+    sounds,
+    tryouts,
+    upkeep,
+    work,
+)
 from nest_crate.web.contract import DescribedApp
 from nest_crate.web.docs import serve_docs
 from nest_crate.web.front_end import serve_front_end
@@ -72,7 +82,7 @@ def create_app(settings: Settings) -> DescribedApp:
     install_guard(app)
     register_problems(app)
     install_library_addresses(app)
-    for room in (sounds, samples, tryouts, families, releases, people, work, upkeep):
+    for room in (sounds, samples, comparing, tryouts, families, releases, people, work, upkeep):
         for api in room.APIS:
             app.register_api(api)
     serve_docs(app, Path(settings.docs_folder))

@@ -25,6 +25,9 @@ def requests_of(world):
     version = {"base_version": 1, "document": document}
     take = {**version, "hit": document["hit"], "library_id": library, "name": "Again"}
 
+    side = {"kind": "sample", "id": sample}
+    sides = {"sides": [side, {"kind": "sound", "id": sound}]}
+
     def sent(body):
         return {"json": body}
 
@@ -42,6 +45,17 @@ def requests_of(world):
             sent({"csv": "category,subcategory,words\ndrum,kick,kick\n"}),
         ),
         ("libraries.duplicates", "library.see", "GET", f"{base}/duplicates", {}),
+        ("comparisons.compare", "library.see", "POST", "/api/comparisons", sent(sides)),
+        ("comparisons.names", "library.see", "POST", "/api/comparisons/names", sent(sides)),
+        ("comparisons.audio", "library.see", "POST", "/api/comparisons/audio", sent(side)),
+        ("blind_tests.list_tests", "library.see", "POST", "/api/blind-tests/of-sides", sent(sides)),
+        (
+            "blind_tests.keep_test",
+            "test.make",
+            "POST",
+            "/api/blind-tests",
+            sent({**sides, "answers": [{"was": 0, "said": 1}]}),
+        ),
         ("care.outdated", "library.see", "GET", f"{base}/outdated", {}),
         ("people.list_members", "member", "GET", f"{base}/members", {}),
         ("releases.list_releases", "library.see", "GET", f"{base}/releases", {}),

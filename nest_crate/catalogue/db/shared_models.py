@@ -11,7 +11,7 @@ from sqlalchemy.orm import Mapped, mapped_column, relationship
 
 from nest_crate.catalogue.db.models import Account, Base, utc_now
 
-__all__ = ["Comment", "Release", "ReleaseItem", "SampleEdit", "ShareLink", "Wish"]
+__all__ = ["BlindTest", "Comment", "Release", "ReleaseItem", "SampleEdit", "ShareLink", "Wish"]
 
 _Digest = String(64, collation="ascii_bin")
 _Moment = DATETIME(fsp=6)
@@ -45,6 +45,28 @@ class SampleEdit(Base):
     label: Mapped[str] = mapped_column(String(120))
     changes: Mapped[dict[str, list[Any]]] = mapped_column(JSON)
     undone: Mapped[bool] = mapped_column(default=False)
+    created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
+    account: Mapped[Account] = relationship()
+
+
+class BlindTest(Base):
+    """What somebody heard in a blind test of sides, which ``key`` names.
+
+    ``kind`` "abx": of ``trials`` so many were ``correct``. "ranking": ``ranking`` has the places of
+    the sides, the best first.
+    """
+
+    __tablename__ = "blind_tests"
+    __table_args__ = (Index(None, "library_id", "key"),)
+    id: Mapped[int] = mapped_column(primary_key=True)
+    library_id: Mapped[int] = mapped_column(ForeignKey("libraries.id"))
+    account_id: Mapped[int] = mapped_column(ForeignKey("accounts.id"))
+    key: Mapped[str] = mapped_column(_Digest)
+    names: Mapped[list[str]] = mapped_column(JSON)
+    kind: Mapped[str] = mapped_column(String(8))
+    trials: Mapped[int] = mapped_column(default=0)
+    correct: Mapped[int] = mapped_column(default=0)
+    ranking: Mapped[list[int]] = mapped_column(JSON, default=list)
     created: Mapped[datetime] = mapped_column(_Moment, default=utc_now)
     account: Mapped[Account] = relationship()
 

@@ -29,6 +29,9 @@ REQUESTS: dict[str, Any] = {
     "session_enter": {"handle": "wren", "password": "the password of wren"},
     "session_new_token": {"name": "Build machine", "scope": "read", "days": 90},
     "vocabularies_put_vocabulary": {"csv": "category,subcategory,words\ndrum,kick,kick thump\n"},
+    "comparisons_compare": {
+        "sides": [{"kind": "sound", "id": 1}, {"kind": "sound", "id": 1, "revision": 1}]
+    },
     "libraries_new_library": {"name": "Orangery"},
     "talking_new_comment": {"text": "The tail is long for a menu", "at_s": 0.8},
     "talking_new_wish": {"title": "A gong for the greenhouse door"},

@@ -17,6 +17,7 @@ GROUPS = {
     "sounds": "Documents of sounds: drafts, revisions, takes, files",
     "reference": "What every number of a document is, the document's schema, the server itself",
     "libraries": "Libraries and their samples: search, words, comments, requests, maintenance",
+    "comparisons": "Sounds beside each other: where they differ, and blind tests",
     "try-outs": "Sounds where they will be used: loops, beds, kits, mixes",
     "batches": "Plans of many variations, their rounds and members",
     "releases": "What a library gives out: releases, exports, links",

@@ -989,6 +989,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Lay sides over each other: aligned, as loud as the first, and where they differ from it. A
+         * @description newer request of the same stream ends this one with 409.
+         */
+        post: operations["comparisons_compare"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/names": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the sides are called. */
+        post: operations["comparisons_names"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/comparisons/audio": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** One side as audio at 48 kHz, neither moved nor made louder. */
+        post: operations["comparisons_audio"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blind-tests/of-sides": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What blind tests of just these sides said, newest first. */
+        post: operations["blind_tests_list_tests"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/blind-tests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what was heard in a blind test with the library of the sides. */
+        post: operations["blind_tests_keep_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tryouts": {
         parameters: {
             query?: never;
@@ -4364,14 +4452,17 @@ export interface components {
             distance: components["schemas"]["DistanceBody"];
             standing: components["schemas"]["StandingPeaksBody"] | null;
         };
-        /** BandLevelsBody */
+        /**
+         * BandLevelsBody
+         * @description base64 of uint8, band by band; 0 is -120 dB, each step half a dB.
+         */
         BandLevelsBody: {
-            /** Name */
-            name: string;
-            /** Ours Db */
-            ours_db: number[];
-            /** Reference Db */
-            reference_db: number[];
+            /** Bands */
+            bands: number;
+            /** Steps */
+            steps: number;
+            /** Data */
+            data: string;
         };
         /**
          * StandingPeaksBody
@@ -4810,6 +4901,261 @@ export interface components {
         SampleList: {
             /** Samples */
             samples: components["schemas"]["SampleBody"][];
+        };
+        /**
+         * ComparedBody
+         * @description Times in s on the common ruler; ``edges_hz`` are those of the bands of levels.
+         */
+        ComparedBody: {
+            /** Length S */
+            length_s: number;
+            /** Step S */
+            step_s: number;
+            /** Edges Hz */
+            edges_hz: number[];
+            /** Spectrum Hz */
+            spectrum_hz: number[];
+            /** Sides */
+            sides: components["schemas"]["SideBody"][];
+            /** Pairs */
+            pairs: components["schemas"]["SidePairBody"][];
+        };
+        /**
+         * ApartBody
+         * @description base64 of int8, band by band; 127 stands for ``most_db`` more than the first side.
+         */
+        ApartBody: {
+            /** Most Db */
+            most_db: number;
+            /** Data */
+            data: string;
+        };
+        /** PitchLineBody */
+        PitchLineBody: {
+            /** Time S */
+            time_s: number[];
+            /** Hz */
+            hz: number[];
+        };
+        /**
+         * SideBody
+         * @description A side on the common ruler; pictures and levels have its gain.
+         */
+        SideBody: {
+            /** Starts S */
+            starts_s: number;
+            /** Gain Db */
+            gain_db: number;
+            /** Length S */
+            length_s: number;
+            /** Peak Db */
+            peak_db: number;
+            /** Loudness Lufs */
+            loudness_lufs: number;
+            /** Fundamental Hz */
+            fundamental_hz: number | null;
+            outline: components["schemas"]["OutlineBody"];
+            spectrogram: components["schemas"]["SpectrogramBody"];
+            levels: components["schemas"]["BandLevelsBody"];
+            pitch: components["schemas"]["PitchLineBody"];
+            /** Spectrum Db */
+            spectrum_db: number[];
+        };
+        /** SideDifferenceBody */
+        SideDifferenceBody: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "level" | "fall" | "pitch";
+            /**
+             * Amount
+             * @description In dB, in s, in cents
+             */
+            amount: number;
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+            /** From Hz */
+            from_hz: number;
+            /** To Hz */
+            to_hz: number;
+            /**
+             * Weight
+             * @description By which they are ranked; 1 is plainly heard
+             */
+            weight: number;
+            /** Words */
+            words: string;
+            /** Hint */
+            hint: string;
+        };
+        /**
+         * SidePairBody
+         * @description A side beside the first; the second side's is the first of the list.
+         */
+        SidePairBody: {
+            /** Spectra Db */
+            spectra_db: number;
+            /** Level Db */
+            level_db: number;
+            /** Pitch Cent */
+            pitch_cent: number | null;
+            /** Null Db */
+            null_db: number | null;
+            /** Spectrum Db */
+            spectrum_db: number[];
+            apart: components["schemas"]["ApartBody"];
+            /** Differences */
+            differences: components["schemas"]["SideDifferenceBody"][];
+        };
+        /** ComparisonRequest */
+        ComparisonRequest: {
+            /** Sides */
+            sides: components["schemas"]["SideRequest"][];
+            /**
+             * Match
+             * @default loudness
+             * @enum {string}
+             */
+            match: "loudness" | "peak" | "off";
+            /**
+             * Shifts S
+             * @description For each side, by how much later than the first it begins; null: as found
+             */
+            shifts_s?: (number | null)[];
+            /**
+             * Left Out
+             * @description Stretches of the ruler, in seconds, that count nowhere
+             */
+            left_out?: components["schemas"]["LeftOutRequest"][];
+            /**
+             * Stream
+             * @default
+             */
+            stream: string;
+        };
+        /** LeftOutRequest */
+        LeftOutRequest: {
+            /** From S */
+            from_s: number;
+            /** To S */
+            to_s: number;
+        };
+        /**
+         * SideRequest
+         * @description A side: what fits its kind is given.
+         */
+        SideRequest: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "sample" | "sound" | "draft" | "recording";
+            /**
+             * Id
+             * @description Of a sample or sound
+             * @default null
+             */
+            id: number | null;
+            /**
+             * Revision
+             * @description A kept revision of the sound; its draft where null
+             * @default null
+             */
+            revision: number | null;
+            /**
+             * Document
+             * @description Of a draft
+             * @default null
+             */
+            document: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Digest
+             * @description Of a recording
+             * @default null
+             */
+            digest: string | null;
+        };
+        /** NamedSidesBody */
+        NamedSidesBody: {
+            /** Sides */
+            sides: components["schemas"]["NamedSideBody"][];
+        };
+        /** NamedSideBody */
+        NamedSideBody: {
+            /** Name */
+            name: string;
+            /** Detail */
+            detail: string;
+            /** In Library */
+            in_library: boolean;
+        };
+        /** SidesRequest */
+        SidesRequest: {
+            /** Sides */
+            sides: components["schemas"]["SideRequest"][];
+        };
+        /** BlindTestsBody */
+        BlindTestsBody: {
+            /** Tests */
+            tests: components["schemas"]["BlindTestBody"][];
+        };
+        /**
+         * BlindTestBody
+         * @description ``chance``: how likely so many right answers are by guessing; of an A/B/X test alone.
+         *     ``ranking`` has the places of the sides, the best first.
+         */
+        BlindTestBody: {
+            /** Id */
+            id: number;
+            /** By */
+            by: string;
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "abx" | "ranking";
+            /** Names */
+            names: string[];
+            /** Trials */
+            trials: number;
+            /** Correct */
+            correct: number;
+            /** Chance */
+            chance: number | null;
+            /** Ranking */
+            ranking: number[];
+        };
+        /**
+         * BlindTestRequest
+         * @description Trials of an A/B/X test, or a ranking.
+         */
+        BlindTestRequest: {
+            /** Sides */
+            sides: components["schemas"]["SideRequest"][];
+            /** Answers */
+            answers?: components["schemas"]["TrialRequest"][];
+            /** Ranking */
+            ranking?: number[];
+        };
+        /** TrialRequest */
+        TrialRequest: {
+            /**
+             * Was
+             * @description Which side X was: 0 for A, 1 for B
+             */
+            was: number;
+            /** Said */
+            said: number;
         };
         /** TryOutList */
         TryOutList: {
@@ -10616,6 +10962,193 @@ export interface operations {
             422: components["responses"]["Invalid"];
             500: components["responses"]["Fault"];
             503: components["responses"]["Busy"];
+        };
+    };
+    comparisons_compare: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                /**
+                 * @example {
+                 *       "sides": [
+                 *         {
+                 *           "kind": "sound",
+                 *           "id": 1
+                 *         },
+                 *         {
+                 *           "kind": "sound",
+                 *           "id": 1,
+                 *           "revision": 1
+                 *         }
+                 *       ]
+                 *     }
+                 */
+                "application/json": components["schemas"]["ComparisonRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ComparedBody"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
+        };
+    };
+    comparisons_names: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SidesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedSidesBody"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
+        };
+    };
+    comparisons_audio: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SideRequest"];
+            };
+        };
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "audio/wav": string;
+                    "audio/flac": string;
+                    "application/octet-stream": string;
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
+        };
+    };
+    blind_tests_list_tests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SidesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlindTestsBody"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
+        };
+    };
+    blind_tests_keep_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BlindTestRequest"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BlindTestBody"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
         };
     };
     tryouts_list_tryouts: {

@@ -1,6 +1,14 @@
 """What a render worker can do, by name."""
 
-from nest_crate.jobs.rendering.tasks import auditions, families, hits, looks, sources, tryouts
+from nest_crate.jobs.rendering.tasks import (
+    auditions,
+    comparing,
+    families,
+    hits,
+    looks,
+    sources,
+    tryouts,
+)
 from nest_crate.jobs.rendering.workshop import Task
 
 __all__ = ["TASKS"]
@@ -15,6 +23,8 @@ TASKS: dict[str, Task] = {
     "processor": looks.processor,
     "register": looks.look_over,
     "difference": looks.compare,
+    "compare_sides": comparing.compare,
+    "hear_side": comparing.hear,
     "play": hits.play,
     "phrase": hits.phrase,
     "source": sources.look_at,

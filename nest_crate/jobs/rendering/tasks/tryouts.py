@@ -14,9 +14,7 @@ from nest_crate.core.analysis.measures.figures import measure
 from nest_crate.core.analysis.pictures.outlines import outline
 from nest_crate.core.dsp.resampling.rates import resample
 from nest_crate.core.dsp.util.signals import Signal
-from nest_crate.core.dsp.util.trim import SoundEdits, apply_edits
 from nest_crate.core.engine import Audio, RenderSettings, render
-from nest_crate.core.engine.settings import missing_recording
 from nest_crate.core.errors import DocumentError, FieldProblem, NestCrateError
 from nest_crate.core.sound import Hit, Sound, load_sound
 from nest_crate.core.tryout import (
@@ -49,8 +47,8 @@ from nest_crate.jobs.rendering.tasks.parts import (
     rounded,
     spectrogram_of,
 )
+from nest_crate.jobs.rendering.tasks.stored import sample_audio
 from nest_crate.jobs.rendering.workshop import Wanted, Workshop
-from nest_crate.storage.stored_recordings import StoredRecordings
 
 __all__ = ["bed", "hit", "kit", "levels", "mix", "overlap", "stems"]
 
@@ -84,7 +82,7 @@ class _Shelf:
         found = self._given["samples"].get(f"{identifier}")
         if found is None:
             raise _Missing("The sample is in the bin, or you may no longer hear it")
-        return _sample_audio(self._recordings, found, self._reach_s[identifier])
+        return sample_audio(self._recordings, found, self._reach_s[identifier])
 
 
 def _reach_s(tryout: TryOut) -> dict[int, float]:
@@ -96,16 +94,6 @@ def _reach_s(tryout: TryOut) -> dict[int, float]:
             reach_s = bed_reach_s(part.plays, tryout.tempo_bpm, tryout.length_s)
         found |= {one: max(reach_s, found.get(one, 0.0)) for one in part.sample_ids}
     return found
-
-
-def _sample_audio(recordings: StoredRecordings, sample: dict[str, Any], reach_s: float) -> Audio:
-    """What is heard of a sample, no more than so much of it."""
-    edits = SoundEdits.of(sample["edits"])
-    try:
-        stored = recordings.beginning(sample["digest"], edits.start_s + edits.fade_out_s + reach_s)
-    except KeyError as error:
-        raise missing_recording(sample["digest"]) from error
-    return Audio(apply_edits(stored.samples, stored.sample_rate, edits), stored.sample_rate)
 
 
 class _Hits:
@@ -138,7 +126,7 @@ def hit(workshop: Workshop, wanted: Wanted) -> Iterator[Frame]:
     given, settings = wanted.given, workshop.settings(wanted)
     if "sample" in given:
         recordings = workshop.recordings(given["store"])
-        audio = _sample_audio(recordings, given["sample"], LONGEST_HIT_S + 1.0)
+        audio = sample_audio(recordings, given["sample"], LONGEST_HIT_S + 1.0)
         whole = resample(audio.samples, audio.sample_rate, settings.sample_rate)
         samples = sample_as_hit(whole, settings.sample_rate)
         yield heard_part(Audio(samples, settings.sample_rate), wanted)
@@ -167,7 +155,7 @@ def bed(workshop: Workshop, wanted: Wanted) -> Iterator[Frame]:
     given, settings = wanted.given, workshop.settings(wanted)
     plays = PlaysBed.model_validate(given["bed"])
     reach_s = bed_reach_s(plays, given["tempo_bpm"], given["length_s"])
-    audio = _sample_audio(workshop.recordings(given["store"]), given["sample"], reach_s)
+    audio = sample_audio(workshop.recordings(given["store"]), given["sample"], reach_s)
     samples = bed_signal(plays, audio, given["tempo_bpm"], given["length_s"], settings)
     yield heard_part(Audio(samples, settings.sample_rate), wanted)
 

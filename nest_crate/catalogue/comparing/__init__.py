@@ -1,0 +1,1 @@
+"""What is compared, and what blind tests of it said."""
