@@ -48,7 +48,7 @@ class ComparisonRequest(SidesRequest):
     stream: str = Field(default="", max_length=80)
 
 
-class BandLevelsBody(BaseModel):
+class GridLevelsBody(BaseModel):
     """base64 of uint8, band by band; 0 is -120 dB, each step half a dB."""
 
     bands: int
@@ -72,7 +72,7 @@ class SideBody(BaseModel):
     fundamental_hz: float | None
     outline: bodies.OutlineBody
     spectrogram: bodies.SpectrogramBody
-    levels: BandLevelsBody
+    levels: GridLevelsBody
     pitch: PitchLineBody
     spectrum_db: list[float]
 

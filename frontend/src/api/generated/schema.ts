@@ -4452,17 +4452,14 @@ export interface components {
             distance: components["schemas"]["DistanceBody"];
             standing: components["schemas"]["StandingPeaksBody"] | null;
         };
-        /**
-         * BandLevelsBody
-         * @description base64 of uint8, band by band; 0 is -120 dB, each step half a dB.
-         */
+        /** BandLevelsBody */
         BandLevelsBody: {
-            /** Bands */
-            bands: number;
-            /** Steps */
-            steps: number;
-            /** Data */
-            data: string;
+            /** Name */
+            name: string;
+            /** Ours Db */
+            ours_db: number[];
+            /** Reference Db */
+            reference_db: number[];
         };
         /**
          * StandingPeaksBody
@@ -4930,6 +4927,18 @@ export interface components {
             /** Data */
             data: string;
         };
+        /**
+         * GridLevelsBody
+         * @description base64 of uint8, band by band; 0 is -120 dB, each step half a dB.
+         */
+        GridLevelsBody: {
+            /** Bands */
+            bands: number;
+            /** Steps */
+            steps: number;
+            /** Data */
+            data: string;
+        };
         /** PitchLineBody */
         PitchLineBody: {
             /** Time S */
@@ -4956,7 +4965,7 @@ export interface components {
             fundamental_hz: number | null;
             outline: components["schemas"]["OutlineBody"];
             spectrogram: components["schemas"]["SpectrogramBody"];
-            levels: components["schemas"]["BandLevelsBody"];
+            levels: components["schemas"]["GridLevelsBody"];
             pitch: components["schemas"]["PitchLineBody"];
             /** Spectrum Db */
             spectrum_db: number[];

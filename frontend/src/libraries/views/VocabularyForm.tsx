@@ -100,7 +100,9 @@ export function VocabularyForm({ library }: { library: LibraryItem }) {
       </table>
       {problem !== null && (
         <p role="alert" className="mt-2 text-bad">
-          {wrong === null ? (words ?? errorText(problem)) : `Row ${wrong + 1}${words?.replace(/^line \d+/, "") ?? ""}`}
+          {wrong === null
+            ? (words ?? errorText(problem))
+            : `Row ${wrong + 1}${words?.replace(/^line \d+/, "") ?? ""}`}
         </p>
       )}
       <div className="mt-2 flex flex-wrap items-center gap-2">
