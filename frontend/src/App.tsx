@@ -6,6 +6,7 @@ import { useShowSamples } from "./libraries/common";
 import {
   BatchPage,
   BenchPage,
+  ComparePage,
   LibrariesPage,
   OnTheWay,
   SharedPage,
@@ -69,6 +70,7 @@ function Inside() {
           <Route path="/libraries" element={<LibrariesPage />} />
           <Route path="/libraries/:libraryId" element={<LibrariesPage />} />
           <Route path="/libraries/:libraryId/:view" element={<LibrariesPage />} />
+          <Route path="/compare" element={<ComparePage />} />
           <Route path="*" element={<Redirect to="/bench" />} />
         </Routes>
       </OnTheWay>

@@ -10,6 +10,7 @@ const fetchers = {
   tryout: () => import("./tryout"),
   batch: () => import("./batch"),
   libraries: () => import("./libraries"),
+  compare: () => import("./compare"),
 };
 
 /**
@@ -52,6 +53,7 @@ export const BenchPage = screen(async () => (await fetchers.bench()).BenchPage);
 export const TryOutPage = screen(async () => (await fetchers.tryout()).TryOutPage);
 export const BatchPage = screen(async () => (await fetchers.batch()).BatchPage);
 export const LibrariesPage = screen(async () => (await fetchers.libraries()).LibrariesPage);
+export const ComparePage = screen(async () => (await fetchers.compare()).ComparePage);
 export const SharedPage = screen(async () => (await import("./shared")).SharedPage);
 
 /** Shows that a screen is on its way. */

@@ -23,6 +23,15 @@ export {
   type SearchAnswer,
   type WishItem,
 } from "./catalogue";
+export {
+  compareAddress,
+  MOST_SIDES,
+  sideBody,
+  sideOf,
+  sidesIn,
+  sideText,
+  type Side,
+} from "./sides";
 export { watchLeaving } from "./leaving";
 export { type Companion, useLooked } from "./presence";
 export { noteSession, useSignedOut } from "./signedOut";
@@ -44,6 +53,8 @@ export { mayDo, sessionQuery, useEnter, useSession, type SessionAnswer } from ".
 export type {
   AuditionAnswer,
   Bus,
+  BlindTestAnswer,
+  ComparedAnswer,
   ComparisonAnswer,
   Contribution,
   Curve,

@@ -155,3 +155,7 @@ export interface Declarations {
   pitch: Parameter;
   common_pitch: Parameter;
 }
+
+/** Sides beside each other, and what a blind test of them said. */
+export type ComparedAnswer = Schemas["ComparedBody"];
+export type BlindTestAnswer = Schemas["BlindTestBody"];

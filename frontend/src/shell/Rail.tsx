@@ -2,6 +2,7 @@ import {
   Activity,
   Archive,
   CircleHelp,
+  Diff,
   Grip,
   LayoutGrid,
   Moon,
@@ -19,6 +20,7 @@ const SCREENS = [
   { to: "/tryout", label: "Try-out", Icon: Grip },
   { to: "/batch", label: "Batch", Icon: LayoutGrid },
   { to: "/libraries", label: "Libraries", Icon: Archive },
+  { to: "/compare", label: "Compare", Icon: Diff },
 ];
 const ITEM =
   "flex w-14 shrink-0 flex-col items-center gap-1 rounded-card py-2 text-[11px] compact:w-9 compact:py-1.5";

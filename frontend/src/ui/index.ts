@@ -13,7 +13,7 @@ export type { MovedRange } from "./RangeHandles";
 export { StepsField } from "./StepsField";
 export { TextField } from "./TextField";
 export { Waiting } from "./Waiting";
-export { signedBytesOf } from "./base64";
+export { bytesOf, signedBytesOf } from "./base64";
 export { cssColour, drawAlong, fillOutline, prepared, strokeSamples } from "./drawing";
 export { centsText, hzToNote, noteName, noteToHz } from "./notes";
 export { PIGMENTS, PIGMENT_ORDER } from "./pigments";
