@@ -1,5 +1,4 @@
 import type { ComparedAnswer } from "../api";
-import { formatValue } from "../ui";
 import { lettersOf } from "./letters";
 
 const [WIDTH, HEIGHT] = [280, 110];
@@ -28,7 +27,7 @@ export function AverageSpectrum({ compared, place }: { compared: ComparedAnswer;
         <g key={at}>
           <line x1={x(at)} x2={x(at)} y1={0} y2={HEIGHT - 14} stroke="var(--line)" />
           <text x={x(at)} y={HEIGHT - 3} fontSize={10} textAnchor="middle" fill="var(--ink-2)">
-            {formatValue(at, "Hz")}
+            {at < 1000 ? `${at} Hz` : `${at / 1000} kHz`}
           </text>
         </g>
       ))}

@@ -2,6 +2,7 @@ import { X } from "lucide-react";
 import { sideText, type Side } from "../api";
 import { lettersOf } from "./letters";
 import { SidePicker } from "./SidePicker";
+import { useSideNames } from "./useCompared";
 
 interface Props {
   sides: Side[];
@@ -11,6 +12,7 @@ interface Props {
 /** Before there are two sides: what to compare. */
 export function Chooser({ sides, onSides }: Props) {
   const { letter } = lettersOf(sides.length);
+  const names = useSideNames(sides);
   return (
     <div className="mx-auto grid w-full max-w-[640px] content-start gap-3 overflow-y-auto p-6">
       <h2 className="font-title text-[19px] font-semibold">What is compared?</h2>
@@ -22,7 +24,8 @@ export function Chooser({ sides, onSides }: Props) {
       {sides.map((side, n) => (
         <p key={sideText(side)} className="flex items-center gap-2">
           <b style={{ color: lettersOf(n).colour }}>{lettersOf(n).letter}</b>
-          {side.kind} chosen
+          {names.data?.[n]?.name ?? "…"}{" "}
+          <span className="text-ink-2">{names.data?.[n]?.detail}</span>
           <button
             type="button"
             aria-label={`Remove side ${lettersOf(n).letter}`}

@@ -6,6 +6,7 @@ import { BlindResults } from "./BlindResults";
 import { deck } from "./deck";
 import { lettersOf, type Named } from "./letters";
 import { useCompare } from "./store";
+import { bandText, stretchText } from "./words";
 
 interface Props {
   compared: ComparedAnswer;
@@ -74,7 +75,7 @@ function Entry({ one, place }: { one: Difference; place: number }) {
   const where =
     one.kind === "pitch"
       ? "pitch it settles at"
-      : `${formatValue(one.from_s, "s")} – ${formatValue(one.to_s, "s")}, ${formatValue(one.from_hz, "Hz")} – ${formatValue(one.to_hz, "Hz")}`;
+      : `${stretchText(one.from_s, one.to_s)}, ${bandText(one.from_hz, one.to_hz)}`;
   const stretch = { fromS: one.from_s, toS: Math.max(one.to_s, one.from_s + 0.02) };
   const listen = (side: number) => {
     deck.hear(side);

@@ -1,16 +1,9 @@
 import { useEffect, useMemo, useRef } from "react";
 import type { ComparedAnswer } from "../api";
-import {
-  cssColour,
-  drawAlong,
-  formatValue,
-  prepared,
-  signedBytesOf,
-  useTheme,
-  type TimeScale,
-} from "../ui";
+import { cssColour, drawAlong, prepared, signedBytesOf, useTheme, type TimeScale } from "../ui";
 import { lettersOf } from "./letters";
 import { useCompare } from "./store";
+import { bandText, boundedDb } from "./words";
 
 interface Props {
   compared: ComparedAnswer;
@@ -91,10 +84,10 @@ function Edges({ edges, height }: { edges: readonly number[]; height: number }) 
     return (
       <span
         key={hz}
-        className="figure pointer-events-none absolute right-1 text-[10px] text-ink-2"
+        className="figure pointer-events-none absolute right-1 rounded-sm bg-sheet px-0.5 text-[10px] text-ink-2"
         style={{ top: height - (band / bands) * height - 7 }}
       >
-        {formatValue(hz, "Hz")}
+        {hz < 1000 ? `${hz} Hz` : `${hz / 1000} kHz`}
       </span>
     );
   });
@@ -118,8 +111,8 @@ function Pointed({ compared, place }: { compared: ComparedAnswer; place: number 
   const db = (most / 127) * pair.apart.most_db;
   return (
     <p className="figure pointer-events-none absolute bottom-1 left-2 rounded-sm bg-sheet px-1 text-[11px]">
-      {formatValue(compared.edges_hz[at] ?? 0, "Hz")} –{" "}
-      {formatValue(compared.edges_hz[at + 1] ?? 0, "Hz")}: {formatValue(db, "dB")}
+      {bandText(compared.edges_hz[at] ?? 0, compared.edges_hz[at + 1] ?? 0)}:{" "}
+      {boundedDb(Math.round(db * 10) / 10, pair.apart.most_db)}
     </p>
   );
 }

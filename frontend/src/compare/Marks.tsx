@@ -31,8 +31,12 @@ export function Marks({ scale, left }: { scale: TimeScale; left: number }) {
       ))}
       {chosen && (
         <div
-          className="absolute inset-y-0 border-x border-rust bg-rust/10"
-          style={{ ...box(chosen), borderColor: "var(--ochre)" }}
+          className="absolute inset-y-0 border-x"
+          style={{
+            ...box(chosen),
+            borderColor: "var(--ochre)",
+            backgroundColor: "color-mix(in srgb, var(--ochre) 14%, transparent)",
+          }}
         />
       )}
       {pointedAtS !== null && (

@@ -11,6 +11,7 @@ import { Ruler } from "./Ruler";
 import { SideSpectrogram } from "./SideSpectrogram";
 import { useCompare } from "./store";
 import { Waves } from "./Waves";
+import { rangeText } from "./words";
 
 interface Props {
   compared: ComparedAnswer;
@@ -27,6 +28,7 @@ export function Rows({ compared, scale }: Props) {
     useCompare.setState({ pointedAtS: inside ? timeS : null });
   };
   useEffect(() => () => useCompare.setState({ pointedAtS: null }), []);
+  const waves = compared.sides.length * (compared.sides.length > 2 ? 46 : 66);
   return (
     <div
       ref={place}
@@ -35,8 +37,8 @@ export function Rows({ compared, scale }: Props) {
       onPointerLeave={() => useCompare.setState({ pointedAtS: null })}
     >
       <Ruler scale={scale} lengthS={compared.length_s} />
-      <Row title="Waveform" height={46 * compared.sides.length}>
-        <Waves compared={compared} scale={scale} height={46 * compared.sides.length} />
+      <Row title="Waveform" height={waves}>
+        <Waves compared={compared} scale={scale} height={waves} />
       </Row>
       <LevelRow compared={compared} scale={scale} />
       <PitchRow compared={compared} scale={scale} />
@@ -102,7 +104,7 @@ function LevelRow({ compared, scale }: Props) {
   return (
     <Row
       title="Level"
-      height={104}
+      height={120}
       label={
         <>
           <select
@@ -131,7 +133,7 @@ function LevelRow({ compared, scale }: Props) {
       <Lines
         label={`Level over time, ${group.name}`}
         scale={scale}
-        height={104}
+        height={120}
         lines={curves.map((one) =>
           Array.from(one, (db, n) => ({ timeS: (n + 0.5) * compared.step_s, value: db })),
         )}
@@ -154,9 +156,7 @@ function PitchRow({ compared, scale }: Props) {
       height={84}
       label={
         pointed === null ? (
-          <p className="figure text-[11px] text-ink-2">
-            {formatValue(low, "Hz")} – {formatValue(high, "Hz")}
-          </p>
+          <p className="figure text-[11px] text-ink-2">{rangeText(low, high)}</p>
         ) : (
           <Readings values={compared.sides.map((side) => written(pitchAt(side, pointed)))} />
         )
@@ -182,7 +182,7 @@ function MapRow({ compared, scale }: Props) {
   return (
     <Row
       title="Difference"
-      height={120}
+      height={136}
       label={
         <div className="text-[11px] text-ink-2">
           <p>
@@ -200,7 +200,7 @@ function MapRow({ compared, scale }: Props) {
         </div>
       }
     >
-      <DifferenceMap compared={compared} place={place} scale={scale} height={120} />
+      <DifferenceMap compared={compared} place={place} scale={scale} height={136} />
     </Row>
   );
 }

@@ -49,7 +49,7 @@ export function useCompared(sides: Side[], { match, shiftsS, leftOut }: Asked) {
 export const useSideNames = (sides: Side[]) =>
   useQuery({
     queryKey: ["side names", namesOf(sides)],
-    enabled: sides.length >= 2,
+    enabled: sides.length >= 1,
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: async () =>

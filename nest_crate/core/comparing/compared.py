@@ -21,6 +21,7 @@ from nest_crate.core.comparing.differences import (
     Difference,
     audible,
     fall_differences,
+    floored,
     pitch_difference,
     stretch_differences,
 )
@@ -202,8 +203,8 @@ def _pair(
 ) -> Pair:
     a, b = first.levels_db, second.levels_db
     heard = audible(a, b) & counted
-    apart = np.where(heard, b - a, 0.0)
-    bounded = np.clip(apart, -_CURVE_RANGE_DB, _CURVE_RANGE_DB)
+    own, theirs = floored(a, b)
+    apart = np.where(heard, theirs - own, 0.0)
     edges = edges_hz(rate)
     begins = [sounds_from(signal) for signal in (one, other)]
     begins_s = min((at for at in begins if at is not None), default=0) / rate
@@ -218,7 +219,7 @@ def _pair(
     if landing is not None and counted.any():
         found.append(landing)
     return Pair(
-        spectra_db=float(np.abs(bounded[heard]).mean()) if heard.any() else 0.0,
+        spectra_db=float(np.abs(apart[heard]).mean()) if heard.any() else 0.0,
         level_db=_level_distance_db(a, b, counted),
         pitch_cent=_pitch_distance_cent(first.pitch, second.pitch, counted),
         null_db=_null_db(one, other, rate, counted),

@@ -11,7 +11,14 @@ from scipy.ndimage import label, uniform_filter1d
 
 from nest_crate.core.comparing.grid import FLOOR_DB, STEP_S
 
-__all__ = ["Difference", "audible", "fall_differences", "pitch_difference", "stretch_differences"]
+__all__ = [
+    "Difference",
+    "audible",
+    "fall_differences",
+    "floored",
+    "pitch_difference",
+    "stretch_differences",
+]
 
 Numbers = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -24,6 +31,7 @@ _SMOOTHED_STEPS = 3
 _MOST_STRETCHES = 10
 # So much of a stretch's weight lies between its ends, which are fuzzy.
 _WITHIN = 0.06
+_MOSTLY = 0.3
 # The first moments count most, as much as all that follows twice as late.
 _ATTACK_S = 0.02
 _FALLS_DB = 20.0
@@ -61,7 +69,7 @@ def audible(first: Numbers, second: Numbers) -> Flags:
     return np.asarray(either > max(loudest - _RANGE_DB, FLOOR_DB + 20.0))
 
 
-def _floored(first: Numbers, second: Numbers) -> tuple[Numbers, Numbers]:
+def floored(first: Numbers, second: Numbers) -> tuple[Numbers, Numbers]:
     """What is not heard is as loud as the quietest that is."""
     floor = max(float(max(first.max(), second.max())) - _RANGE_DB, FLOOR_DB + 20.0)
     return np.maximum(first, floor), np.maximum(second, floor)
@@ -84,9 +92,12 @@ def stretch_differences(
     heard = audible(first, second) & counted
     if not heard.any():
         return []
-    a, b = _floored(first, second)
+    a, b = floored(first, second)
     apart = uniform_filter1d(np.where(counted, b - a, 0.0), _SMOOTHED_STEPS, axis=1)
-    over_floor = np.maximum(a, b) - min(float(a.min()), float(b.min()))
+    floor = min(float(a.min()), float(b.min()))
+    # Where one side is not heard, by how much it is softer is not known.
+    both = np.minimum(a, b) > floor + 1.0
+    over_floor = np.maximum(a, b) - floor
     time_s = (np.arange(a.shape[1]) + 0.5) * STEP_S - begins_s
     soon = STEP_S / (np.maximum(time_s, 0.0) + _ATTACK_S)
     octaves = np.log2(np.array(edges[1:]) / np.array(edges[:-1]))
@@ -97,18 +108,20 @@ def stretch_differences(
         parts, count = label(marked)
         for part in range(1, count + 1):
             inside = parts == part
-            found.append(_stretch(apart, weights, inside, edges, name))
+            found.append(_stretch(apart, weights, inside, both, edges, name))
     plain = (one for one in found if one is not None and one.weight >= _LEAST_WEIGHT)
     ranked = sorted(plain, key=lambda one: -one.weight)
     return ranked[:_MOST_STRETCHES]
 
 
 def _stretch(
-    apart: Numbers, weights: Numbers, inside: Flags, edges: list[float], name: str
+    apart: Numbers, weights: Numbers, inside: Flags, both: Flags, edges: list[float], name: str
 ) -> Difference | None:
     counted = np.where(inside, weights, 0.0)
     total = float(counted.sum())
-    amount = float((counted * apart).sum() / total)
+    known = np.where(both, counted, 0.0)
+    read = known if float(known.sum()) > _MOSTLY * total else counted
+    amount = float((read * apart).sum() / read.sum())
     if abs(amount) < _LEAST_ENTRY_DB:
         return None
     score = counted * np.abs(apart)

@@ -149,8 +149,12 @@ def compare(body: ComparisonRequest) -> Response:
     return json_of(wanted)
 
 
+class NamesOfSidesRequest(Form):
+    sides: list[SideRequest] = Field(min_length=1, max_length=4)
+
+
 @api.post("/names", responses={200: NamedSidesBody, 404: Problem, 422: Problem})
-def names(body: SidesRequest) -> Response:
+def names(body: NamesOfSidesRequest) -> Response:
     """What the sides are called."""
     found = sides_of(current_account(), body.sides)
     listed = [

@@ -5103,8 +5103,8 @@ export interface components {
             /** In Library */
             in_library: boolean;
         };
-        /** SidesRequest */
-        SidesRequest: {
+        /** NamesOfSidesRequest */
+        NamesOfSidesRequest: {
             /** Sides */
             sides: components["schemas"]["SideRequest"][];
         };
@@ -5143,6 +5143,11 @@ export interface components {
             chance: number | null;
             /** Ranking */
             ranking: number[];
+        };
+        /** SidesRequest */
+        SidesRequest: {
+            /** Sides */
+            sides: components["schemas"]["SideRequest"][];
         };
         /**
          * BlindTestRequest
@@ -11031,7 +11036,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SidesRequest"];
+                "application/json": components["schemas"]["NamesOfSidesRequest"];
             };
         };
         responses: {

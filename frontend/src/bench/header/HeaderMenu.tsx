@@ -2,7 +2,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { Ellipsis } from "lucide-react";
 import { useCallback, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
-import { renderRequest, resultOf, api, ApiError } from "../../api";
+import { renderRequest, resultOf, api, ApiError, compareAddress, type Side } from "../../api";
 import { chooseFiles } from "../../imports";
 import { ActionMenu, Button, DialogFrame } from "../../ui";
 import { MoveDialog } from "./MoveDialog";
@@ -51,6 +51,16 @@ export function HeaderMenu() {
     window.addEventListener("nest-crate:batch", begin);
     return () => window.removeEventListener("nest-crate:batch", begin);
   }, [vary]);
+  const withReference = useBench((state) => state.document?.reference != null);
+  const compare = () => {
+    const { opened, document } = useBench.getState();
+    if (!opened) return;
+    const reference = document?.reference?.recording;
+    const own: Side = { kind: "sound", id: opened.id, revision: null };
+    const sides: Side[] = reference ? [{ kind: "recording", digest: reference }, own] : [own];
+    // What is compared is what is saved.
+    void saveNow().then(() => navigate(compareAddress(sides)));
+  };
   const showRecipe = async () => {
     try {
       setRecipe(await readRecipe());
@@ -67,6 +77,7 @@ export function HeaderMenu() {
         anchor="bottom end"
         actions={[
           { label: "Make variations (Batch)", act: () => void vary() },
+          { label: withReference ? "Compare with the reference" : "Compare with…", act: compare },
           { label: "Sound as text…", act: () => void showRecipe() },
           { label: "Import a file…", act: chooseFiles },
           { label: "Move to library…", act: () => setMoving(true) },

@@ -2,7 +2,8 @@ import { Tab, TabGroup, TabList, TabPanel, TabPanels } from "@headlessui/react";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Play } from "lucide-react";
 import { type FormEvent, useState } from "react";
-import { resultOf, api, ApiError, useDeclarations, type Sound } from "../../api";
+import { useNavigate } from "react-router";
+import { resultOf, api, ApiError, compareAddress, useDeclarations, type Sound } from "../../api";
 import { Button, DialogFrame } from "../../ui";
 import { differences, edit, useBench, saveNow } from "../../sound";
 import { playDocument } from "../playing";
@@ -66,7 +67,18 @@ function History({ onClose }: { onClose: () => void }) {
     queryFn: () => fetchRevisions(soundId),
   });
   const list = revisions.data ?? [];
+  const navigate = useNavigate();
   if (!document || !declarations) return null;
+  const compare = (number: number) =>
+    // What is compared is what is saved.
+    void saveNow().then(() =>
+      navigate(
+        compareAddress([
+          { kind: "sound", id: soundId, revision: number },
+          { kind: "sound", id: soundId, revision: null },
+        ]),
+      ),
+    );
   const bringBack = (revision: Revision) => {
     edit(`Revision ${revision.number} restored`, () => revision.document);
     onClose();
@@ -110,6 +122,12 @@ function History({ onClose }: { onClose: () => void }) {
                 onClick={() => void playDocument(revision.document)}
               >
                 <Play size={14} aria-hidden />
+              </Button>
+              <Button
+                aria-label={`Compare revision ${revision.number} with the sound as it is`}
+                onClick={() => compare(revision.number)}
+              >
+                Compare
               </Button>
               <Button onClick={() => bringBack(revision)}>Restore</Button>
             </li>

@@ -1,7 +1,10 @@
 import { useState } from "react";
+import { useNavigate } from "react-router";
 import {
   allIds,
+  compareAddress,
   MOST_AT_ONCE,
+  MOST_SIDES,
   errorText,
   useRefreshSamples,
   useVocabulary,
@@ -37,6 +40,7 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
   const refresh = useRefreshSamples();
   const words = useVocabulary().data;
   const [open, setOpen] = useState<Open>(null);
+  const navigate = useNavigate();
   const [notice, setNotice] = useState<string | null>(null);
   const may = (action: string) => library === undefined || mayDo(library, action);
   const count = `${marked.length} sample${marked.length === 1 ? "" : "s"}`;
@@ -70,6 +74,7 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
     mark(ids);
     if (ids.length < total) setNotice(`the first ${ids.length} of ${total} are selected`);
   };
+  const compare = () => void navigate(compareAddress(marked.map((id) => ({ kind: "sample", id }))));
   const statuses = [...new Set(words?.moves.map(({ to_status }) => to_status))];
   const menu =
     "inline-flex min-h-8 items-center gap-1 rounded-control border border-line-strong bg-sheet px-2.5 hover:bg-band";
@@ -126,6 +131,11 @@ export function BulkBar({ library, total }: { library: LibraryItem | undefined; 
             >
               Status ▾
             </ActionMenu>
+          )}
+          {marked.length >= 2 && marked.length <= MOST_SIDES && (
+            <Button title="Compare the selected samples" onClick={compare}>
+              Compare
+            </Button>
           )}
           <Button onClick={() => setOpen("export")}>Download…</Button>
           <Button look="quiet" onClick={() => mark([])}>
