@@ -63,6 +63,16 @@ def bench(page: Page) -> None:
     _open(page, "Kiln door kick")
 
 
+@picture
+def compare(page: Page) -> None:
+    sounds = page.request.get("/api/sounds").json()["sounds"]
+    ids = {one["name"]: one["id"] for one in sounds}
+    page.goto(f"/compare?side=sound.{ids['Kiln door kick']}&side=sound.{ids['Coal hatch kick']}")
+    page.get_by_role("list", name="Differences of B from A").wait_for()
+    page.mouse.move(420, 300)
+    page.wait_for_timeout(1500)
+
+
 def _tryout(page: Page, name: str) -> None:
     page.goto("/tryout")
     page.get_by_role("link", name=name).click()
@@ -252,14 +262,6 @@ def library_work(page: Page) -> None:
     progress = page.get_by_role("dialog").get_by_role("progressbar")
     expect(progress).to_have_count(0, timeout=60_000)
     page.wait_for_timeout(1500)
-
-
-@picture
-def sign_in(page: Page) -> None:
-    page.context.clear_cookies()
-    page.goto("/")
-    page.get_by_label("Password").wait_for()
-    page.wait_for_timeout(400)
 
 
 @picture

@@ -56,6 +56,21 @@ class TestAccessibility:
         page.get_by_label("Select Filter").click()
         assert violations(page) == []
 
+    def test_of_compare(self, page):
+        page.goto("/compare")
+        found = page.get_by_role("list", name="Samples found")
+        expect(found.get_by_role("button").first).to_be_visible()
+        assert violations(page) == []
+        sounds = page.request.get("/api/sounds").json()["sounds"]
+        ids = {one["name"]: one["id"] for one in sounds}
+        kicks = [ids["Kiln door kick"], ids["Coal hatch kick"]]
+        page.goto("/compare?" + "&".join(f"side=sound.{one}" for one in kicks))
+        expect(page.get_by_role("list", name="Differences of B from A")).to_be_visible()
+        assert violations(page) == []
+        page.get_by_role("button", name="Blind test…").click()
+        expect(page.get_by_role("button", name="Begin")).to_be_visible()
+        assert violations(page, "[role=dialog]") == []
+
     def test_of_try_out_and_of_the_bench_in_context(self, page):
         page.goto("/tryout")
         page.get_by_role("link", name="Moth house").click()
