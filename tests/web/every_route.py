@@ -47,6 +47,7 @@ def requests_of(world):
         ("libraries.duplicates", "library.see", "GET", f"{base}/duplicates", {}),
         ("comparisons.compare", "library.see", "POST", "/api/comparisons", sent(sides)),
         ("comparisons.names", "library.see", "POST", "/api/comparisons/names", sent(sides)),
+        ("comparisons.typical", "library.see", "POST", "/api/comparisons/typical", sent(sides)),
         ("comparisons.audio", "library.see", "POST", "/api/comparisons/audio", sent(side)),
         ("blind_tests.list_tests", "library.see", "POST", "/api/blind-tests/of-sides", sent(sides)),
         (

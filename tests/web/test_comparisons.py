@@ -78,6 +78,41 @@ def test_a_side_is_heard_as_it_is(people, pair):
     np.testing.assert_allclose(found[:, 960:], 0.5 * hit(), atol=1e-6)
 
 
+def test_what_is_typical_of_the_kind_in_the_library(people):
+    hz = (40.0, 50.0, 60.0, 70.0, 400.0)
+    ids = [
+        bring(
+            people.editor,
+            people.library_id,
+            f"Kick {n}",
+            wav(hz=one, seconds=0.2 + 0.1 * n),
+            category="drum",
+            subcategory="kick",
+        )["id"]
+        for n, one in enumerate(hz)
+    ]
+    bring(people.editor, people.library_id, "Snare", wav(seed=1), category="drum")
+    found = people.listener.post("/api/comparisons/typical", json=samples(*ids[:2])).json
+    assert (found["kind"], found["count"]) == ("drum / kick", 5)
+    figures = {one["name"]: one for one in found["figures"]}
+    length = figures["length_s"]
+    assert (length["low"], length["middle"], length["high"]) == pytest.approx((0.3, 0.4, 0.5))
+    assert figures["brightness_hz"]["middle"] == pytest.approx(60.0, rel=0.25)
+    sides = compared(people.listener, samples(ids[0], ids[4]))["sides"]
+    assert sides[1]["brightness_hz"] > 3 * figures["brightness_hz"]["high"]
+    # A kind of which there is too little has the whole category's; without one there is nothing.
+    rim = bring(
+        people.editor, people.library_id, "Clap", wav(seed=2), category="drum", subcategory="clap"
+    )
+    body = {"sides": [{"kind": "sample", "id": rim["id"]}]}
+    found = people.listener.post("/api/comparisons/typical", json=body).json
+    assert (found["kind"], found["count"]) == ("drum", 7)
+    plain = bring(people.editor, people.library_id, "Plain")["id"]
+    body = {"sides": [{"kind": "sample", "id": plain}]}
+    nothing = people.listener.post("/api/comparisons/typical", json=body).json
+    assert nothing == {"kind": "", "count": 0, "figures": []}
+
+
 @pytest.mark.parametrize(
     ("side", "status"),
     [

@@ -6,6 +6,7 @@ import { BlindResults } from "./BlindResults";
 import { deck } from "./deck";
 import { lettersOf, type Named } from "./letters";
 import { useCompare } from "./store";
+import { Typical } from "./Typical";
 import { bandText, stretchText } from "./words";
 
 interface Props {
@@ -65,6 +66,7 @@ export function DifferenceList({ compared, sides, names }: Props) {
       <AverageSpectrum compared={compared} place={place} />
       <h3 className={HEADING}>As a whole</h3>
       <Whole pair={pair} gainDb={compared.sides[place]?.gain_db ?? 0} letter={letter} />
+      <Typical compared={compared} sides={sides} />
       <h3 className={HEADING}>Blind tests of these sides</h3>
       <BlindResults sides={sides} names={names} />
     </aside>

@@ -57,6 +57,16 @@ export const useSideNames = (sides: Side[]) =>
         .sides,
   });
 
+/** What is typical in the library of what is compared. */
+export const useTypical = (sides: Side[]) =>
+  useQuery({
+    queryKey: ["typical", namesOf(sides)],
+    enabled: sides.length >= 2,
+    retry: false,
+    queryFn: () =>
+      resultOf(api.POST("/api/comparisons/typical", { body: { sides: sides.map(sideBody) } })),
+  });
+
 /** What blind tests of just these sides said. */
 export const useBlindTests = (sides: Side[]) =>
   useQuery({

@@ -44,6 +44,8 @@ class FoundSide:
     key: str
     library_id: int | None
     given: dict[str, Any] = field(repr=False)
+    category: str = ""
+    subcategory: str = ""
 
 
 def chosen_side(session: Session, account: CurrentAccount, side: ChosenSide) -> FoundSide:
@@ -80,7 +82,8 @@ def _sample(session: Session, account: CurrentAccount, identifier: int) -> Found
     given = {"digest": sample.file_digest, "edits": dict(sample.edits)}
     edits = "".join(f" {key}={value:g}" for key, value in sorted(sample.edits.items()))
     key = f"sample {sample.id} {sample.file_digest[:12]}{edits}"
-    return FoundSide(sample.name, "sample", key, sample.library_id, given)
+    kind = (sample.category, sample.subcategory)
+    return FoundSide(sample.name, "sample", key, sample.library_id, given, *kind)
 
 
 def _sound(
@@ -100,7 +103,8 @@ def _sound(
         document, detail = current_document(revision.document), f"revision {number}"
         key = f"sound {sound.id} revision {number}"
     _require_recordings(session, account, document)
-    return FoundSide(sound.name, detail, key, sound.library_id, {"document": document})
+    given = {"document": document}
+    return FoundSide(sound.name, detail, key, sound.library_id, given, sound.category)
 
 
 def _require_recordings(

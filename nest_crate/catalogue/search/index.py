@@ -101,16 +101,33 @@ class SampleIndex:
         self, name: str, *, libraries: Sequence[int], category: str, subcategory: str
     ) -> tuple[float, int]:
         """The median of a number over the samples of a kind, and how many there are."""
+        (_, middle, _), count = self.quartiles(
+            name, libraries=libraries, category=category, subcategory=subcategory
+        )
+        return middle, count
+
+    def quartiles(
+        self, name: str, *, libraries: Sequence[int], category: str, subcategory: str
+    ) -> tuple[tuple[float, float, float], int]:
+        """A number's quartiles over the samples of a kind, and how many of them have it. Without a
+        subcategory they are of the whole category."""
         with self._held.lock:
             used = slice(0, self._held.count)
             of = np.ones(self._held.count, dtype=np.bool_)
-            for column, text in (("category", category), ("subcategory", subcategory)):
+            kind = [("category", category)]
+            if subcategory:
+                kind.append(("subcategory", subcategory))
+            for column, text in kind:
                 code = self._held.codes.setdefault(column, Codes()).numbers.get(text, -1)
                 of &= self._held.columns[column][used] == code
             of &= ~self._held.columns["deleted"][used] & ~self._held.columns["gone"][used]
             of &= _among(self._held.columns["library_id"][used], libraries)
             values = self._held.columns[name][used][of]
-            return (float(np.median(values)), int(values.size)) if values.size else (0.0, 0)
+        values = values[np.isfinite(values)]
+        if values.size == 0:
+            return (0.0, 0.0, 0.0), 0
+        low, middle, high = (float(one) for one in np.percentile(values, (25, 50, 75)))
+        return (low, middle, high), int(values.size)
 
     def _fixed(
         self, query: SampleQuery, visible: Sequence[int]

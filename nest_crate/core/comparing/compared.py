@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
+from nest_crate.core.analysis.features.features import Features, features
 from nest_crate.core.analysis.measures.figures import Measures, measure
 from nest_crate.core.analysis.measures.pitch import PitchTrack, pitch_track
 from nest_crate.core.analysis.measures.spectra import band_middles_hz, band_spectrum_db
@@ -54,13 +55,14 @@ class Beside:
     """A side on the common ruler, which begins where the earliest side does.
 
     ``starts_s``: where its first frame lies; ``gain_db``: what makes it as loud as the first side.
-    ``levels_db`` (bands, steps) and all pictures have that gain.
+    ``levels_db`` (bands, steps) and all pictures have that gain, ``measures`` and ``features`` not.
     """
 
     starts_s: float
     gain_db: float
     length_s: float
     measures: Measures
+    features: Features
     outline: Outline
     spectrogram: Spectrogram
     levels_db: Numbers
@@ -179,15 +181,17 @@ def _counted(frames: int, rate: int, left_out: Sequence[tuple[float, float]]) ->
 
 def _beside(audio: Audio, starts_s: float, gain: float, laid: Signal) -> Beside:
     rate = audio.sample_rate
+    track = pitch_track(audio.samples, rate)
     return Beside(
         starts_s=starts_s,
         gain_db=gain,
         length_s=audio.samples.shape[1] / rate,
-        measures=measure(audio.samples, rate),
+        measures=measure(audio.samples, rate, track=track),
+        features=features(audio.samples, rate, track=track),
         outline=outline(laid, _COLUMNS),
         spectrogram=spectrogram(laid, rate, rows=_ROWS, columns=_PICTURE_COLUMNS),
         levels_db=grid_levels_db(laid, rate),
-        pitch=pitch_track(laid, rate),
+        pitch=replace(track, time_s=track.time_s + starts_s, level_db=track.level_db + gain),
         spectrum_db=band_spectrum_db(laid, rate, bands=_SPECTRUM_BANDS),
     )
 

@@ -8,6 +8,7 @@ from flask import Response, make_response
 from flask_openapi3 import APIBlueprint, Tag
 from pydantic import BaseModel, Field
 
+from nest_crate.catalogue.comparing.typical import typical_figures
 from nest_crate.web import bodies
 from nest_crate.web.comparing.requests import (
     SideRequest,
@@ -15,7 +16,7 @@ from nest_crate.web.comparing.requests import (
     render_of_sides,
     sides_of,
 )
-from nest_crate.web.infra.context import current_account
+from nest_crate.web.infra.context import current_account, services
 from nest_crate.web.infra.declared_files import FLAC, WAV, file_answer
 from nest_crate.web.infra.forms import Form
 from nest_crate.web.infra.problems import Problem
@@ -70,6 +71,9 @@ class SideBody(BaseModel):
     peak_db: float
     loudness_lufs: float
     fundamental_hz: float | None
+    brightness_hz: float
+    decay_s: float
+    low_share_db: float = Field(description="What lies below 120 Hz, re all")
     outline: bodies.OutlineBody
     spectrogram: bodies.SpectrogramBody
     levels: GridLevelsBody
@@ -151,6 +155,38 @@ def compare(body: ComparisonRequest) -> Response:
 
 class NamesOfSidesRequest(Form):
     sides: list[SideRequest] = Field(min_length=1, max_length=4)
+
+
+class TypicalFigureBody(BaseModel):
+    """Quartiles of one figure; its name is that of a side's figure."""
+
+    name: Literal["loudness_lufs", "length_s", "decay_s", "brightness_hz", "low_share_db"]
+    low: float
+    middle: float
+    high: float
+
+
+class TypicalBody(BaseModel):
+    """What is typical of a kind in a library; ``kind`` is empty where none is known."""
+
+    kind: str
+    count: int
+    figures: list[TypicalFigureBody]
+
+
+@api.post("/typical", responses={200: TypicalBody, 404: Problem, 422: Problem})
+def typical(body: NamesOfSidesRequest) -> Response:
+    """What samples of the kind of the first side that is in a library have there."""
+    found, account = services(), current_account()
+    sides = sides_of(account, body.sides)
+    with found.database.session() as session:
+        kind = typical_figures(session, found.index, sides)
+    figures = [
+        TypicalFigureBody.model_validate({"name": name, "low": low, "middle": middle, "high": high})
+        for name, (low, middle, high) in kind.quartiles.items()
+    ]
+    answer = TypicalBody(kind=kind.name, count=kind.count, figures=figures)
+    return make_response(answer.model_dump())
 
 
 @api.post("/names", responses={200: NamedSidesBody, 404: Problem, 422: Problem})

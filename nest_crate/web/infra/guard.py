@@ -28,6 +28,7 @@ _ASKING = frozenset(
         "comparisons.audio",
         "comparisons.compare",
         "comparisons.names",
+        "comparisons.typical",
         "exports.plan",
         "presence.look",
         "releases.ask_for_format",

@@ -1009,6 +1009,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/comparisons/typical": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What samples of the kind of the first side that is in a library have there. */
+        post: operations["comparisons_typical"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/comparisons/names": {
         parameters: {
             query?: never;
@@ -4963,6 +4980,15 @@ export interface components {
             loudness_lufs: number;
             /** Fundamental Hz */
             fundamental_hz: number | null;
+            /** Brightness Hz */
+            brightness_hz: number;
+            /** Decay S */
+            decay_s: number;
+            /**
+             * Low Share Db
+             * @description What lies below 120 Hz, re all
+             */
+            low_share_db: number;
             outline: components["schemas"]["OutlineBody"];
             spectrogram: components["schemas"]["SpectrogramBody"];
             levels: components["schemas"]["GridLevelsBody"];
@@ -5089,6 +5115,40 @@ export interface components {
              */
             digest: string | null;
         };
+        /**
+         * TypicalBody
+         * @description What is typical of a kind in a library; ``kind`` is empty where none is known.
+         */
+        TypicalBody: {
+            /** Kind */
+            kind: string;
+            /** Count */
+            count: number;
+            /** Figures */
+            figures: components["schemas"]["TypicalFigureBody"][];
+        };
+        /**
+         * TypicalFigureBody
+         * @description Quartiles of one figure; its name is that of a side's figure.
+         */
+        TypicalFigureBody: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "loudness_lufs" | "length_s" | "decay_s" | "brightness_hz" | "low_share_db";
+            /** Low */
+            low: number;
+            /** Middle */
+            middle: number;
+            /** High */
+            high: number;
+        };
+        /** NamesOfSidesRequest */
+        NamesOfSidesRequest: {
+            /** Sides */
+            sides: components["schemas"]["SideRequest"][];
+        };
         /** NamedSidesBody */
         NamedSidesBody: {
             /** Sides */
@@ -5102,11 +5162,6 @@ export interface components {
             detail: string;
             /** In Library */
             in_library: boolean;
-        };
-        /** NamesOfSidesRequest */
-        NamesOfSidesRequest: {
-            /** Sides */
-            sides: components["schemas"]["SideRequest"][];
         };
         /** BlindTestsBody */
         BlindTestsBody: {
@@ -11013,6 +11068,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ComparedBody"];
+                };
+            };
+            400: components["responses"]["BadRequest"];
+            401: components["responses"]["NotSignedIn"];
+            403: components["responses"]["NotAllowed"];
+            404: components["responses"]["NotFound"];
+            409: components["responses"]["Conflict"];
+            413: components["responses"]["TooLarge"];
+            422: components["responses"]["Invalid"];
+            500: components["responses"]["Fault"];
+            503: components["responses"]["Busy"];
+            507: components["responses"]["DiskFull"];
+        };
+    };
+    comparisons_typical: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NamesOfSidesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TypicalBody"];
                 };
             };
             400: components["responses"]["BadRequest"];
