@@ -59,6 +59,14 @@ class TestAlignment:
         assert found.sides[1].starts_s == 0.0
         assert found.pairs[0].null_db > -10.0
 
+    @pytest.mark.parametrize("hz", [41.0, 47.0, 53.0, 61.0])
+    @pytest.mark.parametrize("click", [0.05, 0.3])
+    def test_kicks_of_other_pitches_begin_together(self, hz, click):
+        """Their bodies would correlate best a period of 20 ms apart."""
+        other = later(kick(hz=hz, click=click), 960)
+        moved = later_by(kick()[None], other[None], RATE)
+        assert moved == pytest.approx(960, abs=0.002 * RATE)
+
     def test_where_waveforms_say_nothing_onsets_do(self):
         noises = [np.random.default_rng(n).normal(size=9600) * 0.1 for n in (1, 2)]
         assert later_by(noises[0][None], later(noises[1], 700)[None], RATE) == pytest.approx(

@@ -20,10 +20,13 @@ MATCHES: tuple[Match, ...] = ("loudness", "peak", "off")
 _ONSET_DB = -40.0
 _SILENT = 1e-6
 # Around the onsets the waveforms are looked at for so long, and moved by so much.
-_LOOKED_AT_S = 0.5
-_MOVED_S = 0.025
+_LOOKED_AT_S = 0.12
+_MOVED_S = 0.012
+# The waveform of a low note fits as well a period later: what lies further from the onsets has to
+# fit better, by so much at the end.
+_FURTHER_FITS_LESS = 0.4
 # Below it, waveforms are not alike enough to say more than the onsets do.
-_LEAST_ALIKE = 0.4
+_LEAST_ALIKE = 0.5
 _MOST_GAIN_DB = 60.0
 
 
@@ -47,8 +50,9 @@ def later_by(first: Signal, second: Signal, sample_rate: int) -> int:
     if begins is None or other_begins is None:
         return 0
     reach, looked = round(_MOVED_S * sample_rate), round(_LOOKED_AT_S * sample_rate)
+    # Steps from frame to frame: highs say more exactly when than lows do.
     one, other = (
-        _around(signal.mean(axis=0), onset, reach, looked)
+        np.diff(_around(signal.mean(axis=0), onset, reach, looked))
         for signal, onset in zip((first, second), (begins, other_begins), strict=True)
     )
     moved, alike = _best_move(one, other, reach)
@@ -76,7 +80,7 @@ def _best_move(
     across = irfft(rfft(other, size) * np.conj(rfft(one, size)), size)
     moves = np.arange(-reach, reach + 1)
     found = np.abs(across[moves])
-    best = int(found.argmax())
+    best = int((found * (1.0 - _FURTHER_FITS_LESS * np.abs(moves) / reach)).argmax())
     return int(moves[best]), float(found[best] / energy)
 
 
