@@ -10,13 +10,14 @@ export function bandText(fromHz: number, toHz: number): string {
   if (open && closed) return "all bands";
   if (open) return `below ${hertz(toHz)}`;
   if (closed) return `above ${hertz(fromHz)}`;
-  if (fromHz >= 1000) return `${plain(fromHz / 1000, 1)}–${hertz(toHz)}`;
-  return toHz < 1000 ? `${plain(fromHz, 0)}–${hertz(toHz)}` : `${hertz(fromHz)} – ${hertz(toHz)}`;
+  return rangeText(fromHz, toHz);
 }
 
 /** From one frequency to another, both said. */
-export const rangeText = (fromHz: number, toHz: number): string =>
-  `${plain(fromHz, 0)}–${hertz(toHz)}`;
+export function rangeText(fromHz: number, toHz: number): string {
+  if (fromHz >= 1000) return `${plain(fromHz / 1000, 1)}–${hertz(toHz)}`;
+  return toHz < 1000 ? `${plain(fromHz, 0)}–${hertz(toHz)}` : `${hertz(fromHz)} – ${hertz(toHz)}`;
+}
 
 /** A stretch of time: in ms, or in s where it is long. */
 export function stretchText(fromS: number, toS: number): string {
