@@ -138,18 +138,16 @@ def compare_sides(
     starts = [max(later) - one for one in later]
     gains = [gain_db(first, one.samples, rate, match) for one in sides]
     frames = max(at + one.samples.shape[1] for at, one in zip(starts, sides, strict=True))
-    laid = [
-        _laid(one.samples, at, gain, frames)
-        for one, at, gain in zip(sides, starts, gains, strict=True)
-    ]
     counted = _counted(frames, rate, left_out)
+    beside, heard = [], []
+    for one, at, gain in zip(sides, starts, gains, strict=True):
+        # One after the other: a minute of four sides takes much memory.
+        laid = _laid(one.samples, at, gain, frames)
+        beside.append(_beside(one, at / rate, gain, laid))
+        heard.append(_Heard(laid.mean(axis=0), sounds_from(laid)))
     length_s = frames / rate
-    beside = [
-        _beside(one, at / rate, gain, signal)
-        for one, at, gain, signal in zip(sides, starts, gains, laid, strict=True)
-    ]
     pairs = [
-        _pair(beside[0], beside[n], laid[0], laid[n], rate, counted, NAMES[n])
+        _pair(beside[0], beside[n], heard[0], heard[n], rate, counted, NAMES[n])
         for n in range(1, len(sides))
     ]
     return Compared(
@@ -161,6 +159,14 @@ def compare_sides(
         sides=beside,
         pairs=pairs,
     )
+
+
+@dataclass(frozen=True)
+class _Heard:
+    """The channels' mean of a side on the ruler, and the frame at which it begins to sound."""
+
+    mono: Numbers
+    begins: int | None
 
 
 def _laid(signal: Signal, at: int, gain: float, frames: int) -> Signal:
@@ -199,8 +205,8 @@ def _beside(audio: Audio, starts_s: float, gain: float, laid: Signal) -> Beside:
 def _pair(
     first: Beside,
     second: Beside,
-    one: Signal,
-    other: Signal,
+    one: _Heard,
+    other: _Heard,
     rate: int,
     counted: Flags,
     name: str,
@@ -210,8 +216,8 @@ def _pair(
     own, theirs = floored(a, b)
     apart = np.where(heard, theirs - own, 0.0)
     edges = edges_hz(rate)
-    begins = [sounds_from(signal) for signal in (one, other)]
-    begins_s = min((at for at in begins if at is not None), default=0) / rate
+    begins = [side.begins for side in (one, other) if side.begins is not None]
+    begins_s = min(begins, default=0) / rate
     found = stretch_differences(a, b, edges, begins_s, counted, name)
     found += fall_differences(a, b, edges, counted, name)
     landing = pitch_difference(
@@ -226,7 +232,7 @@ def _pair(
         spectra_db=float(np.abs(apart[heard]).mean()) if heard.any() else 0.0,
         level_db=_level_distance_db(a, b, counted),
         pitch_cent=_pitch_distance_cent(first.pitch, second.pitch, counted),
-        null_db=_null_db(one, other, rate, counted),
+        null_db=_null_db(one.mono, other.mono, rate, counted),
         spectrum_db=second.spectrum_db - first.spectrum_db,
         apart_db=apart,
         differences=sorted(found, key=lambda found_one: -found_one.weight),
@@ -263,11 +269,11 @@ def _pitch_distance_cent(first: PitchTrack, second: PitchTrack, counted: Flags) 
     return float(np.median(apart))
 
 
-def _null_db(one: Signal, other: Signal, rate: int, counted: Flags) -> float | None:
+def _null_db(one: Numbers, other: Numbers, rate: int, counted: Flags) -> float | None:
     """The level of the difference signal re the first side, where it counts."""
-    which = np.minimum((np.arange(one.shape[1]) / (STEP_S * rate)).astype(int), counted.size - 1)
+    which = np.minimum((np.arange(one.size) / (STEP_S * rate)).astype(int), counted.size - 1)
     inside = counted[which]
-    a, b = (signal.mean(axis=0)[inside] if signal.shape[0] else signal for signal in (one, other))
+    a, b = one[inside], other[inside]
     energy, left = float(a @ a), float((a - b) @ (a - b))
     if energy <= 0.0:
         return None

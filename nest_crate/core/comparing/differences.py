@@ -106,9 +106,12 @@ def stretch_differences(
     for sign in (1.0, -1.0):
         marked = heard & (sign * apart > _LEAST_DB)
         parts, count = label(marked)
-        for part in range(1, count + 1):
-            inside = parts == part
-            found.append(_stretch(apart, weights, inside, both, edges, name))
+        # Noise has thousands of small stretches; only those that may be listed are looked at.
+        scores = np.bincount(parts.ravel(), (weights * np.abs(apart)).ravel(), minlength=count + 1)[
+            1:
+        ]
+        for part in np.argsort(-scores)[:_MOST_STRETCHES] + 1:
+            found.append(_stretch(apart, weights, parts == part, both, edges, name))
     plain = (one for one in found if one is not None and one.weight >= _LEAST_WEIGHT)
     ranked = sorted(plain, key=lambda one: -one.weight)
     return ranked[:_MOST_STRETCHES]
