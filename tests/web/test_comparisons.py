@@ -71,6 +71,24 @@ def test_drafts_revisions_and_sounds_stand_beside_each_other(people, kick_docume
     assert [one["in_library"] for one in names] == [True, True, True, False]
 
 
+def test_a_sound_stands_beside_itself_without_its_effects(people, kick_document):
+    chain = [{"id": "f", "kind": "filter", "cutoff_hz": 200.0, "slope_db": 24}]
+    document = {**kick_document, "main": {**kick_document["main"], "chain": chain}}
+    sound, _ = make_sound(people, document)
+    plain = {**kick_document, "main": {**kick_document["main"], "chain": []}}
+    layers = [{**one, "chain": []} for one in plain["layers"]]
+    sides = [
+        {"kind": "draft", "document": {**plain, "layers": layers}},
+        {"kind": "sound", "id": sound, "effects": False},
+        {"kind": "sound", "id": sound},
+    ]
+    found = compared(people.editor, {"sides": sides, "match": "off"})
+    assert found["pairs"][0]["null_db"] < -100.0
+    assert found["pairs"][1]["differences"]
+    names = people.editor.post("/api/comparisons/names", json={"sides": sides}).json["sides"]
+    assert names[1]["detail"] == "as it is now, effects off"
+
+
 def test_a_side_is_heard_as_it_is(people, pair):
     heard = people.listener.post("/api/comparisons/audio", json={"kind": "sample", "id": pair[1]})
     found, rate = decode_wav(heard.data)

@@ -4,7 +4,7 @@ import { compareAddress, sideOf, sidesIn, sideText, type Side } from "./sides";
 const SIDES: Side[] = [
   { kind: "sample", id: 12 },
   { kind: "sound", id: 5, revision: null },
-  { kind: "sound", id: 5, revision: 3 },
+  { kind: "sound", id: 5, revision: 3, dry: true },
   { kind: "recording", digest: "0f".repeat(32) },
 ];
 
@@ -12,10 +12,18 @@ it.each(SIDES)("comes back from its address: %o", (side) => {
   expect(sideOf(sideText(side))).toEqual(side);
 });
 
-it.each(["", "sample", "sample.x", "sample.0", "sample.1.2", "sound.1.x", "sound.1.2.3", "take.1"])(
-  "takes %o for no side",
-  (text) => expect(sideOf(text)).toBeNull(),
-);
+it.each([
+  "",
+  "sample",
+  "sample.x",
+  "sample.0",
+  "sample.1.2",
+  "sound.1.x",
+  "sound.1.2.3",
+  "sample.1.dry",
+  "sound.dry",
+  "take.1",
+])("takes %o for no side", (text) => expect(sideOf(text)).toBeNull());
 
 it("holds four sides at most, and leaves out what it does not know", () => {
   const address = compareAddress([...SIDES, ...SIDES]);

@@ -56,6 +56,20 @@ export function Header({ sides, names, compared, ready, onSides }: Props) {
                   {named?.detail}
                 </span>
               </button>
+              {side.kind === "sound" && (
+                <button
+                  type="button"
+                  aria-label={`Effects of ${letter}`}
+                  aria-pressed={!side.dry}
+                  title={side.dry ? "Effects are off" : "Turn its effects off"}
+                  className={`min-h-6 rounded-sm px-1 text-[10.5px] ${side.dry ? "line-through opacity-60" : ""}`}
+                  onClick={() =>
+                    onSides(sides.map((one, at) => (at === n ? { ...side, dry: !side.dry } : one)))
+                  }
+                >
+                  FX
+                </button>
+              )}
               <button
                 type="button"
                 aria-label={`Remove side ${letter}`}

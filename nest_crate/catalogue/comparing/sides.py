@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 from sqlalchemy import select
@@ -25,13 +25,15 @@ SideKind = Literal["sample", "sound", "draft", "recording"]
 @dataclass(frozen=True)
 class ChosenSide:
     """What was chosen: a sample or sound by its ``id`` (a sound perhaps as a kept ``revision``), a
-    ``document`` that is not saved, a recording by its ``digest``."""
+    ``document`` that is not saved, a recording by its ``digest``. Without ``effects`` all of a
+    sound's processors are off."""
 
     kind: SideKind
     id: int | None = None
     revision: int | None = None
     document: dict[str, Any] | None = None
     digest: str | None = None
+    effects: bool = True
 
 
 @dataclass(frozen=True)
@@ -61,12 +63,31 @@ def chosen_side(session: Session, account: CurrentAccount, side: ChosenSide) -> 
     if side.kind == "sample":
         return _sample(session, account, _needed(side.id, "id"))
     if side.kind == "sound":
-        return _sound(session, account, _needed(side.id, "id"), side.revision)
+        return _dry(_sound(session, account, _needed(side.id, "id"), side.revision), side)
     if side.kind == "draft":
         document = dump_sound(load_sound(_needed(side.document, "document")))
         _require_recordings(session, account, document)
-        return FoundSide(document["name"], "draft", "draft", None, {"document": document})
+        found = FoundSide(document["name"], "draft", "draft", None, {"document": document})
+        return _dry(found, side)
     return _recording(session, account, _needed(side.digest, "digest"))
+
+
+def _dry(found: FoundSide, side: ChosenSide) -> FoundSide:
+    """A sound's side as it was chosen: with its processors, or with all of them off."""
+    if side.effects:
+        return found
+    document = dump_sound(load_sound(found.given["document"]))
+    chains = [layer["chain"] for layer in document["layers"]]
+    chains += [bus[name] for bus in document["buses"] for name in ("chain", "low_chain")]
+    for chain in [*chains, document["main"]["chain"]]:
+        for processor in chain:
+            processor["on"] = False
+    return replace(
+        found,
+        detail=f"{found.detail}, effects off",
+        key=f"{found.key} dry",
+        given={"document": document},
+    )
 
 
 def _needed(value: Any, name: str) -> Any:

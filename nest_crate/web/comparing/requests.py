@@ -33,6 +33,9 @@ class SideRequest(Form):
     )
     document: dict[str, Any] | None = Field(default=None, description="Of a draft")
     digest: str | None = Field(default=None, max_length=64, description="Of a recording")
+    effects: bool = Field(
+        default=True, description="Of a sound: its processors, or all of them off"
+    )
 
 
 class SidesRequest(Form):

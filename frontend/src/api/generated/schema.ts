@@ -5114,6 +5114,12 @@ export interface components {
              * @default null
              */
             digest: string | null;
+            /**
+             * Effects
+             * @description Of a sound: its processors, or all of them off
+             * @default true
+             */
+            effects: boolean;
         };
         /**
          * TypicalBody
