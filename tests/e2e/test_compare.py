@@ -122,3 +122,16 @@ def test_marked_samples_are_compared_and_a_side_is_added_by_typing(page: Page) -
     expect(page.get_by_role("img", name="Waveforms of A, B, C")).to_be_visible()
     page.get_by_role("button", name="A and C").click()
     expect(differences(page, "C").first).to_be_visible()
+
+
+def test_a_sound_stands_beside_itself_without_its_effects(page: Page) -> None:
+    sound = bench.new_sound(page, "Compared dry")
+    bench.add_to_main(page)
+    bench.pick_processor(page, "Drive")
+    bench.settled(page)
+    compared(page, f"/compare?side=sound.{sound}&side=sound.{sound}")
+    expect(page.get_by_text("Nothing that is plainly heard.")).to_be_visible()
+    page.get_by_role("button", name="Effects of B").click()
+    page.wait_for_url(f"**/compare?side=sound.{sound}&side=sound.{sound}.dry")
+    expect(page.get_by_text("as it is now, effects off")).to_be_visible()
+    expect(differences(page).first).to_be_visible()
