@@ -78,9 +78,10 @@ def _markers(places: list[tuple[int, str]]) -> bytes:
 
 
 def _instrument(facts: SoundFacts, loop: bool) -> bytes:
-    note = 60 if facts.root_note is None else facts.root_note
-    # AIFF tells by how much to detune for the note, the other way round.
-    detune = -max(-50, min(50, round(facts.root_cent)))
+    # Without a note, how far the sound lies from it says nothing.
+    note, cent = (60, 0.0) if facts.root_note is None else (facts.root_note, facts.root_cent)
+    # AIFF says by how much to detune for the note, the other way round.
+    detune = -max(-50, min(50, round(cent)))
     sustain = struct.pack(">hhh", _FORWARD, 1, 2) if loop else struct.pack(">hhh", 0, 0, 0)
     release = struct.pack(">hhh", 0, 0, 0)
     return struct.pack(">Bbbbbbh", note, detune, 0, 127, 1, 127, 0) + sustain + release

@@ -116,10 +116,11 @@ def _bext(facts: SoundFacts) -> bytes:
 
 
 def _smpl(facts: SoundFacts, sample_rate: int, loop: tuple[int, int] | None) -> bytes:
-    note = 60 if facts.root_note is None else facts.root_note
-    fraction = round((facts.root_cent % 100.0) / 100.0 * 2**32) & 0xFFFFFFFF
+    # Without a note, how far the sound lies from it says nothing.
+    note, cent = (60, 0.0) if facts.root_note is None else (facts.root_note, facts.root_cent)
+    fraction = round((cent % 100.0) / 100.0 * 2**32) & 0xFFFFFFFF
     # The pitch fraction only goes up: what lies below the note is written from the note beneath.
-    if facts.root_cent < 0.0 and fraction:
+    if cent < 0.0 and fraction:
         note = max(0, note - 1)
     count = 1 if loop else 0
     head = struct.pack("<9I", 0, 0, round(1e9 / sample_rate), note, fraction, 0, 0, count, 0)

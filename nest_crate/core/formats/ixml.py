@@ -114,7 +114,8 @@ def _put(parent: Element, name: str, value: object) -> None:
             parent.remove(there)
         return
     one = SubElement(parent, name) if there is None else there
-    one.text = "".join(sign for sign in text if _may_stand(ord(sign)))
+    # A blank in its place, as everywhere else where a sign cannot be shown.
+    one.text = "".join(sign if _may_stand(ord(sign)) else " " for sign in text)
 
 
 def _may_stand(code: int) -> bool:
