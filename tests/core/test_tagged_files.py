@@ -158,7 +158,7 @@ def test_ixml_is_xml_whatever_is_said():
     at = data.index(b"iXML")
     size = int.from_bytes(data[at + 4 : at + 8], "little")
     tree = ElementTree.fromstring(data[at + 8 : at + 8 + size])
-    assert tree.findtext("SCENE") == "a</BWFXML>&"
+    assert tree.findtext("SCENE") == "a </BWFXML>&"
     assert tree.findtext("USER/KEYWORDS") == "<x>"
 
 
