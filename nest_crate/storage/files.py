@@ -19,8 +19,8 @@ __all__ = ["AudioStore", "FileMissing", "StorageAway", "StorageError"]
 
 _DIGEST = re.compile(r"^[0-9a-f]{64}$")
 
-# What kinds of stores need besides their address. Others put and remove files too, so nothing is
-# remembered of what lies there; who waits for a store that is away is told so soon.
+# What kinds of stores need besides their address. Other servers put and remove files too, so
+# listings are not cached; timeouts are short, so that a request fails soon while the store is away.
 _OPTIONS: dict[str, dict[str, Any]] = {
     "s3": {
         "use_listings_cache": False,

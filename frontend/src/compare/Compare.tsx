@@ -21,14 +21,15 @@ export function Compare({ sides, onSides }: Props) {
   const found = useCompared(sides, asked);
   const names = useSideNames(sides);
   const compared = found.data?.sides.length === sides.length ? found.data : undefined;
-  const deckNow = useDeckOf(sides, compared);
+  // What is shown of earlier sides does not lie as these do.
+  const deckNow = useDeckOf(sides, found.isPlaceholderData ? undefined : compared);
   const { ref, width } = useSize<HTMLDivElement>();
   const scale = timeScale(
     { startS: 0, endS: compared?.length_s ?? 1 },
     Math.max(0, width - LABEL_WIDTH),
   );
   useCompareKeys(sides.length);
-  const problem = said(found.error) ?? said(names.error) ?? deckNow.problem;
+  const problem = said(found.error) ?? said(names.error) ?? said(deckNow.problem);
   return (
     <>
       <Header

@@ -23,6 +23,8 @@ interface DeckState {
   mix: number;
   startedAt: number;
   stretch: Stretch | null;
+  /** How the sides lie that are on the deck. */
+  loaded: ComparedAnswer | null;
 }
 
 export const useDeck = create<DeckState>(() => ({
@@ -31,6 +33,7 @@ export const useDeck = create<DeckState>(() => ({
   mix: 0,
   startedAt: 0,
   stretch: null,
+  loaded: null,
 }));
 
 /** Going over is shorter than one hears as a gap, and long enough not to click. */
@@ -71,10 +74,7 @@ class Deck {
       difference: bufferFrom(difference, frames),
       safe: 1 / peak,
     };
-  }
-
-  get ready(): boolean {
-    return this.laid !== null;
+    useDeck.setState({ loaded: compared });
   }
 
   /** Play from the start of a stretch, over and over where asked; one band alone where given. */
@@ -155,6 +155,7 @@ class Deck {
   forget(): void {
     this.stop();
     this.laid = null;
+    useDeck.setState({ loaded: null });
   }
 
   private ended(): void {

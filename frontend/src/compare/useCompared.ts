@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect } from "react";
 import {
   api,
   mayPass,
@@ -12,7 +12,7 @@ import {
   type Side,
 } from "../api";
 import { audioFrom } from "../audio";
-import { deck } from "./deck";
+import { deck, useDeck } from "./deck";
 import type { Asked } from "./store";
 
 const retry = (times: number, error: unknown) =>
@@ -81,48 +81,22 @@ export const useBlindTests = (sides: Side[]) =>
       ).tests,
   });
 
-/** Fetches the audio of the sides and puts it on the deck; whether it can play. */
+/** Fetches the audio of the sides once, and puts it on the deck as they lie; whether it can play. */
 export function useDeckOf(sides: Side[], compared: ComparedAnswer | undefined) {
-  const [problem, setProblem] = useState<string | null>(null);
-  const [loaded, setLoaded] = useState<ComparedAnswer | null>(null);
-  const names = namesOf(sides);
+  const audio = useQuery({
+    queryKey: ["side audio", namesOf(sides)],
+    enabled: sides.length >= 2,
+    // A draft or sample may be another one by the next visit.
+    gcTime: 0,
+    ...LATER,
+    queryFn: ({ signal }) =>
+      Promise.all(sides.map((side) => audioFrom("/api/comparisons/audio", sideBody(side), signal))),
+  });
+  const buffers = audio.data;
   useEffect(() => {
-    if (!compared || compared.sides.length !== sides.length) return;
-    const control = new AbortController();
-    const load = async () => {
-      const buffers = await Promise.all(sides.map((side) => audioOf(side, control.signal)));
-      if (control.signal.aborted) return;
-      deck.load(buffers, compared);
-      setLoaded(compared);
-      setProblem(null);
-    };
-    load().catch((error: unknown) => {
-      if (!control.signal.aborted)
-        setProblem(error instanceof Error ? error.message : "The audio could not be loaded");
-    });
-    return () => control.abort();
-    // A side is the same as long as its name is.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [names, compared]);
+    if (buffers && compared?.sides.length === buffers.length) deck.load(buffers, compared);
+  }, [buffers, compared]);
   useEffect(() => () => deck.forget(), []);
-  return { ready: loaded !== null && loaded === compared, problem };
-}
-
-const kept = new Map<string, Promise<AudioBuffer>>();
-const MOST_KEPT = 12;
-
-/** The audio of a side. A draft changes under its name, so only what stays is remembered. */
-function audioOf(side: Side, signal: AbortSignal): Promise<AudioBuffer> {
-  const fetched = () => audioFrom("/api/comparisons/audio", sideBody(side), signal);
-  const stays = side.kind === "recording" || (side.kind === "sound" && side.revision !== null);
-  if (!stays) return fetched();
-  const name = sideText(side);
-  const there = kept.get(name);
-  if (there) return there;
-  const made = fetched();
-  kept.set(name, made);
-  made.catch(() => kept.delete(name));
-  const oldest = kept.keys().next().value;
-  if (kept.size > MOST_KEPT && oldest !== undefined) kept.delete(oldest);
-  return made;
+  const loaded = useDeck((state) => state.loaded);
+  return { ready: loaded !== null && loaded === compared, problem: audio.error };
 }
